@@ -1,0 +1,25 @@
+PYTHON := .venv/bin/python
+.PHONY: setup demo test bench shots lint size
+
+setup:                ## make .venv and install whatever is missing
+	@scripts/setup.sh
+
+demo: setup           ## open the desk on the Lake Orrin shelf
+	@$(PYTHON) -m chickadee demo
+
+test: setup lint      ## lint, types, the import contract and every test
+	@$(PYTHON) -m pytest
+
+lint: setup
+	@.venv/bin/ruff check src tests benchmarks scripts
+	@.venv/bin/mypy
+	@.venv/bin/lint-imports --no-logo
+
+bench: setup          ## print the numbers that bind
+	@$(PYTHON) benchmarks/run.py
+
+shots: setup          ## take the pictures in docs/screenshots again
+	@$(PYTHON) scripts/shots.py
+
+size: setup           ## how much of the Python is tests
+	@$(PYTHON) scripts/size.py

@@ -1,0 +1,98 @@
+"""Take the pictures in docs/screenshots from the demo tunes: ``make shots``."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from chickadee.desk.app import application
+from chickadee.desk.demo import demo_folder
+from chickadee.desk.window import DeskWindow
+
+GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
+FAULTY = """title: A tune with findings
+tempo: 92
+meter: 3/4
+key: G major
+
+voice Whistle
+  sound: flute
+  range: D4 to B4
+  G4 B4 A4 | E4=2 D4 | G4 A4 C5 | B4=3 |
+  69 71 H4 | 67=2 64 | 62=1/2 64=1/2 67 66 69 | 67=0.33 |
+"""
+
+
+def long_tune() -> str:
+    """Three hundred notes by counting: up and down the scale."""
+    scale = (62, 64, 66, 67, 69, 71, 73, 74)
+    bars = [" ".join(f"{scale[(bar * 3 + beat * (1 + bar % 3)) % 8]}=1/2" for beat in range(8)) + " |" for bar in range(38)]
+    return "title: A long practice row\ntempo: 100\nkey: D major\nvoice Row\n  sound: plucked string\n  " + "\n  ".join(
+        " ".join(bars[row : row + 4]) for row in range(0, 38, 4))
+
+
+def choose(index: int) -> Callable[[DeskWindow], None]:
+    return lambda window: window.choose_note(index)
+
+
+def put(text: str) -> Callable[[DeskWindow], None]:
+    def fill(window: DeskWindow) -> None:
+        window.document.new()
+        window.editor.insertPlainText(text)
+        window.editor.select(0, 0)
+        window.editor.verticalScrollBar().setValue(0)
+        window.timeline.show_tune_from_start()
+    return fill
+
+
+def switch(*actions: str) -> Callable[[DeskWindow], None]:
+    def turn_on(window: DeskWindow) -> None:
+        for action in actions:
+            window.actions_by_text[action].trigger()
+        window.choose_note(6)
+    return turn_on
+
+
+def play(window: DeskWindow) -> None:
+    window._scene and window.strip.show_playing(True)
+    window._playing_moved(float(window.document.reading.song.notes[9].start + 5_000_000))
+
+
+SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
+    "desk": ("gull-point", choose(4)),
+    "playing": ("fogbank-round", play),
+    "findings": ("gull-point", put(FAULTY)),
+    "long": ("gull-point", put(long_tune())),
+    "empty": ("gull-point", put("")),
+    "evening": ("night-boat", switch("Evening theme")),
+    "projector": ("orrin-quay", switch("Projector")),
+}
+
+
+def main(names: list[str]) -> None:
+    app = application()
+    GOAL.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as home:
+        os.environ["XDG_DATA_HOME"] = home
+        shelf = demo_folder()
+        for name in names or SHOTS:
+            tune, prepare = SHOTS[name]
+            window = DeskWindow(shelf)
+            window.resize(1280, 800)
+            window.show()
+            window.open_path(shelf / f"{tune}.chick")
+            window.shelf.read_all()
+            prepare(window)
+            app.processEvents()
+            window.grab().save(str(GOAL / f"{name}.png"))
+            window.document.new()
+            window.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

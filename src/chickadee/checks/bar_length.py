@@ -1,0 +1,97 @@
+"""Bars must hold what the meter asks for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+
+from ..sheet import Finding, Fix, Reading, TextEdit
+from ..sheet.bars import Bar
+from ..sheet.expand import Event, EventKind
+from ..sheet.rules import BAR_LENGTH
+
+__all__ = ["BarLength"]
+
+
+class BarLength:
+    """Reports a bar that holds more or fewer beats than the meter asks for, and ways to fill or shorten it."""
+
+    def findings(self, reading: Reading) -> Iterator[Finding]:
+        """One finding for each faulty bar."""
+        for bar in reading.bars:
+            if not bar.full:
+                beat = reading.song.grid.meter_at(bar.tick).beat_ticks
+                yield _Fault(reading, bar, beat).finding()
+
+
+class _Fault:
+    def __init__(self, reading: Reading, bar: Bar, beat: int) -> None:
+        self.reading, self.bar, self.beat = reading, bar, beat
+        self.over = bar.length - bar.expected
+
+    def finding(self) -> Finding:
+        holds, asked = self._beats(self.bar.length), self._beats(self.bar.expected)
+        what = "The pickup" if self.bar.number == 0 else f"Bar {self.bar.number}"
+        asks = "it should hold" if self.bar.number == 0 else "the meter asks for"
+        start = self.bar.events[-1].start if self.bar.events else self.bar.start
+        fixes = self._shorter() if self.over > 0 else self._longer()
+        return BAR_LENGTH.at(
+            start, self.bar.end, f"{what} holds {_count(holds)}, {asks} {asked}.", *fixes)
+
+    def _shorter(self) -> list[Fix]:
+        fixes = []
+        last = self.bar.events[-1]
+        if self.over % self.bar.expected == 0 and (places := self._missing_lines()):
+            fixes.append(Fix("Put the missing bar lines in", tuple(TextEdit(at, at, "| ") for at in places)))
+        for event in reversed(self.bar.events):
+            if event.length == self.over and event.kind is not EventKind.HOLD:
+                start, end = event.start, event.end
+                while end < len(self.reading.text) and self.reading.text[end] in " \t":
+                    end += 1
+                fixes.append(Fix(f"Take out {self._shown(event)}", (TextEdit(start, end, ""),)))
+                break
+        if last.length > self.over:
+            fixes.append(self._resized(last, last.length - self.over, "Shorten"))
+        return fixes
+
+    def _longer(self) -> list[Fix]:
+        last = self.bar.events[-1]
+        rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
+        return [
+            self._resized(last, last.length - self.over, "Lengthen"),
+            Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,)),
+        ]
+
+    def _missing_lines(self) -> list[int]:
+        """Where bar lines would stand if each bar were full; empty where a note crosses one."""
+        wanted = set(range(self.bar.tick + self.bar.expected, self.bar.tick + self.bar.length, self.bar.expected))
+        places = [event.start for event in self.bar.events if event.tick in wanted]
+        return places if len(places) == len(wanted) else []
+
+    def _resized(self, event: Event, ticks: int, verb: str) -> Fix:
+        text = self.reading.text[event.start : event.end]
+        at = text.find("=", text.rfind("&") + 1)
+        head = text if at < 0 else text[:at]
+        edit = TextEdit(event.start + len(head), event.end, self._length(ticks))
+        return Fix(f"{verb} {self._shown(event)} to {_count(self._beats(ticks))}", (edit,))
+
+    def _length(self, ticks: int) -> str:
+        beats = self._beats(ticks)
+        return "" if beats == 1 else f"={beats}"
+
+    def _beats(self, ticks: int) -> Fraction:
+        return Fraction(ticks, self.beat)
+
+    def _shown(self, event: Event) -> str:
+        text = self.reading.text[event.start : event.end].partition("=")[0]
+        return {"-": "the hold", ".": "the rest", "rest": "the rest"}.get(text.lower(), text)
+
+    def _spaced(self, sign: str) -> str:
+        before = self.reading.text[self.bar.start - 1]
+        return f"{sign} " if before.isspace() else f" {sign} "
+
+
+def _count(beats: Fraction) -> str:
+    if beats == 1:
+        return "1 beat"
+    return f"{beats} beats" if beats > 1 else f"{beats} of a beat"

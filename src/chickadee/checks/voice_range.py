@@ -1,0 +1,48 @@
+"""Notes must lie inside their voice's range."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..sheet import Finding, Fix, Reading, TextEdit
+from ..sheet.rules import VOICE_RANGE
+from ..song import Note
+
+__all__ = ["VoiceRange"]
+
+
+class VoiceRange:
+    """Reports a note too high or too low for its voice, and the same letter in an octave that fits."""
+
+    def findings(self, reading: Reading) -> Iterator[Finding]:
+        """One finding for each place in the text."""
+        ranges = [voice.range for voice in reading.song.voices]
+        if not any(ranges):
+            return
+        for note in reading.song.notes:
+            span = ranges[note.voice]
+            if span is not None and not span[0] <= note.number <= span[1]:
+                yield _finding(reading, note, span)
+
+
+def _finding(reading: Reading, note: Note, span: tuple[int, int]) -> Finding:
+    low, high = span
+    key = reading.song.key_at(note.start)
+    bar = reading.song.grid.number_at(note.start)
+    side = "higher" if note.number > high else "lower"
+    start, end = note.ink[0]
+    written = reading.text[start:end]
+    fixes = []
+    octaves = -(-(note.number - high) // 12) if note.number > high else -(-(low - note.number) // 12)
+    other = note.number + 12 * (-octaves if note.number > high else octaves)
+    nearest = high if note.number > high else low
+    for number in dict.fromkeys((other, nearest)):
+        if low <= number <= high:
+            name = note.pitch.name.nearest(number) if number == other else key.spell(number)
+            sign = written.partition("=")[0].lstrip(">'")
+            at = start + written.index(sign)
+            new = str(number) if sign.isdigit() else name.text
+            fixes.append(Fix(f"Use {name.pretty}", (TextEdit(at, at + len(sign), new),)))
+    message = (f"Bar {bar}: {note.pitch.pretty} is {side} than this voice’s range, "
+               f"{key.spell(low).pretty} to {key.spell(high).pretty}.")
+    return VOICE_RANGE.at(start, end, message, *fixes)

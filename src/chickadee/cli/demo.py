@@ -1,0 +1,40 @@
+"""``chickadee demo``: the desk on the Lake Orrin shelf."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import click
+
+from ..checks import checked_reading
+from ..desk.demo import demo_folder
+from ..files import read_text
+from .open import has_display
+
+__all__ = ["demo"]
+
+
+@click.command()
+def demo() -> int:
+    """Open the desk on the Lake Orrin tunes."""
+    folder = demo_folder()
+    if has_display():
+        from ..desk.app import run
+        return run(folder / "gull-point.chick", folder)
+    return _without_display(folder)
+
+
+def _without_display(folder: Path) -> int:
+    """With no display: the tunes in words, and the desk in a picture."""
+    click.echo("There is no display here, so the Lake Orrin shelf is shown in words:\n")
+    for path in sorted(folder.glob("*.chick")):
+        song = checked_reading(read_text(path)).song
+        bars = song.grid.number_at(max(0, song.end - 1))
+        click.echo(f"  {song.title:<24} {bars:>3} bars  {len(song.notes):>4} notes  {song.seconds:5.1f} s   {path.name}")
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from ..desk.app import picture
+    goal = Path.cwd() / "demo.png"
+    picture(folder / "gull-point.chick", folder, goal)
+    click.echo(f"\nA picture of the desk is in {goal}.\nMore: chickadee notes {folder / 'gull-point.chick'}")
+    return 0

@@ -1,0 +1,67 @@
+"""``chickadee render``: a tune as a MIDI file or a sound file."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from ..files import FileFault, replacing
+from ..formats import smf
+from ..song import Song, voice_excerpt
+from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, write_audio
+from ..sound.render import DEFAULT_RATE
+from .status import Bars, Refused, chosen_bars, music_status, opened
+
+__all__ = ["render"]
+
+
+@click.command()
+@click.argument("file")
+@click.option("-o", "--output", required=True, metavar="OUT", help="The file to write; its suffix names the format.")
+@click.option("--rate", default=DEFAULT_RATE, show_default=True, type=click.IntRange(*RATES), help="Samples a second.")
+@click.option("--bits", default="16", show_default=True, type=click.Choice(tuple(BITS)), help="Bits in a sample.")
+@click.option("--voice", metavar="NAME", help="This voice alone.")
+@click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
+@click.option("--force", is_flag=True, help="Replace a file that is there.")
+def render(file: str, output: str, rate: int, bits: str, voice: str | None, bars: tuple[int, int] | None,
+           force: bool) -> int:
+    """Render FILE into OUT: .mid, .wav, .flac, .ogg or .mp3."""
+    path = Path(output)
+    if path.suffix.lower() not in (".mid", *AUDIO_SUFFIXES):
+        raise Refused(f"{output}: the suffix names the format; it can be .mid, {', '.join(AUDIO_SUFFIXES)}.")
+    reading = opened(file)
+    if path.exists() and not path.is_dir() and not force:
+        raise FileFault(path, "there is such a file already; --force replaces it")
+    song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
+    if path.suffix.lower() == ".mid":
+        _write_midi(path, song)
+    else:
+        _write_sound(path, song, rate, bits)
+    return music_status(file, reading)
+
+
+def _chosen_voice(name: str, song: Song, voice: str | None) -> Song:
+    try:
+        return voice_excerpt(song, voice) if voice else song
+    except ValueError as fault:
+        raise Refused(f"{name}: {fault}.") from None
+
+
+def _write_midi(path: Path, song: Song) -> None:
+    try:
+        data = smf.write(song)
+    except smf.InexactError as fault:
+        raise FileFault(path, f"{fault}; “chickadee check” shows where") from None
+    with replacing(path) as new:
+        new.write_bytes(data)
+
+
+def _write_sound(path: Path, song: Song, rate: int, bits: str) -> None:
+    def progress(done: float) -> bool:
+        if sys.stderr.isatty():
+            click.echo(f"\r{path.name}: {done:4.0%}", err=True, nl=done >= 1)
+        return True
+
+    write_audio(path, song, rate, bits, progress)

@@ -1,0 +1,56 @@
+"""What commands share: where a sheet comes from, and how a command ends."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from ..checks import checked_reading
+from ..files import decode, read_text
+from ..sheet import Reading, Severity
+from ..song import Song, bars_excerpt
+
+__all__ = ["Bars", "Refused", "chosen_bars", "music_status", "opened"]
+
+
+class Refused(Exception):  # noqa: N818 - a sentence for the user
+    """A command could not be carried out; its text is the one sentence that says why."""
+
+
+def opened(name: str) -> Reading:
+    """The reading of a file, or of standard input for ``-``. Raises FileFault."""
+    text = decode(sys.stdin.buffer.read(), "-") if name == "-" else read_text(Path(name))
+    return checked_reading(text)
+
+
+def music_status(name: str, reading: Reading) -> int:
+    """The exit status that tells whether the music has errors; says so on standard error."""
+    errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
+    if errors:
+        count = "an error" if errors == 1 else f"{errors} errors"
+        click.echo(f"{name}: the music has {count}; “chickadee check” shows where.", err=True)
+    return 1 if errors else 0
+
+
+class Bars(click.ParamType[tuple[int, int]]):
+    """``3-8``, or one bar by its number."""
+
+    name = "bars"
+
+    def convert(
+        self, value: object, param: click.Parameter | None, ctx: click.Context | None
+    ) -> tuple[int, int]:
+        first, _, last = str(value).partition("-")
+        if not (first.isdigit() and (last or first).isdigit()):
+            self.fail(f"{value} is not a range of bars such as 3-8.", param, ctx)
+        return int(first), int(last or first)
+
+
+def chosen_bars(name: str, song: Song, bars: tuple[int, int] | None) -> Song:
+    """The song, or some bars of it. Raises Refused where there are no such bars."""
+    try:
+        return bars_excerpt(song, *bars) if bars else song
+    except ValueError as fault:
+        raise Refused(f"{name}: {fault}.") from None

@@ -1,0 +1,1 @@
+"""The desk: Chickadee's window. One folder a view."""

@@ -1,0 +1,29 @@
+"""The Lake Orrin tunes, copied to where they may be changed. (No Qt here: the command line uses it too.)"""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from pathlib import Path
+
+from platformdirs import user_data_path
+
+from ..files import write_text
+
+__all__ = ["demo_folder"]
+
+
+def demo_folder() -> Path:
+    """The user's own copy of the demo shelf. Tunes that are missing are laid in; those there are left as they are.
+
+    Raises FileFault when the folder cannot be made or written.
+    """
+    folder = user_data_path("chickadee") / "Lake Orrin"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        pass  # writing says why
+    for tune in files("chickadee.songs").iterdir():
+        goal = folder / tune.name
+        if tune.name.endswith(".chick") and not goal.exists():
+            write_text(goal, tune.read_text("utf-8"))
+    return folder

@@ -1,0 +1,100 @@
+"""The tune being worked on: its text, its file and its reading. The text is the one truth."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtGui import QTextCursor, QTextDocument
+from PyQt6.QtWidgets import QPlainTextDocumentLayout
+
+from ..checks import checked_reading
+from ..files import read_text, write_text
+from ..sheet import Reading, TextEdit
+
+__all__ = ["Document"]
+
+
+class Document(QObject):
+    """One sheet, in a text document whose undo is the undo of everything.
+
+    ``reading_changed`` is sent at once when the text changes; views draw :attr:`reading` and keep nothing else.
+    """
+
+    reading_changed = pyqtSignal()
+    file_changed = pyqtSignal()
+    """The path, or whether there are unsaved changes."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.text_document = QTextDocument(self)
+        self.text_document.setDocumentLayout(QPlainTextDocumentLayout(self.text_document))
+        self.path: Path | None = None
+        self.reading: Reading = checked_reading("")
+        self.text_document.contentsChange.connect(self._contents_changed)
+        self._kept = ""  # the text that the file holds
+
+    @property
+    def modified(self) -> bool:
+        """Whether there are changes that no file holds."""
+        return self.reading.text != self._kept
+
+    @property
+    def name(self) -> str:
+        """What the window calls the tune."""
+        return self.path.name if self.path else "New tune"
+
+    def new(self) -> None:
+        """Begin an empty tune."""
+        self._put("", None)
+
+    def open(self, path: Path) -> None:
+        """Take a file's text. Raises FileFault, and then nothing has changed."""
+        self._put(read_text(path), path)
+
+    def save(self, path: Path) -> None:
+        """Write the text to a file. Raises FileFault, and then the old file is whole."""
+        write_text(path, self.reading.text)
+        self.path, self._kept = path, self.reading.text
+        self.file_changed.emit()
+
+    def apply(self, edits: Iterable[TextEdit]) -> None:
+        """Make edits, whose offsets count in :attr:`reading`'s text, as one step of the undo."""
+        ordered = sorted(edits, key=lambda edit: (edit.start, edit.end), reverse=True)
+        text = self.reading.text
+        cursor = QTextCursor(self.text_document)
+        cursor.beginEditBlock()
+        for edit in ordered:
+            cursor.setPosition(self.to_qt(edit.start, text))
+            cursor.setPosition(self.to_qt(edit.end, text), QTextCursor.MoveMode.KeepAnchor)
+            cursor.insertText(edit.text)
+        cursor.endEditBlock()
+
+    def to_qt(self, offset: int, text: str | None = None) -> int:
+        """An offset in characters as Qt counts it, in UTF-16 units."""
+        text = self.reading.text if text is None else text
+        return offset if text.isascii() else offset + sum(c > "\uffff" for c in text[:offset])
+
+    def from_qt(self, position: int) -> int:
+        """The inverse of :meth:`to_qt`."""
+        text = self.reading.text
+        if text.isascii():
+            return min(position, len(text))
+        before = text.encode("utf-16-le", "surrogatepass")[: 2 * position]
+        return min(len(before.decode("utf-16-le", "replace")), len(text))
+
+    def _put(self, text: str, path: Path | None) -> None:
+        self.path, self._kept = path, text
+        self.text_document.setPlainText(text)
+        self.text_document.clearUndoRedoStacks()
+        self.file_changed.emit()
+
+    def _contents_changed(self) -> None:
+        text = self.text_document.toPlainText()
+        if text != self.reading.text:
+            was_modified = self.modified
+            self.reading = checked_reading(text)
+            self.reading_changed.emit()
+            if self.modified != was_modified:
+                self.file_changed.emit()

@@ -1,0 +1,154 @@
+"""New, open, save and export: everything that asks for a file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, Qt
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QProgressDialog, QWidget
+
+from ..files import FileFault, replacing
+from ..formats import smf
+from .document import Document
+from .export import SoundExport
+from .notice import Notice
+
+__all__ = ["Filing"]
+
+_SHEETS = "Tunes (*.chick)"
+_SOUNDS = {"WAV sound (*.wav)": ".wav", "FLAC sound (*.flac)": ".flac", "OGG sound (*.ogg)": ".ogg", "MP3 sound (*.mp3)": ".mp3"}
+
+
+class Filing(QObject):
+    """Asks for files and moves the document in and out of them; a fault is said in the notice."""
+
+    def __init__(self, document: Document, notice: Notice, window: QWidget) -> None:
+        super().__init__(window)
+        self._document, self._notice, self._window = document, notice, window
+        self.folder = Path.home()
+        """Where file dialogs begin."""
+        self.export: SoundExport | None = None
+        """The sound export at work, if any."""
+
+    def new(self) -> None:
+        """Begin an empty tune, once unsaved changes are settled."""
+        if self.may_leave():
+            self._document.new()
+
+    def open(self) -> None:
+        """Ask for a tune and open it."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a tune", str(self.folder), f"{_SHEETS};;All files (*)")
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open a tune, once unsaved changes are settled. Says whether it is open now."""
+        if path == self._document.path and not self._document.modified:
+            return True
+        if not self.may_leave():
+            return False
+        try:
+            self._document.open(path)
+        except FileFault as fault:
+            self._notice.say(str(fault))
+            return False
+        self.folder = path.parent
+        self._notice.hide()
+        return True
+
+    def save(self) -> bool:
+        """Save to the tune's file, asking for one where there is none. Says whether it is saved."""
+        path = self._document.path
+        return self._save_to(path) if path else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask for a file and save to it."""
+        start = self._document.path or self.folder / f"{self._suggested_name()}.chick"
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the tune", str(start), _SHEETS)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(".chick"))
+
+    def may_leave(self) -> bool:
+        """Whether the tune may be left: it is saved, or the user says what becomes of its changes."""
+        if not self._document.modified:
+            return True
+        question = QMessageBox(self._window)
+        question.setIcon(QMessageBox.Icon.Question)
+        question.setText(f"Save the changes in {self._document.name}?")
+        question.setInformativeText("Otherwise what was written since the last save is lost.")
+        buttons = QMessageBox.StandardButton
+        question.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
+        question.setDefaultButton(buttons.Save)
+        answer = question.exec()
+        return answer == buttons.Discard or (answer == buttons.Save and self.save())
+
+    def export_midi(self) -> None:
+        """Ask for a file and write the tune to it as a MIDI file."""
+        name, _ = QFileDialog.getSaveFileName(self._window, "Export a MIDI file", self._start(".mid"), "MIDI file (*.mid)")
+        if name:
+            self.write_midi(Path(name) if Path(name).suffix else Path(name).with_suffix(".mid"))
+
+    def write_midi(self, path: Path) -> None:
+        """Write the tune as a MIDI file."""
+        try:
+            data = smf.write(self._document.reading.song)
+            with replacing(path) as new:
+                new.write_bytes(data)
+        except smf.InexactError as fault:
+            self._notice.say(f"{path}: {fault}; the findings show where.")
+        except FileFault as fault:
+            self._notice.say(str(fault))
+        else:
+            self._notice.say(f"The MIDI file is {path}.", good=True)
+
+    def export_sound(self) -> None:
+        """Ask for a file and render the tune into it."""
+        name, kind = QFileDialog.getSaveFileName(self._window, "Export sound", self._start(".wav"), ";;".join(_SOUNDS))
+        if name:
+            self.write_sound(Path(name) if Path(name).suffix else Path(name).with_suffix(_SOUNDS.get(kind, ".wav")))
+
+    def write_sound(self, path: Path) -> None:
+        """Render the tune into a sound file, with progress that can be cancelled."""
+        export = self.export = SoundExport(path, self._document.reading.song, self._window)
+        progress = QProgressDialog(f"Rendering {path.name}", "Cancel", 0, 100, self._window)
+        progress.setWindowTitle("Export sound")
+        progress.setWindowModality(Qt.WindowModality.WindowModal)
+        progress.setMinimumDuration(300)
+        progress.canceled.connect(export.cancel)
+        export.progressed.connect(lambda done: progress.setValue(min(99, done)))
+        export.ended.connect(lambda sentence, good: self._exported(progress, sentence, good))
+        export.start()
+
+    def wait(self) -> None:
+        """Cancel an export at work and wait for its end, before the window goes."""
+        if self.export is not None:
+            self.export.cancel()
+            self.export.wait()
+
+    def _exported(self, progress: QProgressDialog, sentence: str, good: bool) -> None:
+        progress.close()
+        progress.deleteLater()
+        if sentence:
+            self._notice.say(sentence, good)
+        self.wait()
+        self.export = None
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self._document.save(path)
+        except FileFault as fault:
+            self._notice.say(f"Not saved. {fault}")
+            return False
+        self.folder = path.parent
+        self._notice.fade()
+        return True
+
+    def _suggested_name(self) -> str:
+        title = "".join(c if c.isalnum() else "-" for c in self._document.reading.song.title.lower())
+        return title.strip("-") or "tune"
+
+    def _start(self, suffix: str) -> str:
+        path = self._document.path
+        return str(path.with_suffix(suffix) if path else self.folder / (self._suggested_name() + suffix))

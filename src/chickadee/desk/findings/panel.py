@@ -1,0 +1,141 @@
+"""The findings panel: a card for each finding; choosing it goes there, its fixes are buttons."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from ...sheet import Finding, Fix, Reading, Severity
+from .. import words
+from ..theme import Look
+from ..timeline.painting import severity_color
+
+__all__ = ["FindingsPanel"]
+
+_MOST_CARDS = 100
+_SIGNS = {Severity.ERROR: "✗", Severity.WARNING: "!", Severity.HINT: "i"}
+_WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "Hint"}
+
+
+class FindingsPanel(QWidget):
+    """Lists what was found. ``chosen`` carries a Finding, ``fix_chosen`` a Fix."""
+
+    chosen = pyqtSignal(object)
+    fix_chosen = pyqtSignal(object)
+
+    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._look = look
+        self._reading: Reading | None = None
+        self.title = QLabel("Findings")
+        self.title.setObjectName("panelTitle")
+        self.cards: list[_Card] = []
+        self._list = QVBoxLayout()
+        inside = QWidget()
+        inside.setLayout(self._list)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(inside)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.title)
+        column.addWidget(area, 1)
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        self._look = look
+        if self._reading is not None:
+            self._fill(self._reading)
+
+    def show_reading(self, reading: Reading) -> None:
+        """List a reading's findings."""
+        before = self._reading
+        same = before is not None and before.findings == reading.findings and bool(before.song.notes) == bool(reading.song.notes)
+        self._reading = reading
+        if not same:
+            self._fill(reading)
+
+    def _fill(self, reading: Reading) -> None:
+        while (item := self._list.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        px = self._look.px
+        self._list.setContentsMargins(px(8), px(4), px(8), px(8))
+        self._list.setSpacing(px(7))
+        count = len(reading.findings)
+        self.title.setText(f"Findings  {count}" if count else "Findings")
+        self.cards = [_Card(self._look, finding, self) for finding in reading.findings[:_MOST_CARDS]]
+        for card in self.cards:
+            self._list.addWidget(card)
+        if not count:
+            self._note("Nothing to mend: every sign is understood and every bar adds up." if reading.song.notes
+                       else "What could be mended in the tune is listed here.")
+        elif count > _MOST_CARDS:
+            self._note(f"and {words.counted(count - _MOST_CARDS, 'more finding')}")
+        self._list.addStretch()
+
+    def _note(self, text: str) -> None:
+        note = QLabel(text)
+        note.setObjectName("panelNote")
+        note.setWordWrap(True)
+        self._list.addWidget(note)
+
+
+class _Card(QFrame):
+    """One finding: a click or Enter goes there."""
+
+    def __init__(self, look: Look, finding: Finding, panel: FindingsPanel) -> None:
+        super().__init__()
+        self.setObjectName("findingCard")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{_WORDS[finding.severity]}: {finding.message}")
+        self.finding, self._look, self._panel = finding, look, panel
+        self.fixes = [self._fix_button(fix) for fix in finding.fixes]
+        column = QVBoxLayout(self)
+        column.setContentsMargins(look.px(30), look.px(7), look.px(8), look.px(5))
+        column.setSpacing(look.px(2))
+        message = QLabel(finding.message)
+        message.setWordWrap(True)
+        message.setStyleSheet("background: transparent")
+        column.addWidget(message)
+        row = QHBoxLayout()
+        row.setContentsMargins(-look.px(2), 0, 0, 0)
+        row.setSpacing(look.px(4))
+        for button in self.fixes:
+            row.addWidget(button)
+        row.addStretch()
+        column.addLayout(row)
+
+    def _fix_button(self, fix: Fix) -> QPushButton:
+        button = QPushButton(fix.title)
+        button.setObjectName("findingFix")
+        button.setToolTip("Change the sheet so")
+        button.clicked.connect(lambda: self._panel.fix_chosen.emit(fix))
+        return button
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self._panel.chosen.emit(self.finding)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._panel.chosen.emit(self.finding)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, look = QPainter(self), self._look
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colour = severity_color(look, self.finding.severity)
+        painter.setPen(QPen(look.color("accent" if self.hasFocus() else "line"), 2 if self.hasFocus() else 1))
+        painter.setBrush(look.color("page"))
+        painter.drawRoundedRect(self.rect().adjusted(1, 1, -1, -1), 4, 4)
+        painter.fillRect(1, 2, look.px(4), self.height() - 4, colour)
+        painter.setPen(colour)
+        painter.setFont(look.font(13, bold=True))
+        painter.drawText(look.px(12), look.px(8), look.px(14), look.px(16), Qt.AlignmentFlag.AlignCenter,
+                         _SIGNS[self.finding.severity])

@@ -1,0 +1,1 @@
+"""The shelf: the tunes of a folder."""

@@ -1,0 +1,189 @@
+"""The shelf: the tunes of a folder, each with its contour, length and findings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QModelIndex, QRect, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPen
+from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QVBoxLayout, QWidget
+
+from ...checks import checked_reading
+from ...files import FileFault, read_text
+from ...sheet import Reading, Severity
+from .. import words
+from ..theme import Look
+
+__all__ = ["ShelfPanel", "Tune"]
+
+_TUNE = Qt.ItemDataRole.UserRole
+
+
+@dataclass(frozen=True, slots=True)
+class Tune:
+    """What the shelf says of one tune."""
+
+    path: Path
+    title: str
+    length: str = ""
+    errors: int = 0
+    findings: int = 0
+    contour: tuple[tuple[float, float, float], ...] = ()
+    """(start, end, height) of the first voice's notes, each from 0 to 1."""
+
+    @classmethod
+    def of(cls, path: Path, reading: Reading) -> Tune:
+        """The shelf's view of a reading."""
+        song = reading.song
+        mine = [note for note in song.notes if note.voice == 0] or list(song.notes)
+        low, high = min((n.number for n in mine), default=0), max((n.number for n in mine), default=1)
+        contour = tuple((note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
+                        for note in mine[:400])
+        bars = song.grid.number_at(max(0, song.end - 1)) if song.end else 0
+        errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
+        return cls(path, song.title or path.stem, f"{words.counted(bars, 'bar')} · {words.clock(song.seconds)}",
+                   errors, len(reading.findings), contour)
+
+
+class ShelfPanel(QWidget):
+    """Lists the tunes of a folder. ``tune_chosen`` carries the path of one that was clicked."""
+
+    tune_chosen = pyqtSignal(object)
+
+    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._look = look
+        self._folder: Path | None = None
+        self._waiting: list[QListWidgetItem] = []
+        self.title = QLabel("Shelf")
+        self.title.setObjectName("panelTitle")
+        self.note = QLabel()
+        self.note.setObjectName("panelNote")
+        self.note.setWordWrap(True)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Tunes on the shelf")
+        self.list.setItemDelegate(_TuneDelegate(self))
+        self.list.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.list.itemClicked.connect(self._choose)
+        self.list.itemActivated.connect(self._choose)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        for widget in (self.title, self.note):
+            column.addWidget(widget)
+        column.addWidget(self.list, 1)
+        self._reader = QTimer(self)
+        self._reader.setInterval(0)
+        self._reader.timeout.connect(self._read_next)
+
+    @property
+    def look(self) -> Look:
+        """What to draw with."""
+        return self._look
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        self._look = look
+        self.list.doItemsLayout()
+
+    def show_folder(self, folder: Path | None) -> None:
+        """List a folder's tunes; their contours follow one at a time, so that many do not hold up the window."""
+        self._folder = folder
+        self.list.clear()
+        paths = sorted(folder.glob("*.chick")) if folder and folder.is_dir() else []
+        self.title.setText(folder.name if folder else "Shelf")
+        self.note.setText(words.counted(len(paths), "tune") if paths else "The tunes of the folder you work in stand here.")
+        for path in paths:
+            item = QListWidgetItem()
+            self._put(item, Tune(path, path.stem.replace("-", " ").capitalize()))
+            self.list.addItem(item)
+        self._waiting = [self.list.item(row) for row in range(self.list.count())]
+        self._reader.start()
+
+    def show_current(self, path: Path | None, reading: Reading) -> None:
+        """Mark the tune that is open and follow its changes."""
+        if path is not None and path.parent != self._folder:
+            self.show_folder(path.parent)
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            if path is not None and item.data(_TUNE).path == path:
+                self._put(item, Tune.of(path, reading))
+                self.list.setCurrentItem(item)
+                return
+        if path is not None and path.exists():
+            self.show_folder(path.parent)
+            if any(self.list.item(row).data(_TUNE).path == path for row in range(self.list.count())):
+                self.show_current(path, reading)
+        else:
+            self.list.setCurrentItem(None)
+
+    def read_all(self) -> None:
+        """Read every tune now (for pictures and tests)."""
+        while self._waiting:
+            self._read_next()
+
+    def _read_next(self) -> None:
+        if not self._waiting:
+            self._reader.stop()
+            return
+        item = self._waiting.pop(0)
+        path = item.data(_TUNE).path
+        try:
+            self._put(item, Tune.of(path, checked_reading(read_text(path))))
+        except FileFault as fault:
+            self._put(item, Tune(path, path.stem, fault.reason))
+
+    def _put(self, item: QListWidgetItem, tune: Tune) -> None:
+        item.setData(_TUNE, tune)
+        item.setToolTip(str(tune.path))
+        state = words.counted(tune.findings, "finding") if tune.findings else "nothing to mend"
+        item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{tune.title}, {tune.length}, {state}")
+
+    def _choose(self, item: QListWidgetItem) -> None:
+        self.tune_chosen.emit(item.data(_TUNE).path)
+
+
+class _TuneDelegate(QStyledItemDelegate):
+    def __init__(self, panel: ShelfPanel) -> None:
+        super().__init__(panel)
+        self._panel = panel
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(self._panel.look.px(120), self._panel.look.px(66))
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        assert painter is not None
+        look, px, tune = self._panel.look, self._panel.look.px, index.data(_TUNE)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        box = option.rect.adjusted(px(6), px(2), -px(6), -px(2))
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if chosen:
+            focused = bool(option.state & QStyle.StateFlag.State_HasFocus)
+            painter.setPen(QPen(look.color("accent" if focused else "line"), 1.5))
+            painter.setBrush(look.color("page"))
+            painter.drawRoundedRect(box, px(5), px(5))
+        inside = box.adjusted(px(8), px(5), -px(8), -px(5))
+        state, colour = ("✓", "right") if not tune.findings else (str(tune.findings), "wrong" if tune.errors else "accent_text")
+        if tune.contour or tune.findings:
+            painter.setPen(look.color(colour))
+            painter.setFont(look.font(12, bold=True))
+            painter.drawText(inside, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, state)
+        painter.setPen(look.color("ink"))
+        painter.setFont(look.font(13, bold=chosen))
+        room = inside.width() - px(18)
+        title = painter.fontMetrics().elidedText(tune.title, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(inside, Qt.AlignmentFlag.AlignTop, title)
+        painter.setPen(look.color("grey"))
+        painter.setFont(look.font(11))
+        painter.drawText(inside.adjusted(0, px(17), 0, 0), Qt.AlignmentFlag.AlignTop, tune.length)
+        _paint_contour(painter, QRect(inside.left(), inside.bottom() - px(15), inside.width(), px(14)), tune, look.voice(0))
+        painter.restore()
+
+
+def _paint_contour(painter: QPainter, box: QRect, tune: Tune, colour: QColor) -> None:
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    for start, end, height in tune.contour:
+        left, right = box.left() + start * box.width(), box.left() + end * box.width()
+        painter.fillRect(round(left), round(box.bottom() - 2 - height * (box.height() - 3)), max(1, round(right - left) - 1), 2, colour)

@@ -1,0 +1,1 @@
+"""The sounding strip along the top: playing, and what sounds."""

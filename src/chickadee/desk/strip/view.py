@@ -1,0 +1,235 @@
+"""The sounding strip's widgets."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
+
+from ...song import Song
+from ..theme import Look
+from .readout import Readout
+
+__all__ = ["SoundingStrip"]
+
+
+class SoundingStrip(QFrame):
+    """Plays and stops, and says what sounds. Its buttons are the given actions."""
+
+    speed_changed = pyqtSignal(float)
+    """1.0 is the written tempo."""
+
+    def __init__(self, look: Look, play: QAction, actions: list[QAction], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("strip")
+        self._row = QHBoxLayout(self)
+        self.play_button = _PlayButton(look, play)
+        self._row.addWidget(self.play_button)
+        self._buttons = [_ActionButton(action) for action in actions]
+        for button in self._buttons:
+            self._row.addWidget(button)
+        self._row.addLayout(self._speed())
+        self.readout = _ReadoutView(look)
+        self._row.addWidget(self.readout, 1)
+        self._tempo, self._meter, self._key, self._tuning = (_Field(name) for name in ("Tempo", "Meter", "Key", "Tuning"))
+        self._fields = QHBoxLayout()
+        for field in (self._tempo, self._meter, self._key, self._tuning):
+            self._fields.addWidget(field)
+        self._row.addLayout(self._fields)
+        self.set_look(look)
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        self._row.setContentsMargins(look.px(16), look.px(8), look.px(16), look.px(8))
+        self._row.setSpacing(look.px(10))
+        self.play_button.set_look(look)
+        self.readout.set_look(look)
+        for button in self._buttons:
+            button.setMinimumSize(look.px(76), look.px(40))
+        self.speed.setFixedWidth(look.px(104))
+        self._fields.setSpacing(look.px(20))
+        self._fields.setContentsMargins(look.px(8), 0, 0, 0)
+
+    def show_song(self, song: Song) -> None:
+        """Say the song's tempo, meter, key and tuning."""
+        tempo = song.tempo_in_beats
+        self._tempo.set_value(f"{_BEAT_SIGNS.get(song.meter.lower, 'beat')} = {tempo:g}")
+        self._meter.set_value(song.meter.text)
+        self._key.set_value(song.key.pretty)
+        self._tuning.set_value(f"A = {song.tuning:g}")
+
+    def show_playing(self, playing: bool) -> None:
+        """Whether the round button shows that something plays."""
+        self.play_button.set_playing(playing)
+
+    def _speed(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        name = QLabel("Speed")
+        name.setObjectName("fieldName")
+        self.speed_value = QLabel("100 %")
+        self.speed_value.setObjectName("fieldValue")
+        self.speed = QSlider(Qt.Orientation.Horizontal)
+        self.speed.setRange(25, 150)
+        self.speed.setSingleStep(5)
+        self.speed.setPageStep(25)
+        self.speed.setValue(100)
+        self.speed.setAccessibleName("Speed in percent of the tempo")
+        self.speed.setToolTip("Slower or faster at the same pitch")
+        self.speed.valueChanged.connect(self._speed_moved)
+        top = QHBoxLayout()
+        top.addWidget(name)
+        top.addStretch()
+        top.addWidget(self.speed_value)
+        column.addStretch()
+        column.addLayout(top)
+        column.addWidget(self.speed)
+        column.addStretch()
+        return column
+
+    def _speed_moved(self, percent: int) -> None:
+        self.speed_value.setText(f"{percent} %")
+        self.speed_changed.emit(percent / 100)
+
+
+_BEAT_SIGNS = {4: "♩", 8: "♪"}  # few fonts have the others
+
+
+class _Field(QWidget):
+    """A small name over its value."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        title = QLabel(name)
+        title.setObjectName("fieldName")
+        self._value = QLabel()
+        self._value.setObjectName("fieldValue")
+        column.addStretch()
+        column.addWidget(title)
+        column.addWidget(self._value)
+        column.addStretch()
+        self._name = name
+
+    def set_value(self, text: str) -> None:
+        self._value.setText(text)
+        self.setAccessibleName(f"{self._name} {text}")
+
+
+class _ActionButton(QPushButton):
+    """An action with its shortcut below its name."""
+
+    def __init__(self, action: QAction) -> None:
+        super().__init__(f"{action.iconText()}\n{action.shortcut().toString()}")
+        self.setToolTip(action.toolTip())
+        self.setAccessibleName(action.iconText())
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.clicked.connect(action.trigger)
+
+
+class _PlayButton(QPushButton):
+    """The round button that plays and stops."""
+
+    def __init__(self, look: Look, action: QAction) -> None:
+        super().__init__()
+        self.setAccessibleName("Play")
+        self.setToolTip(action.toolTip())
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.clicked.connect(action.trigger)
+        self._look, self._playing = look, False
+
+    def set_look(self, look: Look) -> None:
+        self._look = look
+        self.setFixedSize(QSize(look.px(46), look.px(46)))
+        self.update()
+
+    def set_playing(self, playing: bool) -> None:
+        self._playing = playing
+        self.setAccessibleName("Stop" if playing else "Play")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        size = self.width()
+        painter.fillRect(self.rect(), self._look.color("strip"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        accent = self._look.color("accent")
+        painter.setBrush(accent.lighter(112) if self.underMouse() else accent)
+        painter.drawEllipse(QRectF(3, 3, size - 6, size - 6))
+        painter.setBrush(QColor("#FFFFFF"))
+        if self._playing:
+            side = size * 0.28
+            painter.drawRoundedRect(QRectF((size - side) / 2, (size - side) / 2, side, side), 2, 2)
+        else:
+            points = ((0.40, 0.31), (0.40, 0.69), (0.71, 0.50))
+            painter.drawPolygon(QPolygonF([QPointF(x * size, y * size) for x, y in points]))
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor("#FFFFFF"), 2))
+            painter.drawEllipse(QRectF(1.5, 1.5, size - 3, size - 3))
+
+
+class _ReadoutView(QWidget):
+    """The large letters in the middle."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self._readout = Readout("")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+
+    def set_look(self, look: Look) -> None:
+        self._look = look
+        self.setMinimumSize(look.px(210), look.px(50))
+        self.update()
+
+    @property
+    def text(self) -> str:
+        """Everything it says, in one line."""
+        said = self._readout
+        return " ".join(part for part in (said.name, said.number, said.first_line, said.second_line) if part)
+
+    def show_readout(self, readout: Readout) -> None:
+        if readout != self._readout:
+            self._readout = readout
+            self.setAccessibleName(self.text)
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, look, said = QPainter(self), self._look, self._readout
+        painter.fillRect(self.rect(), look.color("strip"))
+        small = look.font(14)
+        painter.setFont(small)
+        gap = look.px(16)
+        side = max(painter.fontMetrics().horizontalAdvance(line) for line in (said.first_line, said.second_line))
+        number_font = look.font(23)
+        painter.setFont(number_font)
+        number = painter.fontMetrics().horizontalAdvance(said.number) + (gap if said.number else 0)
+        room = self.width() - side - number - gap
+        size = 34.0
+        painter.setFont(look.font(size, bold=True))
+        while size > 13 and painter.fontMetrics().horizontalAdvance(said.name) > room:
+            size -= 1
+            painter.setFont(look.font(size, bold=True))
+        name = painter.fontMetrics().elidedText(said.name, Qt.TextElideMode.ElideRight, room)
+        wide = painter.fontMetrics().horizontalAdvance(name)
+        left, middle = max(0, (self.width() - wide - number - gap - side) // 2), Qt.AlignmentFlag.AlignVCenter
+        height = self.height()
+        painter.setPen(look.color("strip_ink"))
+        painter.drawText(QRect(left, 0, wide + 2, height), middle, name)
+        painter.setPen(mixed_accent(look))
+        painter.setFont(number_font)
+        painter.drawText(QRect(left + wide + gap, 0, number, height), middle, said.number)
+        painter.setPen(look.color("strip_grey"))
+        painter.setFont(small)
+        x = left + wide + number + gap
+        painter.drawText(QRect(x, 0, side + 2, height // 2 + look.px(1)), Qt.AlignmentFlag.AlignBottom, said.first_line)
+        painter.drawText(QRect(x, height // 2 + look.px(1), side + 2, height // 2), Qt.AlignmentFlag.AlignTop, said.second_line)
+
+
+def mixed_accent(look: Look) -> QColor:
+    """The accent, light enough to be read on the dark strip."""
+    return QColor(look.color("accent")).lighter(135)

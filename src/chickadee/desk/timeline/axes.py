@@ -1,0 +1,53 @@
+"""The timeline's geometry: ticks to pixels, MIDI numbers to lanes. No Qt."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...song import TICKS_PER_QUARTER, Song
+
+__all__ = ["Axes", "pitch_span"]
+
+
+@dataclass(frozen=True, slots=True)
+class Axes:
+    """Where ticks and MIDI numbers are drawn, in pixels from the roll's top left corner.
+
+    >>> axes = Axes(quarter=40, scroll=0, lane=15, top=72)
+    >>> axes.x(TICKS_PER_QUARTER), axes.y(71), axes.number(16)
+    (40.0, 15, 71)
+    """
+
+    quarter: float
+    """Pixels to a quarter note."""
+    scroll: float
+    """Pixels scrolled to the right."""
+    lane: int
+    """Pixels to a semitone."""
+    top: int
+    """The MIDI number of the highest lane that is wholly or partly seen."""
+
+    def x(self, tick: float) -> float:
+        """The pixel of a tick."""
+        return tick * self.quarter / TICKS_PER_QUARTER - self.scroll
+
+    def tick(self, x: float) -> float:
+        """The tick at a pixel."""
+        return (x + self.scroll) * TICKS_PER_QUARTER / self.quarter
+
+    def y(self, number: int) -> int:
+        """The top pixel of a MIDI number's lane."""
+        return (self.top - number) * self.lane
+
+    def number(self, y: float) -> int:
+        """The MIDI number whose lane a pixel lies in."""
+        return self.top - int(y // self.lane)
+
+
+def pitch_span(song: Song) -> tuple[int, int]:
+    """The lowest and highest MIDI number a song asks to see: its notes with a little room, an octave at least."""
+    numbers = [note.number for note in song.notes] or [60, 72]
+    low, high = min(numbers) - 2, max(numbers) + 2
+    while high - low < 12:
+        low, high = low - 1, high + 1
+    return max(0, low), min(127, high)

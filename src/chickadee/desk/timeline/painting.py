@@ -1,0 +1,289 @@
+"""Drawing the timeline: lanes, notes, ruler, rows and keys, each with its own painter."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QPainter, QPen, QPolygonF
+
+from ...sheet import Severity
+from ..theme import Look, mixed
+from .axes import Axes
+from .cells import ROWS, Cell
+from .scene import Scene
+
+__all__ = ["Frame", "paint_timeline", "severity_color"]
+
+_WHITE = {0, 2, 4, 5, 7, 9, 11}
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """Everything one picture of the timeline needs."""
+
+    scene: Scene
+    look: Look
+    axes: Axes
+    keys: QRect
+    """The parts of the viewport: the keys at the left, the ruler, the roll, the reading rows."""
+    ruler: QRect
+    roll: QRect
+    rows: QRect
+    chosen: frozenset[int]
+    """Indices of the chosen notes."""
+    column: Cell | None
+    """The moment that the reading column marks."""
+    playhead: float | None
+    """The tick that is heard, while playing."""
+
+    @property
+    def row_height(self) -> int:
+        """Pixels of one reading row."""
+        return self.rows.height() // len(ROWS)
+
+    def ticks(self) -> tuple[float, float]:
+        """The ticks at the roll's left and right edge."""
+        return self.axes.tick(0), self.axes.tick(self.roll.width())
+
+    def column_span(self) -> tuple[float, float] | None:
+        """The reading column's edges in pixels of the viewport."""
+        if self.column is None:
+            return None
+        left = self.roll.left() + self.axes.x(self.column.tick)
+        return left, self.roll.left() + self.axes.x(self.column.tick + self.column.length)
+
+
+def severity_color(look: Look, severity: Severity) -> QColor:
+    """The colour of a finding's mark."""
+    return look.color({Severity.ERROR: "wrong", Severity.WARNING: "doubtful", Severity.HINT: "right"}[severity])
+
+
+def paint_timeline(painter: QPainter, frame: Frame) -> None:
+    """Draw the whole timeline."""
+    _paint_lanes(painter, frame)
+    _paint_rows_ground(painter, frame)
+    _paint_column(painter, frame)
+    _paint_grid(painter, frame)
+    _paint_notes(painter, frame)
+    _paint_rows(painter, frame)
+    _paint_playhead(painter, frame)
+    _paint_keys(painter, frame)
+
+
+def _lanes(frame: Frame) -> range:
+    lowest = max(0, frame.axes.number(frame.roll.height() - 1))
+    return range(min(127, frame.axes.top), lowest - 1, -1)
+
+
+def _lane_rect(frame: Frame, number: int) -> QRect:
+    return QRect(frame.roll.left(), frame.roll.top() + frame.axes.y(number), frame.roll.width(), frame.axes.lane)
+
+
+def _paint_lanes(painter: QPainter, frame: Frame) -> None:
+    look, key = frame.look, frame.scene.song.key
+    painter.fillRect(frame.roll, look.color("page"))
+    painter.setClipRect(frame.roll)
+    hatch = QBrush(mixed(look.theme.grey, look.theme.shade, 0.22), Qt.BrushStyle.BDiagPattern)
+    hatch.setTransform(hatch.transform().translate(-frame.axes.scroll, 0))
+    painter.setPen(QPen(mixed(look.theme.line, look.theme.page, 0.6), 1))
+    for number in _lanes(frame):
+        lane = _lane_rect(frame, number)
+        if not key.contains(number):
+            painter.fillRect(lane, look.color("shade"))
+            painter.fillRect(lane, hatch)
+        if number % 12 == key.tonic.pitch_class:
+            painter.drawLine(lane.bottomLeft(), lane.bottomRight())
+    painter.setClipping(False)
+
+
+def _paint_column(painter: QPainter, frame: Frame) -> None:
+    span = frame.column_span()
+    if span is None:
+        return
+    wash = QColor(frame.look.color("accent"))
+    wash.setAlpha(62)
+    painter.setClipRect(frame.ruler.united(frame.rows))
+    painter.fillRect(QRectF(span[0], frame.ruler.top(), span[1] - span[0], frame.rows.bottom() - frame.ruler.top() + 1), wash)
+    painter.setClipping(False)
+
+
+def _paint_grid(painter: QPainter, frame: Frame) -> None:
+    """Bar lines and beats, and the ruler with the bars' numbers."""
+    look, axes, grid = frame.look, frame.axes, frame.scene.song.grid
+    first, last = frame.ticks()
+    painter.fillRect(frame.ruler, mixed(look.theme.shade, look.theme.paper, 0.8))
+    if (span := frame.column_span()) is not None:
+        band = QRectF(span[0], frame.ruler.top(), span[1] - span[0], frame.ruler.height())
+        painter.setClipRect(frame.ruler)
+        painter.fillRect(band, mixed(look.theme.accent, look.theme.shade, 0.4))
+    painter.setClipRect(frame.ruler.united(frame.roll))
+    bar_pen, beat_pen = QPen(mixed(look.theme.grey, look.theme.line, 0.35), 1), QPen(look.color("line"), 1)
+    painter.setFont(look.font(12, bold=True))
+    number, start = grid.number_at(int(max(0.0, first))), 0
+    widest = QFontMetrics(painter.font()).horizontalAdvance("000")
+    while (start := grid.start(number)) < last:
+        end, x = grid.end(number), frame.roll.left() + axes.x(start)
+        meter = grid.meter_at(start)
+        wide = axes.x(end) - axes.x(start)
+        if meter.beat_ticks * axes.quarter / 8_064_000 >= 9:
+            painter.setPen(beat_pen)
+            for tick in range(start + meter.beat_ticks, end, meter.beat_ticks):
+                beat = round(frame.roll.left() + axes.x(tick))
+                painter.drawLine(beat, frame.roll.top(), beat, frame.roll.bottom())
+        painter.setPen(bar_pen)
+        painter.drawLine(round(x), frame.ruler.top() + 4, round(x), frame.roll.bottom())
+        every = next(step for step in (1, 2, 4, 8, 16, 32, 64, 10_000) if step * wide >= widest or step == 10_000)
+        if (number - 1) % every == 0 or number == 0:
+            painter.setPen(look.color("ink"))
+            painter.drawText(QRectF(x + look.px(5), frame.ruler.top(), max(wide * every, 30.0), frame.ruler.height()),
+                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, str(number))
+        number += 1
+    painter.setClipping(False)
+
+
+def _paint_notes(painter: QPainter, frame: Frame) -> None:
+    painter.setClipRect(frame.roll)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(frame.look.font(min(11, max(8, frame.axes.lane / frame.look.scale * 0.72)), bold=True))
+    first, last = frame.ticks()
+    for index in frame.scene.notes_between(first, last):
+        _paint_note(painter, frame, index)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setClipping(False)
+
+
+def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
+    """One note: colour its voice, thickness its loudness, a darker first edge where it is struck."""
+    look, axes, note = frame.look, frame.axes, frame.scene.song.notes[index]
+    left = frame.roll.left() + axes.x(note.start)
+    width = max(3.0, axes.x(note.end) - axes.x(note.start) - 1)
+    thick = max(3.0, axes.lane * (0.42 + 0.55 * note.loudness / 127))
+    middle = frame.roll.top() + axes.y(note.number) + axes.lane / 2
+    box = QRectF(left, middle - thick / 2, width, thick)
+    front, chosen = note.voice == frame.scene.front, index in frame.chosen
+    colour = look.voice(note.voice)
+    body = colour if front else mixed(colour.name(), look.theme.page, 0.45)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(body)
+    painter.drawRoundedRect(box, 2.5, 2.5)
+    edge = QRectF(left, box.top(), min(look.px(4), width), thick)
+    painter.setBrush(mixed("#000000", body.name(), 0.45))
+    painter.drawRoundedRect(edge, 2, 2)
+    if look.voice_striped(note.voice):
+        painter.fillRect(QRectF(left + edge.width(), middle - 1, width - edge.width() - 1, 2), look.color("page"))
+    if chosen:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(look.color("ink"), 2))
+        painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 3, 3)
+    if front:
+        label = note.pitch.pretty
+        room = box.adjusted(edge.width() + look.px(3), 0, -look.px(2), 0)
+        if painter.fontMetrics().horizontalAdvance(label) <= room.width() and axes.lane >= 11:
+            painter.setPen(QColor("#FFFFFF") if body.lightness() < 140 else QColor("#14171B"))
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, label)
+    if (severity := frame.scene.faults.get(index)) is not None:
+        painter.setPen(QPen(severity_color(look, severity), 1.4 * look.scale))
+        _paint_squiggle(painter, left, left + width, middle + axes.lane / 2 + 1)
+
+
+def _paint_squiggle(painter: QPainter, left: float, right: float, y: float) -> None:
+    count = max(2, int((right - left) / 3) + 1)
+    painter.drawPolyline(QPolygonF([QPointF(left + 3 * i, y + (1.5 if i % 2 else -1.5)) for i in range(count)]))
+
+
+def _paint_rows_ground(painter: QPainter, frame: Frame) -> None:
+    look = frame.look
+    for place in range(len(ROWS)):
+        ground = look.color("page") if place % 2 == 0 else mixed(look.theme.shade, look.theme.page, 0.5)
+        painter.fillRect(_row_rect(frame, place), ground)
+
+
+def _row_rect(frame: Frame, place: int) -> QRect:
+    top = frame.rows.top() + place * frame.row_height
+    return QRect(0, top, frame.rows.right() + 1, frame.row_height)
+
+
+def _paint_rows(painter: QPainter, frame: Frame) -> None:
+    look, axes = frame.look, frame.axes
+    painter.setPen(look.color("line"))
+    for place in range(len(ROWS) + 1):
+        y = frame.rows.top() + place * frame.row_height
+        painter.drawLine(0, y, frame.rows.right(), y)
+    first, last = frame.ticks()
+    painter.setClipRect(frame.rows)
+    shown = [cell for cell in frame.scene.cells if cell.tick < last and cell.tick + cell.length > first]
+    for place, row in enumerate(ROWS):
+        painter.setFont(look.font(12.5, bold=place == 0))
+        metrics, free = painter.fontMetrics(), 0.0
+        for cell in shown:
+            left = frame.roll.left() + axes.x(cell.tick)
+            room = QRectF(left + look.px(4), _row_rect(frame, place).top(),
+                          axes.x(cell.tick + cell.length) - axes.x(cell.tick) - look.px(5), frame.row_height)
+            text = row.text(cell)
+            if cell is frame.column:
+                _paint_chosen_cell(painter, frame, left, room)
+            if room.left() < free or not text:
+                continue
+            painter.setPen(look.color("ink" if cell.notes else "grey"))
+            if metrics.horizontalAdvance(text) > room.width():
+                text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(0, int(room.width())))
+                if text in ("", "…"):
+                    continue
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+            free = room.left() + metrics.horizontalAdvance(text)
+    painter.setClipping(False)
+
+
+def _paint_chosen_cell(painter: QPainter, frame: Frame, left: float, room: QRectF) -> None:
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setBrush(frame.look.wash)
+    painter.setPen(QPen(frame.look.color("accent"), 1))
+    painter.drawRoundedRect(QRectF(left + 1, room.top() + 2, room.width() + frame.look.px(4), room.height() - 4), 3, 3)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+
+
+def _paint_playhead(painter: QPainter, frame: Frame) -> None:
+    if frame.playhead is None:
+        return
+    x = frame.roll.left() + frame.axes.x(frame.playhead)
+    if frame.roll.left() <= x <= frame.roll.right():
+        painter.setPen(QPen(frame.look.color("ink"), max(1, frame.look.px(1.4))))
+        painter.drawLine(QPointF(x, frame.ruler.top()), QPointF(x, frame.rows.bottom()))
+
+
+def _paint_keys(painter: QPainter, frame: Frame) -> None:
+    """The keys beside the lanes, each with its name and number, and the rows' titles below them."""
+    look, axes, key = frame.look, frame.axes, frame.scene.song.key
+    painter.fillRect(QRect(0, 0, frame.keys.right() + 1, frame.rows.top()), look.color("shade"))
+    painter.setClipRect(frame.keys)
+    sounding = {frame.scene.song.notes[index].number for index in frame.chosen}
+    labelled = axes.lane >= 11
+    painter.setFont(look.font(min(10.5, axes.lane / look.scale * 0.72)))
+    for number in _lanes(frame):
+        lane = QRect(0, frame.keys.top() + axes.y(number), frame.keys.width(), axes.lane)
+        white = number % 12 in _WHITE
+        painter.fillRect(lane, look.color("white_key"))
+        box = lane if white else QRect(0, lane.top(), round(lane.width() * 0.62), lane.height())
+        if not white:
+            painter.fillRect(box.adjusted(0, 0, 0, -1), look.color("black_key"))
+        if number in sounding:
+            painter.fillRect(box.adjusted(0, 0, 0, -1), look.color("accent"))
+        painter.setPen(look.color("line"))
+        painter.drawLine(lane.bottomLeft(), lane.bottomRight())
+        if labelled or number % 12 == 0:
+            lit = number in sounding
+            painter.setPen(QColor("#14171B") if lit else look.color("ink") if white else QColor("#FFFDF9"))
+            painter.drawText(lane.adjusted(look.px(6), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, key.spell(number).pretty)
+            painter.setPen(QColor("#14171B") if lit and white else look.color("ink"))
+            painter.drawText(lane.adjusted(0, 0, -look.px(5), 0),
+                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, str(number))
+    painter.setClipping(False)
+    painter.setPen(look.color("grey"))
+    painter.setFont(look.font(11.5))
+    for place, row in enumerate(ROWS):
+        rect = _row_rect(frame, place)
+        painter.drawText(QRect(look.px(8), rect.top(), frame.keys.width(), rect.height()),
+                         Qt.AlignmentFlag.AlignVCenter, row.title)
+    painter.setPen(mixed(look.theme.grey, look.theme.line, 0.35))
+    painter.drawLine(frame.keys.right(), 0, frame.keys.right(), frame.rows.top())

@@ -1,0 +1,340 @@
+"""The desk's window: puts the views together and passes word between them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import QLabel, QMainWindow, QPlainTextEdit, QSplitter, QVBoxLayout, QWidget
+
+from ..player import Player
+from ..sheet import Finding, Fix
+from . import words
+from .actions import ActionSpec, new_action
+from .document import Document
+from .filing import Filing
+from .findings.panel import FindingsPanel
+from .keycard import KeyCard
+from .notice import Notice
+from .sheet.editor import SheetEditor
+from .shelf.panel import ShelfPanel
+from .strip.readout import readout_of
+from .strip.view import SoundingStrip
+from .theme import DAY, EVENING, Look
+from .timeline.scene import Scene
+from .timeline.view import TimelineView
+
+__all__ = ["DeskWindow"]
+
+
+class DeskWindow(QMainWindow):
+    """One tune on the desk."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        super().__init__()
+        self.look = Look()
+        self.document = Document(self)
+        self.player = Player(self)
+        self.notice = Notice()
+        self.filing = Filing(self.document, self.notice, self)
+        self.menus: dict[str, list[QAction]] = {}
+        self.actions_by_text: dict[str, QAction] = {}
+        self._chosen: list[int] = []
+        self._scene: Scene | None = None
+        self._speed = 1.0
+        self._make_actions()
+        self._make_views()
+        self._connect()
+        self.setAcceptDrops(True)
+        if folder:
+            self.filing.folder = folder
+        self.shelf.show_folder(folder)
+        self._apply_look()
+        self._show_reading()
+        self._show_file()
+        self._show_output()
+
+    # Building
+
+    def _make_actions(self) -> None:
+        keys = QKeySequence.StandardKey
+        specs = (
+            ActionSpec("Song", "&New tune", keys.New, "Begin an empty tune", self.filing.new),
+            ActionSpec("Song", "&Open…", keys.Open, "Open a tune from a file", self.filing.open),
+            ActionSpec("Song", "&Save", keys.Save, "Save the tune in its file", self.filing.save),
+            ActionSpec("Song", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file", self.filing.save_as),
+            ActionSpec("Song", "Export &MIDI file…", "Ctrl+M", "Write the tune as a Standard MIDI File", self.filing.export_midi),
+            ActionSpec("Song", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file", self.filing.export_sound),
+            ActionSpec("Song", "&Quit", "Ctrl+Q", "Close the window", self.close),
+            ActionSpec("Edit", "&Undo", keys.Undo, "Take the last change back", lambda: self.editor.undo()),
+            ActionSpec("Edit", "&Redo", keys.Redo, "Make the change again", lambda: self.editor.redo()),
+            ActionSpec("Edit", "Cu&t", keys.Cut, "Cut the selected text", lambda: self.editor.cut()),
+            ActionSpec("Edit", "&Copy", keys.Copy, "Copy the selected text", lambda: self.editor.copy()),
+            ActionSpec("Edit", "&Paste", keys.Paste, "Paste text at the caret", lambda: self.editor.paste()),
+            ActionSpec("Edit", "Select &all", keys.SelectAll, "Select the whole sheet", lambda: self.editor.selectAll()),
+            ActionSpec("Edit", "Next &finding", "F8", "Go to the next finding", self.next_finding),
+            ActionSpec("Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", self.play_or_stop),
+            ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", self.play_all),
+            ActionSpec("Listen", "&Stop", "Esc", "Fall silent", self.player.stop, "Stop"),
+            ActionSpec("Listen", "&Last note", "F3", "Go to the note before", lambda: self.step(-1), "Last note"),
+            ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: self.step(1), "Next note"),
+            ActionSpec("View", "&Wider", keys.ZoomIn, "More room for each beat", lambda: self.timeline.zoom(1.25)),
+            ActionSpec("View", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.timeline.zoom(0.8)),
+            ActionSpec("View", "&Usual width", "Ctrl+0", "Back to the usual width of a beat", lambda: self.timeline.zoom_to_usual()),
+            ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", self._toggle_shelf, checkable=True),
+            ActionSpec("View", "&Evening theme", "F7", "Light letters on dark paper", self._apply_look, checkable=True),
+            ActionSpec("View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", self._apply_look, checkable=True),
+            ActionSpec("View", "&Full screen", keys.FullScreen, "Use the whole screen", self._toggle_full_screen),
+            ActionSpec("Help", "&Keys", keys.HelpContents, "Every action and its keys", self.show_keys),
+        )
+        bar = self.menuBar()
+        assert bar is not None
+        for spec in specs:
+            if spec.menu not in self.menus:
+                self.menus[spec.menu] = []
+                menu = bar.addMenu(f"&{spec.menu}")
+            action = new_action(spec, self)
+            assert menu is not None
+            menu.addAction(action)
+            self.menus[spec.menu].append(action)
+            self.actions_by_text[spec.text.replace("&", "").rstrip("…")] = action
+        self.actions_by_text["Shelf"].setChecked(True)
+        self.state = QLabel()
+        bar.setCornerWidget(self.state)
+
+    def _make_views(self) -> None:
+        by_text = self.actions_by_text
+        self.strip = SoundingStrip(self.look, by_text["Play or stop"],
+                                   [by_text[text] for text in ("Stop", "Last note", "Next note")])
+        self.timeline = TimelineView(self.look)
+        self.editor = SheetEditor(self.document, self.look)
+        self.findings = FindingsPanel(self.look)
+        self.shelf = ShelfPanel(self.look)
+        below = _splitter(Qt.Orientation.Horizontal, self.editor, self.findings)
+        right = _splitter(Qt.Orientation.Vertical, self.timeline, below)
+        across = _splitter(Qt.Orientation.Horizontal, self.shelf, right)
+        across.setSizes([186, 1094])
+        right.setSizes([420, 300])
+        below.setSizes([700, 410])
+        self._splitters = (across, right, below)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        for widget in (self.strip, self.notice):
+            column.addWidget(widget)
+        column.addWidget(across, 1)
+        self.setCentralWidget(whole)
+        self.counts, self.output = QLabel(), QLabel()
+        status = self.statusBar()
+        assert status is not None
+        status.setSizeGripEnabled(False)
+        status.addWidget(self.counts, 1)
+        status.addPermanentWidget(self.output)
+        self.editor.setFocus()
+
+    def _connect(self) -> None:
+        self.document.reading_changed.connect(self._show_reading)
+        self.document.reading_changed.connect(self.notice.fade)
+        self.document.file_changed.connect(self._show_file)
+        self.editor.caret_moved.connect(self._caret_moved)
+        self.timeline.note_chosen.connect(self.choose_note)
+        self.timeline.stepped.connect(self.step)
+        self.findings.chosen.connect(self._go_to_finding)
+        self.findings.fix_chosen.connect(self._apply_fix)
+        self.shelf.tune_chosen.connect(self.open_path)
+        self.strip.speed_changed.connect(self._set_speed)
+        self.player.started.connect(lambda: self.strip.show_playing(True))
+        self.player.stopped.connect(self._playing_stopped)
+        self.player.moved.connect(self._playing_moved)
+        self.player.output_changed.connect(self._show_output)
+
+    def sizeHint(self) -> QSize:
+        return QSize(1280, 800)
+
+    # The tune
+
+    def open_path(self, path: Path) -> None:
+        """Open a tune, with its folder on the shelf."""
+        self.player.stop()
+        if self.filing.open_path(path):
+            self.editor.select(0, 0)
+            self.timeline.show_tune_from_start()
+        self.shelf.show_current(self.document.path, self.document.reading)
+
+    def choose_note(self, index: int) -> None:
+        """Choose a note by its index: its text is selected, and everything follows."""
+        start, end = self.document.reading.song.notes[index].ink[0]
+        self.editor.select(start, end)
+
+    def step(self, by: int) -> None:
+        """Choose the front voice's note before or after the chosen one."""
+        notes = self.document.reading.song.notes
+        mine = [index for index, note in enumerate(notes) if note.voice == self._front()]
+        if not mine:
+            return
+        if not self._chosen:
+            self.choose_note(mine[0] if by > 0 else mine[-1])
+            return
+        here = notes[self._chosen[0]].start
+        ahead = [index for index in mine if (notes[index].start - here) * by > 0]
+        if ahead:
+            self.choose_note(min(ahead, key=lambda index: abs(notes[index].start - here)))
+
+    def play_or_stop(self) -> None:
+        """Play from the chosen note, or stop what plays."""
+        if self.player.playing:
+            self.player.stop()
+        else:
+            notes = self.document.reading.song.notes
+            self._play(notes[self._chosen[0]].start if self._chosen else 0)
+
+    def play_all(self) -> None:
+        """Play from the start."""
+        self._play(0)
+
+    def next_finding(self) -> None:
+        """Go to the finding after the caret, or to the first."""
+        at = self.document.from_qt(self.editor.textCursor().selectionStart())
+        found = self.document.reading.findings
+        if found:
+            self._go_to_finding(next((finding for finding in found if finding.start > at), found[0]))
+
+    def show_keys(self) -> None:
+        """Show the key card."""
+        KeyCard(self.menus, self.look, self).show()
+
+    # Following
+
+    def _front(self) -> int:
+        return self._scene.front if self._scene else 0
+
+    def _show_reading(self) -> None:
+        reading = self.document.reading
+        self._scene = Scene(reading, min(self._front(), max(0, len(reading.song.voices) - 1)))
+        self.timeline.show_reading(reading, self._scene.front)
+        self.findings.show_reading(reading)
+        self.strip.show_song(reading.song)
+        self.counts.setText(words.counts(reading.song))
+        self.shelf.show_current(self.document.path, reading)
+        self._caret_moved(*self._selected_text())
+
+    def _selected_text(self) -> tuple[int, int]:
+        cursor = self.editor.textCursor()
+        return self.document.from_qt(cursor.selectionStart()), self.document.from_qt(cursor.selectionEnd())
+
+    def _caret_moved(self, start: int, end: int) -> None:
+        """Choose the notes whose ink the caret touches, or that the selected text writes."""
+        reading = self.document.reading
+        self._chosen = reading.notes_at(start, end)
+        if self._chosen:
+            front = reading.song.notes[self._chosen[0]].voice
+            if front != self._front():
+                self._scene = Scene(reading, front)
+                self.timeline.show_reading(reading, front)
+        if not self.player.playing:
+            self._show_chosen()
+
+    def _show_chosen(self) -> None:
+        song = self.document.reading.song
+        self.timeline.choose(self._chosen)
+        self.strip.readout.show_readout(readout_of(song, self._chosen))
+        self.editor.show_ink([span for index in self._chosen[:200] for span in song.notes[index].ink])
+
+    def _show_file(self) -> None:
+        kept = "not saved" if self.document.modified else "all changes kept" if self.document.path else "nothing to keep yet"
+        self.state.setText(f"{self.document.name} — {kept}  ")
+        self.setWindowTitle(f"{self.document.name}[*] — Chickadee")
+        self.setWindowModified(self.document.modified)
+
+    def _show_output(self) -> None:
+        self.output.setText(f"Output: {self.player.output_name}")
+
+    def _go_to_finding(self, finding: Finding) -> None:
+        self.editor.select(finding.start, finding.end)
+        self.editor.setFocus()
+
+    def _apply_fix(self, fix: Fix) -> None:
+        self.document.apply(fix.edits)
+        self.editor.setFocus()
+
+    # Playing
+
+    def _play(self, start: int) -> None:
+        if self.document.reading.song.end:
+            self.player.play(self.document.reading.song, start, self._speed)
+            self._show_output()
+
+    def _playing_moved(self, tick: float) -> None:
+        if self._scene is None:
+            return
+        song = self._scene.song
+        sounding = self._scene.sounding(tick)
+        self.timeline.show_playhead(tick)
+        self.strip.readout.show_readout(readout_of(song, sounding, tick))
+        self.editor.show_ink([span for index in sounding for span in song.notes[index].ink])
+
+    def _playing_stopped(self) -> None:
+        self.strip.show_playing(False)
+        self.timeline.show_playhead(None)
+        self._show_chosen()
+
+    def _set_speed(self, speed: float) -> None:
+        self._speed = speed
+        if self.player.playing:
+            self._play(max(0, int(self.player.tick)))
+
+    # The look
+
+    def _apply_look(self) -> None:
+        by_text = self.actions_by_text
+        theme = EVENING if by_text["Evening theme"].isChecked() else DAY
+        self.look = replace(self.look, theme=theme, scale=1.5 if by_text["Projector"].isChecked() else 1.0)
+        self.setStyleSheet(self.look.style_sheet())
+        for view in (self.strip, self.timeline, self.editor, self.findings, self.shelf):
+            view.set_look(self.look)
+
+    def _toggle_shelf(self) -> None:
+        self.shelf.setVisible(self.actions_by_text["Shelf"].isChecked())
+
+    def _toggle_full_screen(self) -> None:
+        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
+
+    # Events
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Space plays and stops from anywhere that is not a text field."""
+        if event is not None and event.key() == Qt.Key.Key_Space and not isinstance(
+                QGuiApplication.focusObject(), QPlainTextEdit):
+            self.play_or_stop()
+        else:
+            super().keyPressEvent(event)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and (data := event.mimeData()) is not None and data.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        if event is not None and (data := event.mimeData()) is not None and data.urls():
+            self.open_path(Path(data.urls()[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
+        if self.filing.may_leave():
+            self.player.stop()
+            self.filing.wait()
+            event.accept()
+        else:
+            event.ignore()
+
+
+def _splitter(orientation: Qt.Orientation, first: QWidget, second: QWidget) -> QSplitter:
+    splitter = QSplitter(orientation)
+    splitter.addWidget(first)
+    splitter.addWidget(second)
+    splitter.setHandleWidth(1)
+    splitter.setChildrenCollapsible(False)
+    splitter.setStretchFactor(1, 1)
+    return splitter

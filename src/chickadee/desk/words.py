@@ -1,0 +1,60 @@
+"""How the window says numbers and names."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from ..song import Note, Song
+from ..theory import PitchName
+
+__all__ = ["beats", "both_names", "clock", "counted", "counts"]
+
+_PARTS = {Fraction(1, 2): "½", Fraction(1, 3): "⅓", Fraction(2, 3): "⅔", Fraction(1, 4): "¼", Fraction(3, 4): "¾",
+          Fraction(1, 6): "⅙", Fraction(5, 6): "⅚", Fraction(1, 8): "⅛", Fraction(3, 8): "⅜", Fraction(5, 8): "⅝",
+          Fraction(7, 8): "⅞", Fraction(1, 5): "⅕"}
+
+
+def beats(length: Fraction) -> str:
+    """Beats as people write them: ``2``, ``½``, ``1½``, ``7/12``."""
+    whole, part = divmod(length, 1)
+    if not part:
+        return str(whole)
+    if part in _PARTS:
+        return f"{whole or ''}{_PARTS[part]}"
+    return str(length)
+
+
+def clock(seconds: float) -> str:
+    """Minutes and seconds: ``1:05``."""
+    whole = round(seconds)
+    return f"{whole // 60}:{whole % 60:02}"
+
+
+def counted(count: int, one: str, many: str | None = None) -> str:
+    """``1 note``, ``2 notes``."""
+    return f"{count:,} {one if count == 1 else many or one + 's'}"
+
+
+def both_names(note: Note) -> str:
+    """A black key under both its names, the written one first; any other pitch by its name."""
+    name = note.pitch.name
+    if name.accidental not in (1, -1) or note.number % 12 in (0, 2, 4, 5, 7, 9, 11):
+        return note.pitch.pretty
+    other = PitchName.from_fifths(name.fifths - 12 * name.accidental).nearest(note.number)
+    return f"{note.pitch.pretty} / {other.pretty}"
+
+
+def counts(song: Song) -> str:
+    """The status line's facts about a song."""
+    length = f"{counted_beats(Fraction(song.end, song.meter.beat_ticks))} · {song.seconds:.1f} s"
+    if not song.notes:
+        return f"No notes yet · {length}" if song.end else "No notes yet"
+    by_number = {note.number: note.pitch for note in song.notes}
+    low, high = by_number[min(by_number)].pretty, by_number[max(by_number)].pretty
+    return " · ".join([counted(len(song.notes), "note"), counted(len(by_number), "different pitch", "different pitches"),
+                       low if low == high else f"{low} to {high}", length])
+
+
+def counted_beats(length: Fraction) -> str:
+    """``24 beats``, ``1½ beats``."""
+    return f"{beats(length)} beat{'' if length == 1 else 's'}"

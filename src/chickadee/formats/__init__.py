@@ -1,0 +1,1 @@
+"""Files other programs read: one module a format."""

@@ -1,0 +1,5 @@
+"""Playing a song in real time: the clock and the way to the system's sound. No widgets."""
+
+from .player import Player
+
+__all__ = ["Player"]

@@ -1,0 +1,63 @@
+"""Bars as a voice writes them: between one bar line and the next."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ..song import BarGrid
+from .expand import Event, EventKind
+
+__all__ = ["Bar", "bars_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """What stands before a bar line.
+
+    ``full`` is whether it holds what the meter asks for: one bar, or several where one long note or rest fills
+    a whole bar by itself.
+    """
+
+    voice: int
+    number: int
+    """The number of the first bar it holds."""
+    count: int
+    """How many bars it holds, at least 1."""
+    tick: int
+    length: int
+    """Ticks it holds."""
+    expected: int
+    """Ticks of one bar of the meter, or of the pickup."""
+    full: bool
+    start: int
+    """Offsets of the closing bar line."""
+    end: int
+    events: tuple[Event, ...]
+
+
+def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Bar]:
+    """The bars of a voice that a bar line closes; two bar lines that meet count once."""
+    number = 0 if grid.pickup else 1
+    tick = first = 0
+    last_line = max((place for place, event in enumerate(events) if event.kind is EventKind.BAR), default=-1)
+    finished = all(event.kind is EventKind.BAR for event in events[last_line:])
+    for place, event in enumerate(events):
+        if event.kind is not EventKind.BAR:
+            continue
+        length = event.tick - tick
+        if length:
+            expected = grid.pickup if number == 0 else grid.meter_at(tick).bar_ticks
+            held = events[first:place]
+            last = finished and place == last_line
+            full = _full(length, expected, held) or (last and length == expected - grid.pickup)
+            count = max(1, length // expected) if number else 1
+            yield Bar(voice, number, count, tick, length, expected, full, event.start, event.end, held)
+            number += count
+        tick, first = event.tick, place + 1
+
+
+def _full(length: int, expected: int, held: tuple[Event, ...]) -> bool:
+    if length == expected:
+        return True
+    return length % expected == 0 and any(event.length >= expected for event in held)

@@ -1,0 +1,81 @@
+"""Findings: what is wrong with a sheet, where, and what can be done about it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from enum import Enum
+
+__all__ = ["Finding", "Fix", "Severity", "TextEdit", "apply_edits"]
+
+
+class Severity(Enum):
+    """How much a finding matters. An error stands in the way of the tune; a hint does not."""
+
+    ERROR = "error"
+    WARNING = "warning"
+    HINT = "hint"
+
+
+@dataclass(frozen=True, slots=True)
+class TextEdit:
+    """Put ``text`` in the place of the characters from ``start`` to before ``end``.
+
+    >>> apply_edits("C4 D4", [TextEdit(3, 5, "E4")])
+    'C4 E4'
+    """
+
+    start: int
+    end: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """A way out of a finding that one click applies."""
+
+    title: str
+    """What it does, as a button says it: ``Use B4``."""
+    edits: tuple[TextEdit, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing found in a sheet.
+
+    >>> Finding("not-understood", Severity.ERROR, 0, 2, "“H4” is not a sign Chickadee knows.").code
+    'not-understood'
+    """
+
+    code: str
+    """Names the rule that found it, one of ``RULES``."""
+    severity: Severity
+    start: int
+    """Where it stands: offsets of the first character and of the one after the last."""
+    end: int
+    message: str
+    """What is, where, and what can be done: plain words, without blame."""
+    fixes: tuple[Fix, ...] = ()
+
+    def moved(self, by: int) -> Finding:
+        """The same finding, its offsets and its fixes' shifted by some characters."""
+        fixes = tuple(
+            Fix(fix.title, tuple(TextEdit(e.start + by, e.end + by, e.text) for e in fix.edits))
+            for fix in self.fixes
+        )
+        return replace(self, start=self.start + by, end=self.end + by, fixes=fixes)
+
+
+def apply_edits(text: str, edits: Iterable[TextEdit]) -> str:
+    """``text`` with every edit made; all their offsets count in the text as it was.
+
+    Raises ValueError when two edits overlap.
+    """
+    parts: list[str] = []
+    at = 0
+    for edit in sorted(edits, key=lambda edit: (edit.start, edit.end)):
+        if edit.start < at:
+            raise ValueError("two edits overlap")
+        parts += text[at : edit.start], edit.text
+        at = edit.end
+    return "".join([*parts, text[at:]])

@@ -1,0 +1,200 @@
+"""The properties of a song and of a voice: their names, their values and what they mean."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+
+from ..song.meter import Meter, read_meter
+from ..song.sounds import SOUNDS
+from ..theory import Key, KeyNameError, read_key, read_pitch_name
+from .direction import LOUDNESS, read_loudness
+from .length import Length, read_length
+
+__all__ = ["PROPERTIES", "PropertyKind", "Settings", "TempoMark", "UnknownSound", "read_pitch_number"]
+
+
+@dataclass(frozen=True, slots=True)
+class TempoMark:
+    """A tempo as it is written: so many of a note value, or of the meter's beat, a minute."""
+
+    count: Fraction
+    unit: Length | None = None
+
+    def quarters_per_minute(self, meter: Meter) -> float:
+        """The tempo in quarter notes a minute."""
+        unit = self.unit.count if self.unit else Fraction(4, meter.lower)
+        return float(self.count * unit)
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """The properties of one block, None where it does not set them; each field is the property of that name."""
+
+    title: str | None = None
+    composer: str | None = None
+    tempo: TempoMark | None = None
+    meter: Meter | None = None
+    key: Key | None = None
+    tuning: float | None = None
+    octave: int | None = None
+    gap: float | None = None
+    sound: str | None = None
+    level: int | None = None
+    pan: float | None = None
+    range: tuple[int, int] | None = None
+
+
+class UnknownSound(ValueError):  # noqa: N818 - it is a value's fault, told apart from others
+    """A sound's name that is not in the list."""
+
+
+@dataclass(frozen=True, slots=True)
+class PropertyKind:
+    """One property.
+
+    >>> PROPERTIES["octave"].read("5")
+    5
+    """
+
+    name: str
+    places: tuple[str, ...]
+    """Where it may stand: ``song``, ``voice``."""
+    summary: str
+    example: str
+    read: Callable[[str], object]
+    """Gives the value, or raises ValueError with a sentence that says what the value can be."""
+
+
+def _text(value: str) -> str:
+    return value
+
+
+@lru_cache(maxsize=256)
+def _tempo(value: str) -> TempoMark:
+    unit: Length | None = None
+    count = value
+    if "=" in value:
+        name, _, count = value.partition("=")
+        unit = read_length(name.strip())
+        if unit is None or unit.unit.value != "quarter":
+            raise ValueError(f"“{name.strip()}” is not a note value; quarter and eighth. are two of them.")
+    try:
+        mark = TempoMark(_decimal(count), unit)
+    except ValueError:
+        raise ValueError("A tempo is a number of beats a minute, such as 92, or quarter. = 60.") from None
+    if not 5 <= mark.count <= 1000:
+        raise ValueError("A tempo is from 5 to 1000 beats a minute.")
+    return mark
+
+
+def _decimal(text: str) -> Fraction:
+    if not re.fullmatch(r"\s*[0-9]{1,9}(\.[0-9]{1,9})?\s*", text):
+        raise ValueError(text)
+    return Fraction(text.strip())
+
+
+def _meter(value: str) -> Meter:
+    meter = read_meter(value)
+    if meter is None:
+        raise ValueError("A meter is beats over a note value, such as 3/4 or 6/8.")
+    return meter
+
+
+def _key(value: str) -> Key:
+    try:
+        return read_key(value)
+    except KeyNameError as fault:
+        raise ValueError(str(fault)) from None
+
+
+def _tuning(value: str) -> float:
+    number = re.sub(r"(?i)^\s*a4?\s*=|hz\s*$", "", value)
+    try:
+        hertz = float(_decimal(number))
+    except ValueError:
+        hertz = 0.0
+    if not 220 <= hertz <= 880:
+        raise ValueError("A tuning is the frequency of A4 in Hz, from 220 to 880, such as 440.")
+    return hertz
+
+
+def _octave(value: str) -> int:
+    if not re.fullmatch(r"-1|[0-9]", value):
+        raise ValueError("An octave is a whole number from -1 to 9; middle C begins octave 4.")
+    return int(value)
+
+
+def _gap(value: str) -> float:
+    try:
+        seconds = float(_decimal(value))
+    except ValueError:
+        seconds = -1.0
+    if not 0 <= seconds <= 1:
+        raise ValueError("A gap is seconds of silence from 0 to 1, such as 0.03.")
+    return seconds
+
+
+def _sound(value: str) -> str:
+    name = " ".join(value.lower().split())
+    if name not in SOUNDS:
+        raise UnknownSound(f"“{value}” is not a sound Chickadee has; it has {', '.join(SOUNDS)}.")
+    return name
+
+
+def _level(value: str) -> int:
+    level = read_loudness(value)
+    if level is None:
+        raise ValueError(f"A level is one of {' '.join(LOUDNESS)} or a number from 1 to 127.")
+    return level
+
+
+def _pan(value: str) -> float:
+    found = re.fullmatch(r"(?i)(left|right|middle)(?:\s+([0-9]{1,3})\s*%?)?", value)
+    amount = int(found[2] or 100) / 100 if found else 2.0
+    if found is None or amount > 1:
+        raise ValueError("A pan is left, middle or right, or part of the way, such as left 40%.")
+    return {"left": -amount, "middle": 0.0, "right": amount}[found[1].lower()]
+
+
+def _range(value: str) -> tuple[int, int]:
+    ends = re.split(r"\s+to\s+|\s*[–-]\s*(?=[A-Ga-g0-9])", value)
+    numbers = [read_pitch_number(end.strip()) for end in ends]
+    if len(numbers) != 2 or None in numbers:
+        raise ValueError("A range is two pitches with their octaves, such as D5 to C7.")
+    low, high = sorted(number for number in numbers if number is not None)
+    return low, high
+
+
+def read_pitch_number(text: str) -> int | None:
+    """The MIDI number of a pitch written with its octave or as a number; None for anything else."""
+    if re.fullmatch(r"[0-9]{1,3}", text):
+        number = int(text)
+    else:
+        named = read_pitch_name(text)
+        if named is None or named[1] is None:
+            return None
+        number = named[0].at(named[1]).number
+    return number if 0 <= number <= 127 else None
+
+
+_ALL = (
+    PropertyKind("title", ("song",), "What the tune is called.", "Gull Point landing", _text),
+    PropertyKind("composer", ("song",), "Who wrote it.", "Class 5", _text),
+    PropertyKind("tempo", ("song",), "Beats a minute; or a note value and how many a minute.", "92", _tempo),
+    PropertyKind("meter", ("song",), "Beats in a bar over the note value of a beat.", "3/4", _meter),
+    PropertyKind("key", ("song",), "The tonic and its scale, or the scale's pitches.", "G major", _key),
+    PropertyKind("tuning", ("song",), "The frequency of A4 in Hz.", "440", _tuning),
+    PropertyKind("octave", ("song", "voice"), "The octave of letters written without one.", "4", _octave),
+    PropertyKind("gap", ("song", "voice"), "Seconds of silence taken from the end of each note.", "0.03", _gap),
+    PropertyKind("sound", ("voice",), "What the voice is played with.", "glass bell", _sound),
+    PropertyKind("level", ("voice",), "The loudness the voice begins with.", "mp", _level),
+    PropertyKind("pan", ("voice",), "Where it stands between left and right.", "left 40%", _pan),
+    PropertyKind("range", ("voice",), "The lowest and highest pitch it can play.", "D5 to C7", _range),
+)
+
+PROPERTIES: dict[str, PropertyKind] = {kind.name: kind for kind in _ALL}
+"""Every property by name, in the order the reference lists them."""

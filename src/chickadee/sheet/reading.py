@@ -1,0 +1,92 @@
+"""A sheet, read: its song, its findings, and the way from text to notes and back."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from ..song import Note, Song
+from .bars import Bar, bars_of
+from .expand import Event, expand
+from .finding import Finding, Severity
+from .parse import parse
+from .tree import Sheet
+
+__all__ = ["Reading", "read"]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What a sheet says.
+
+    >>> reading = read("C4 60 E4=2 |")
+    >>> [note.number for note in reading.song.notes], reading.findings
+    ([60, 60, 64], ())
+    >>> reading.place(3)
+    (1, 4)
+    """
+
+    text: str
+    sheet: Sheet
+    song: Song
+    events: tuple[tuple[Event, ...], ...]
+    """For each voice, in order of time: what its text does."""
+    findings: tuple[Finding, ...]
+    """In order of place."""
+
+    @property
+    def has_errors(self) -> bool:
+        """Whether any finding is an error."""
+        return any(finding.severity is Severity.ERROR for finding in self.findings)
+
+    @cached_property
+    def bars(self) -> tuple[Bar, ...]:
+        """Every bar that a bar line closes, voice by voice."""
+        return tuple(bar for voice, events in enumerate(self.events)
+                     for bar in bars_of(voice, events, self.song.grid))
+
+    def with_findings(self, more: Iterable[Finding]) -> Reading:
+        """The same reading with further findings, all in order of place; those found twice count once."""
+        found = {(finding.start, finding.end, finding.code, finding.message): finding
+                 for finding in (*self.findings, *more)}
+        return replace(self, findings=tuple(found[place] for place in sorted(found)))
+
+    def notes_at(self, start: int, end: int) -> list[int]:
+        """Indices of the notes whose ink touches the characters from ``start`` to ``end``, in order of time."""
+        near = self._ink[: bisect_right(self._ink, (end, len(self.text) + 1, 0))]
+        if start == end:
+            return sorted({note for _, ink_end, note in near if ink_end >= start})
+        return sorted({note for ink_start, ink_end, note in near if ink_end > start and ink_start < end})
+
+    def ink_of(self, note: Note) -> str:
+        """The text that strikes a note."""
+        start, end = note.ink[0]
+        return self.text[start:end]
+
+    def place(self, offset: int) -> tuple[int, int]:
+        """The line and column of an offset, both counted from 1, columns in characters."""
+        line = bisect_right(self._line_starts, offset)
+        return line, offset - self._line_starts[line - 1] + 1
+
+    @cached_property
+    def _ink(self) -> list[tuple[int, int, int]]:
+        return sorted((start, end, index) for index, note in enumerate(self.song.notes) for start, end in note.ink)
+
+    @cached_property
+    def _line_starts(self) -> list[int]:
+        starts = [0]
+        at = self.text.find("\n")
+        while at >= 0:
+            starts.append(at + 1)
+            at = self.text.find("\n", at + 1)
+        return starts
+
+
+def read(text: str) -> Reading:
+    """Read a sheet. Never fails: what cannot be read is a finding, and everything else still sounds."""
+    sheet, findings = parse(text)
+    expansion = expand(sheet)
+    reading = Reading(text, sheet, expansion.song, expansion.events, ())
+    return reading.with_findings([*findings, *expansion.findings])

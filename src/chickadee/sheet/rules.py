@@ -1,0 +1,57 @@
+"""Every rule that reading a sheet or checking its song can report, in one place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .finding import Finding, Fix, Severity
+
+__all__ = ["RULES", "Rule"]
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A kind of finding.
+
+    >>> RULES["bar-length"].severity
+    <Severity.ERROR: 'error'>
+    """
+
+    code: str
+    severity: Severity
+    summary: str
+    """One sentence for the reference."""
+
+    def at(self, start: int, end: int, message: str, *fixes: Fix) -> Finding:
+        """A finding of this rule."""
+        return Finding(self.code, self.severity, start, end, message, fixes)
+
+
+RULES: dict[str, Rule] = {}
+"""All rules by code, in the order the reference lists them."""
+
+
+def _rule(code: str, severity: Severity, summary: str) -> Rule:
+    RULES[code] = Rule(code, severity, summary)
+    return RULES[code]
+
+
+_ERROR, _WARNING, _HINT = Severity.ERROR, Severity.WARNING, Severity.HINT
+
+NOT_UNDERSTOOD = _rule("not-understood", _ERROR, "A sign that is not part of the language.")
+LENGTH = _rule("length", _ERROR, "A length that cannot be read, or is not above zero.")
+LENGTH_FIT = _rule("length-fit", _ERROR, "A length too fine to be written exactly.")
+THIRD = _rule("third", _HINT, "A decimal that looks like a third of a beat.")
+PITCH_RANGE = _rule("pitch-range", _ERROR, "A pitch outside 0 to 127, which no MIDI key has.")
+TWICE = _rule("same-pitch-twice", _WARNING, "One pitch twice in notes struck together.")
+HOLD = _rule("nothing-to-hold", _WARNING, "A hold at a voice's start, where nothing sounds yet.")
+BAR_LENGTH = _rule("bar-length", _ERROR, "A bar that holds more or fewer beats than the meter asks for.")
+VOICE_RANGE = _rule("voice-range", _WARNING, "A note outside its voice's range.")
+PROPERTY = _rule("property", _ERROR, "A property that is not known where it stands.")
+PROPERTY_TWICE = _rule("property-twice", _WARNING, "A property set twice; the later one counts.")
+VALUE = _rule("value", _ERROR, "A property's value that cannot be read.")
+SOUND = _rule("sound", _WARNING, "A sound that is not known.")
+DIRECTION = _rule("direction", _ERROR, "A direction in square brackets that cannot be read.")
+BLOCK_NAME = _rule("block-name", _ERROR, "A voice without a name, or with one already taken.")
+TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million events or twenty-four hours.")
+DIVISION = _rule("midi-division", _ERROR, "Lengths so varied that no MIDI file can hold them exactly.")

@@ -1,0 +1,25 @@
+"""The song: voices and notes at exact times, immutable and free of any file or window."""
+
+from .excerpt import bars_excerpt, voice_excerpt
+from .grid import BarGrid, Place
+from .meter import Meter
+from .song import Note, NoteArrays, Song, Voice
+from .tempo import Tempo, TempoMap
+from .ticks import TICKS_PER_QUARTER, division_for, quarters
+
+__all__ = [
+    "TICKS_PER_QUARTER",
+    "BarGrid",
+    "Meter",
+    "Note",
+    "NoteArrays",
+    "Place",
+    "Song",
+    "Tempo",
+    "TempoMap",
+    "Voice",
+    "bars_excerpt",
+    "division_for",
+    "quarters",
+    "voice_excerpt",
+]

@@ -1,0 +1,167 @@
+"""The song itself: its voices, its notes, and the maps of time they live in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..theory import Key, Pitch, read_key
+from ..theory.frequency import STANDARD_A4, frequency
+from .grid import BarGrid
+from .meter import Meter
+from .sounds import DEFAULT_SOUND
+from .tempo import TempoMap
+
+__all__ = ["Note", "NoteArrays", "Song", "Voice"]
+
+Span = tuple[int, int]
+
+
+class Note(NamedTuple):
+    """One sounding note. (A named tuple, since songs hold very many.)
+
+    >>> note = Note(0, 0, 8_064_000, Pitch("C", 0, 4), 60, 80, False, ((0, 2),))
+    >>> note.end, note.sounding
+    (8064000, 8064000)
+    """
+
+    start: int
+    """When it is struck, in ticks from the song's start."""
+    voice: int
+    """Which of the song's voices plays it, from 0."""
+    length: int
+    """The written length in ticks, holds joined."""
+    pitch: Pitch
+    """The pitch, spelled as written."""
+    number: int
+    """The MIDI number, 0 to 127."""
+    loudness: int
+    """The MIDI velocity, 1 to 127."""
+    short: bool
+    """Whether it is marked to sound half its length."""
+    ink: tuple[Span, ...]
+    """(start, end) offsets of the text that wrote it: the sign that strikes it, then its holds."""
+
+    @property
+    def end(self) -> int:
+        """The tick at which the written length is over."""
+        return self.start + self.length
+
+    @property
+    def sounding(self) -> int:
+        """The ticks it is to sound, half the written length where it is marked short."""
+        return self.length // 2 if self.short else self.length
+
+
+@dataclass(frozen=True, slots=True)
+class Voice:
+    """One line of the song and how it sounds."""
+
+    name: str
+    sound: str = DEFAULT_SOUND
+    pan: float = 0.0
+    """From -1, all left, to 1, all right."""
+    level: int = 80
+    """The loudness its notes start with, 1 to 127."""
+    gap: float = 0.03
+    """Seconds of silence taken from the end of each note, so that equal notes speak apart."""
+    range: tuple[int, int] | None = None
+    """The lowest and highest MIDI number it can play, where that is known."""
+    end: int = 0
+    """The tick at which its last note or rest is over."""
+
+
+class NoteArrays(NamedTuple):
+    """A song's notes as columns, in the order of :attr:`Song.notes`; each has shape (notes,)."""
+
+    start: NDArray[np.int64]
+    length: NDArray[np.int64]
+    number: NDArray[np.int16]
+    loudness: NDArray[np.int16]
+    voice: NDArray[np.int32]
+
+
+@dataclass(frozen=True)
+class Song:
+    """Voices and notes at exact times.
+
+    >>> song = Song(title="Two notes")
+    >>> song.end, song.seconds, song.key.text
+    (0, 0.0, 'C major')
+    """
+
+    title: str = ""
+    composer: str = ""
+    voices: tuple[Voice, ...] = ()
+    notes: tuple[Note, ...] = ()
+    """In order of start, then voice, then MIDI number."""
+    grid: BarGrid = field(default_factory=lambda: BarGrid.of(Meter()))
+    keys: tuple[tuple[int, Key], ...] = field(default_factory=lambda: ((0, read_key("C major")),))
+    """(tick, key) from tick 0 on."""
+    tempo: TempoMap = field(default_factory=TempoMap)
+    tuning: float = STANDARD_A4
+    """The frequency of A4, in Hz."""
+
+    @property
+    def meter(self) -> Meter:
+        """The opening meter."""
+        return self.grid.changes[0][1]
+
+    @property
+    def key(self) -> Key:
+        """The opening key."""
+        return self.keys[0][1]
+
+    @property
+    def tempo_in_beats(self) -> float:
+        """The opening tempo in beats of the opening meter a minute."""
+        return self.tempo.tempos[0].quarters_per_minute * self.meter.lower / 4
+
+    @cached_property
+    def end(self) -> int:
+        """The tick at which the longest voice is over, rests included."""
+        return max((voice.end for voice in self.voices), default=0)
+
+    @cached_property
+    def seconds(self) -> float:
+        """The length of the whole song in seconds."""
+        return float(self.tempo.seconds(self.end))
+
+    @cached_property
+    def arrays(self) -> NoteArrays:
+        """The notes as NumPy columns."""
+        columns = list(zip(*self.notes, strict=True)) or [()] * 8
+        return NoteArrays(
+            start=np.array(columns[0], dtype=np.int64),
+            length=np.array(columns[2], dtype=np.int64),
+            number=np.array(columns[4], dtype=np.int16),
+            loudness=np.array(columns[5], dtype=np.int16),
+            voice=np.array(columns[1], dtype=np.int32),
+        )
+
+    @cached_property
+    def times(self) -> tuple[int, ...]:
+        """Every tick at which something happens that a MIDI file must hold: strikes, ends, changes."""
+        found = {note.start for note in self.notes}
+        found.update(note.start + note.sounding for note in self.notes)
+        found.update(voice.end for voice in self.voices)
+        found.update(tick for tick, _ in self.grid.changes)
+        found.update(tick for tick, _ in self.keys)
+        return tuple(sorted(found))
+
+    def key_at(self, tick: int) -> Key:
+        """The key in force at a tick."""
+        found = self.key
+        for start, key in self.keys:
+            if start > tick:
+                break
+            found = key
+        return found
+
+    def frequency(self, number: int) -> float:
+        """The frequency in Hz of a MIDI number in this song's tuning."""
+        return frequency(number, self.tuning)

@@ -1,0 +1,123 @@
+"""The tempo map: ticks to seconds and back, through steps and even ramps."""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from .ticks import TICKS_PER_QUARTER
+
+__all__ = ["DEFAULT_TEMPO", "Tempo", "TempoMap"]
+
+DEFAULT_TEMPO = 120.0
+"""Quarter notes a minute where a sheet names no tempo."""
+
+
+@dataclass(frozen=True, slots=True)
+class Tempo:
+    """A tempo from a tick on.
+
+    A ramp of ``ramp`` ticks moves evenly, in ticks, from ``quarters_per_minute`` to ``target``; a step has no
+    ramp.
+    """
+
+    tick: int
+    quarters_per_minute: float
+    ramp: int = 0
+    target: float = 0.0
+
+
+class TempoMap:
+    """Exact ticks to seconds and back.
+
+    >>> tempo = TempoMap([Tempo(0, 60.0)])
+    >>> float(tempo.seconds(2 * TICKS_PER_QUARTER)), tempo.tick(1.5) == 1.5 * TICKS_PER_QUARTER
+    (2.0, True)
+
+    On a ramp from q0 to q1 quarters a minute over L quarters, x quarters in, the tempo is
+    q(x) = q0 + (q1 - q0)·x/L and the time t(x) = 60·L/(q1 - q0)·ln(q(x)/q0) seconds.
+    """
+
+    def __init__(self, tempos: Iterable[Tempo] = ()) -> None:
+        self.tempos = tuple(tempos) or (Tempo(0, DEFAULT_TEMPO),)
+        """Steps and ramps in order of tick, the first at tick 0."""
+        pieces = _pieces(self.tempos)
+        self._starts = np.array([piece[0] for piece in pieces], dtype=np.float64)
+        self._from = np.array([piece[1] for piece in pieces])
+        self._slope = np.array([piece[2] for piece in pieces])  # quarters a minute gained a quarter
+        self._times = np.zeros(len(pieces))
+        for index, (before, after) in enumerate(pairwise(pieces)):
+            span = np.array([(after[0] - before[0]) / TICKS_PER_QUARTER])
+            self._times[index + 1] = self._times[index] + self._elapsed(span, np.array([index]))[0]
+
+    @property
+    def constant(self) -> bool:
+        """Whether the tempo never changes."""
+        return len(self._starts) == 1
+
+    def tempo_at(self, tick: int) -> float:
+        """The tempo in force at a tick, in quarter notes a minute."""
+        index = max(0, bisect_right(self._starts, tick) - 1)
+        return float(self._from[index] + self._slope[index] * (tick - self._starts[index]) / TICKS_PER_QUARTER)
+
+    def seconds(self, ticks: ArrayLike) -> NDArray[np.float64]:
+        """Seconds from the song's start for one tick or an array of them, in the same shape."""
+        given = np.asarray(ticks, dtype=np.float64)
+        flat = given.reshape(-1)
+        index = np.maximum(np.searchsorted(self._starts, flat, side="right") - 1, 0)
+        into = (flat - self._starts[index]) / TICKS_PER_QUARTER
+        return (self._times[index] + self._elapsed(into, index)).reshape(given.shape)
+
+    def tick(self, seconds: float) -> float:
+        """The inverse of :meth:`seconds`: the tick, a real number, reached after some seconds."""
+        index = max(0, bisect_right(self._times, seconds) - 1)
+        minutes = (seconds - float(self._times[index])) / 60
+        tempo, slope = float(self._from[index]), float(self._slope[index])
+        into = tempo * minutes if slope == 0 else tempo * math.expm1(slope * minutes) / slope
+        return float(self._starts[index]) + into * TICKS_PER_QUARTER
+
+    def at_speed(self, speed: float) -> TempoMap:
+        """The same map, everything ``speed`` times as fast."""
+        return TempoMap(
+            replace(tempo, quarters_per_minute=tempo.quarters_per_minute * speed, target=tempo.target * speed)
+            for tempo in self.tempos
+        )
+
+    def tempos_from(self, tick: int) -> list[Tempo]:
+        """The steps and ramps from a tick on, moved so that it becomes the start."""
+        found = [Tempo(0, self.tempo_at(tick))]
+        for tempo in self.tempos:
+            if tempo.tick >= tick:
+                found.append(replace(tempo, tick=tempo.tick - tick))
+            elif tempo.tick + tempo.ramp > tick:
+                left = tempo.tick + tempo.ramp - tick
+                found = [Tempo(0, self.tempo_at(tick), left, tempo.target)]
+        return found[1:] if len(found) > 1 and found[1].tick == 0 else found
+
+    def _elapsed(self, into: NDArray[np.float64], index: NDArray[np.intp]) -> NDArray[np.float64]:
+        """Seconds spent ``into`` quarters of the pieces numbered ``index``."""
+        tempo, slope = self._from[index], self._slope[index]
+        even = into / tempo
+        ramped = np.log1p(slope * into / tempo) / np.where(slope == 0, 1.0, slope)
+        return 60.0 * np.where(slope == 0, even, ramped)
+
+
+def _pieces(tempos: tuple[Tempo, ...]) -> list[tuple[int, float, float]]:
+    """(start tick, tempo there, slope) of each stretch; a ramp is followed by its target, held."""
+    found: list[tuple[int, float, float]] = []
+    for index, tempo in enumerate(tempos):
+        if tempo.ramp:
+            gained = tempo.target - tempo.quarters_per_minute
+            found.append((tempo.tick, tempo.quarters_per_minute, gained * TICKS_PER_QUARTER / tempo.ramp))
+            end = tempo.tick + tempo.ramp
+            if index + 1 == len(tempos) or tempos[index + 1].tick > end:
+                found.append((end, tempo.target, 0.0))
+        else:
+            found.append((tempo.tick, tempo.quarters_per_minute, 0.0))
+    return found

@@ -1,0 +1,74 @@
+"""Audio files: WAV, FLAC, OGG and MP3, written block by block."""
+
+from __future__ import annotations
+
+import errno
+from collections.abc import Callable
+from pathlib import Path
+
+import soundfile
+
+from ..files import FileFault, replacing
+from ..song import Song
+from .render import DEFAULT_RATE, Renderer
+
+__all__ = ["AUDIO_SUFFIXES", "BITS", "RATES", "Cancelled", "write_audio"]
+
+BITS = {"16": "PCM_16", "24": "PCM_24", "32f": "FLOAT"}
+"""Sample formats by the name the command line gives them."""
+RATES = (8_000, 96_000)
+"""The lowest and highest sample rate, in Hz."""
+
+_CODINGS = {".wav": None, ".flac": None, ".ogg": "VORBIS", ".mp3": "MPEG_LAYER_III"}
+AUDIO_SUFFIXES = tuple(_CODINGS)
+_BLOCK = 16_384
+
+
+class Cancelled(Exception):  # noqa: N818 - it was asked for, it is no error
+    """The one who asked for a file no longer wants it."""
+
+
+def write_audio(
+    path: Path | str,
+    song: Song,
+    rate: int = DEFAULT_RATE,
+    bits: str = "16",
+    progress: Callable[[float], bool] = lambda done: True,
+) -> None:
+    """Render a song into a file; the suffix names the format.
+
+    ``progress`` is told the part done, 0 to 1, after each block, and stops the work by answering False, which
+    raises Cancelled. Raises FileFault when the file cannot be written. In both cases no half file is left and an
+    old one is as it was.
+    """
+    path = Path(path)
+    suffix = path.suffix.lower()
+    if suffix not in _CODINGS:
+        raise FileFault(path, f"sound files end in {', '.join(_CODINGS)}")
+    coding = _CODINGS[suffix] or BITS[bits]
+    container = suffix[1:].upper()
+    if not soundfile.check_format(container, coding):
+        raise FileFault(path, f"{container} files cannot hold {bits} bits")
+    with replacing(path) as new:
+        _write(path, new, Renderer(song, rate), container, coding, progress)
+
+
+def _write(path: Path, new: Path, renderer: Renderer, container: str, coding: str,
+           progress: Callable[[float], bool]) -> None:
+    try:
+        with soundfile.SoundFile(new, "w", renderer.rate, 2, coding, format=container) as file:
+            while len(block := renderer.read(_BLOCK)):
+                file.write(block)
+                if not progress(renderer.position / renderer.frames):
+                    raise Cancelled
+        if renderer.frames and new.stat().st_size == 0:
+            raise OSError(errno.ENOSPC, "")
+    except soundfile.LibsndfileError as error:
+        if "rate" in str(error).lower() or container == "MP3" and renderer.rate > 48_000:
+            raise FileFault(path, f"{container} files cannot have {renderer.rate} samples a second") from None
+        raise OSError(errno.ENOSPC, "") if _is_full(new) else FileFault(path, "the sound could not be written") from None
+
+
+def _is_full(path: Path) -> bool:
+    import shutil
+    return shutil.disk_usage(path.parent).free < 1 << 20

@@ -1,0 +1,20 @@
+"""Pitch names and numbers, frequency, scales and keys: musical arithmetic that knows no song and no file."""
+
+from .frequency import cents_between, frequency, nearest_number
+from .key import Key, KeyNameError, read_key
+from .pitch import Pitch, PitchName, read_pitch_name
+from .scale import SCALES, Scale
+
+__all__ = [
+    "SCALES",
+    "Key",
+    "KeyNameError",
+    "Pitch",
+    "PitchName",
+    "Scale",
+    "cents_between",
+    "frequency",
+    "nearest_number",
+    "read_key",
+    "read_pitch_name",
+]

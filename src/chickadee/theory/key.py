@@ -1,0 +1,135 @@
+"""Keys: a tonic, its scale, and how numbers are spelled there."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
+from .scale import SCALES, Scale
+
+__all__ = ["Key", "KeyNameError", "read_key"]
+
+
+class KeyNameError(ValueError):
+    """A key that cannot be read; its text says why in one sentence."""
+
+
+@dataclass(frozen=True)
+class Key:
+    """A tonic and a scale.
+
+    >>> key = read_key("D major")
+    >>> [name.text for name in key.names]
+    ['D', 'E', 'F#', 'G', 'A', 'B', 'C#']
+    >>> key.spell(66).text, key.contains(66), key.signature
+    ('F#4', True, 2)
+    """
+
+    tonic: PitchName
+    scale: Scale
+    names: tuple[PitchName, ...]
+    """The scale's pitch names from the tonic up, one for each step."""
+
+    @property
+    def text(self) -> str:
+        """The key as a sheet writes it: ``Bb minor``, or its pitches where they were spelled out."""
+        if self.scale.name:
+            return f"{self.tonic.text} {self.scale.name}"
+        return " ".join(name.text for name in self.names)
+
+    @property
+    def pretty(self) -> str:
+        """The key as the window draws it: ``B♭ minor``."""
+        if self.scale.name:
+            return f"{self.tonic.pretty} {self.scale.name}"
+        return " ".join(name.pretty for name in self.names)
+
+    @property
+    def signature(self) -> int:
+        """Sharps (above zero) or flats (below zero) of the key signature, -7 to 7.
+
+        Keys with more than seven, which no signature can show, give that of their enharmonic equal.
+        """
+        place = self.tonic.fifths + self.scale.signature
+        return place if -7 <= place <= 7 else (place + 5) % 12 - 5
+
+    def contains(self, number: int) -> bool:
+        """Whether a MIDI number is one of the scale's pitches."""
+        return number % 12 in self._names_by_class
+
+    def spell(self, number: int) -> Pitch:
+        """The spelling of a MIDI number in this key.
+
+        Pitches of the scale keep the scale's name. The others take the name within three fifths below and eight
+        above the signature's major tonic (in C major E♭ B♭ F♯ C♯ G♯), or the simplest name where that
+        would need a double accidental.
+        """
+        return self._spellings[number % 12].nearest(number)
+
+    @cached_property
+    def _names_by_class(self) -> dict[int, PitchName]:
+        return {name.pitch_class: name for name in self.names}
+
+    @cached_property
+    def _spellings(self) -> tuple[PitchName, ...]:
+        centre = self.signature
+        found: dict[int, PitchName] = {}
+        for fifths in range(centre - 3, centre + 9):
+            name = PitchName.from_fifths(fifths)
+            if abs(name.accidental) > 1:
+                name = PitchName.from_fifths(fifths - 12 if name.accidental > 1 else fifths + 12)
+            found[name.pitch_class] = name
+        return tuple((found | self._names_by_class)[pitch_class] for pitch_class in range(12))
+
+
+@lru_cache(maxsize=256)
+def read_key(text: str) -> Key:
+    """The key that ``text`` names: ``G major``, ``f# harmonic minor``, ``C D E G A``; a tonic alone is major.
+
+    Raises KeyNameError with a sentence when it cannot be read.
+    """
+    words = text.replace(",", " ").split()
+    if not words:
+        raise KeyNameError("A key needs a tonic, such as G major.")
+    names = [_tonic(word) for word in words]
+    if len(words) >= 3 and all(names):
+        return _spelled_out([name for name in names if name is not None])
+    tonic, rest = names[0], [word.lower() for word in words[1:]]
+    if tonic is None and (found := re.fullmatch(r"(.+)m", words[0])):
+        tonic, rest = _tonic(found[1]), ["minor", *rest]
+    if tonic is not None and rest[:1] in (["flat"], ["sharp"]):
+        tonic, rest = PitchName(tonic.letter, 1 if rest[0] == "sharp" else -1), rest[1:]
+    if tonic is None or abs(tonic.accidental) > 1:
+        raise KeyNameError(f"“{words[0]}” is not a tonic; a key begins with a letter from A to G, as in G major.")
+    scale = SCALES.get(" ".join(rest) or "major")
+    if scale is None:
+        raise KeyNameError(f"“{' '.join(rest)}” is not a scale; major, minor and dorian are some that are known.")
+    return Key(tonic, scale, _names(tonic, scale))
+
+
+def _tonic(word: str) -> PitchName | None:
+    found = read_pitch_name(word)
+    return found[0] if found and found[1] is None else None
+
+
+def _names(tonic: PitchName, scale: Scale) -> tuple[PitchName, ...]:
+    first = LETTERS.index(tonic.letter)
+    names = []
+    for letters, semitones in zip(scale.letters, scale.semitones, strict=True):
+        letter = PitchName(LETTERS[(first + letters) % 7])
+        accidental = (tonic.pitch_class + semitones - letter.pitch_class + 6) % 12 - 6
+        names.append(PitchName(letter.letter, accidental))
+    return tuple(names)
+
+
+def _spelled_out(names: list[PitchName]) -> Key:
+    """A key given by its pitches, the tonic first; repeats are dropped."""
+    tonic = names[0]
+    steps = sorted({name.pitch_class: name for name in reversed(names)}.values(),
+                   key=lambda name: (name.pitch_class - tonic.pitch_class) % 12)
+    semitones = tuple((name.pitch_class - tonic.pitch_class) % 12 for name in steps)
+    letters = tuple((LETTERS.index(name.letter) - LETTERS.index(tonic.letter)) % 7 for name in steps)
+    accidentals = sum(name.accidental for name in steps)
+    return Key(tonic, Scale("", letters, semitones, accidentals - tonic.fifths, 3 in semitones), tuple(steps))
