@@ -59,7 +59,7 @@ def switch(*actions: str) -> Callable[[DeskWindow], None]:
 
 
 def play(window: DeskWindow) -> None:
-    window._scene and window.strip.show_playing(True)
+    window.strip.show_playing(True)
     window._playing_moved(float(window.document.reading.song.notes[9].start + 5_000_000))
 
 
@@ -88,7 +88,8 @@ def main(names: list[str]) -> None:
             window.open_path(shelf / f"{tune}.chick")
             window.shelf.read_all()
             prepare(window)
-            app.processEvents()
+            for _ in range(3):
+                app.processEvents()
             window.grab().save(str(GOAL / f"{name}.png"))
             window.document.new()
             window.close()

@@ -136,7 +136,7 @@ class Look:
         #notice[good="true"] {{ border-left-color: {t.right}; }}
         #notice QLabel {{ background: transparent; padding: {px(7)}px; }}
         #strip, #strip QWidget {{ background: {t.strip}; color: {t.strip_ink}; }}
-        #strip QPushButton {{ background: {t.strip_button}; border: 1px solid {t.strip_button};
+        #strip QPushButton {{ padding: 2px {px(6)}px; background: {t.strip_button}; border: 1px solid {t.strip_button};
                               border-radius: {px(6)}px; }}
         #strip QPushButton:hover {{ border-color: {t.strip_grey}; }}
         #strip QPushButton:focus {{ border: 2px solid {t.accent}; }}

@@ -102,6 +102,7 @@ class DeskWindow(QMainWindow):
             self.actions_by_text[spec.text.replace("&", "").rstrip("…")] = action
         self.actions_by_text["Shelf"].setChecked(True)
         self.state = QLabel()
+        self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         bar.setCornerWidget(self.state)
 
     def _make_views(self) -> None:
@@ -115,10 +116,7 @@ class DeskWindow(QMainWindow):
         below = _splitter(Qt.Orientation.Horizontal, self.editor, self.findings)
         right = _splitter(Qt.Orientation.Vertical, self.timeline, below)
         across = _splitter(Qt.Orientation.Horizontal, self.shelf, right)
-        across.setSizes([186, 1094])
-        right.setSizes([420, 300])
-        below.setSizes([700, 410])
-        self._splitters = (across, right, below)
+        self._across, self._right, self._below = across, right, below
         whole = QWidget()
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
@@ -245,7 +243,8 @@ class DeskWindow(QMainWindow):
 
     def _show_file(self) -> None:
         kept = "not saved" if self.document.modified else "all changes kept" if self.document.path else "nothing to keep yet"
-        self.state.setText(f"{self.document.name} — {kept}  ")
+        name = self.state.fontMetrics().elidedText(self.document.name, Qt.TextElideMode.ElideMiddle, self.look.px(220))
+        self.state.setText(f"{name} — {kept}  ")
         self.setWindowTitle(f"{self.document.name}[*] — Chickadee")
         self.setWindowModified(self.document.modified)
 
@@ -295,6 +294,10 @@ class DeskWindow(QMainWindow):
         self.setStyleSheet(self.look.style_sheet())
         for view in (self.strip, self.timeline, self.editor, self.findings, self.shelf):
             view.set_look(self.look)
+        self.state.setFixedSize(self.look.px(380), self.look.px(26))
+        self._across.setSizes([self.look.px(186), self.width() - self.look.px(186)])
+        self._right.setSizes([410, 310])
+        self._below.setSizes([635, 375])
 
     def _toggle_shelf(self) -> None:
         self.shelf.setVisible(self.actions_by_text["Shelf"].isChecked())

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...sheet import Finding, Fix, Reading, Severity
 from .. import words
@@ -32,6 +32,7 @@ class FindingsPanel(QWidget):
         self.title.setObjectName("panelTitle")
         self.cards: list[_Card] = []
         self._list = QVBoxLayout()
+        self._list.setSizeConstraint(QLayout.SizeConstraint.SetMinimumSize)
         inside = QWidget()
         inside.setLayout(self._list)
         area = QScrollArea()
@@ -71,12 +72,17 @@ class FindingsPanel(QWidget):
         self.cards = [_Card(self._look, finding, self) for finding in reading.findings[:_MOST_CARDS]]
         for card in self.cards:
             self._list.addWidget(card)
+            card.fit(self.width())
         if not count:
             self._note("Nothing to mend: every sign is understood and every bar adds up." if reading.song.notes
                        else "What could be mended in the tune is listed here.")
         elif count > _MOST_CARDS:
             self._note(f"and {words.counted(count - _MOST_CARDS, 'more finding')}")
         self._list.addStretch()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        for card in self.cards:
+            card.fit(self.width())
 
     def _note(self, text: str) -> None:
         note = QLabel(text)
@@ -110,6 +116,12 @@ class _Card(QFrame):
             row.addWidget(button)
         row.addStretch()
         column.addLayout(row)
+
+    def fit(self, panel_width: int) -> None:
+        """Be as high as the message needs when it is broken into lines."""
+        layout, px = self.layout(), self._look.px
+        if layout is not None:
+            self.setMinimumHeight(layout.totalHeightForWidth(max(px(120), panel_width - px(28))))
 
     def _fix_button(self, fix: Fix) -> QPushButton:
         button = QPushButton(fix.title)

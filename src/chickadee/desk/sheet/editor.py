@@ -66,6 +66,7 @@ class SheetEditor(QPlainTextEdit):
     def show_reading(self) -> None:
         """Mark the text as the document now reads."""
         self._marks = bar_marks(self._document.reading)
+        self._ink = []  # it counted in the text before
         self._mark_text()
         self._margin.update()
 

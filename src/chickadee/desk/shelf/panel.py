@@ -65,6 +65,7 @@ class ShelfPanel(QWidget):
         self.list.setAccessibleName("Tunes on the shelf")
         self.list.setItemDelegate(_TuneDelegate(self))
         self.list.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(self._choose)
         self.list.itemActivated.connect(self._choose)
         column = QVBoxLayout(self)

@@ -45,9 +45,10 @@ class SoundingStrip(QFrame):
         self.play_button.set_look(look)
         self.readout.set_look(look)
         for button in self._buttons:
-            button.setMinimumSize(look.px(76), look.px(40))
+            button.setMinimumSize(look.px(66), look.px(40))
         self.speed.setFixedWidth(look.px(104))
-        self._fields.setSpacing(look.px(20))
+        self._fields.setSpacing(look.px(18))
+        self._tuning.setVisible(look.scale == 1)  # projected, the room is needed for what sounds
         self._fields.setContentsMargins(look.px(8), 0, 0, 0)
 
     def show_song(self, song: Song) -> None:
@@ -183,7 +184,7 @@ class _ReadoutView(QWidget):
 
     def set_look(self, look: Look) -> None:
         self._look = look
-        self.setMinimumSize(look.px(210), look.px(50))
+        self.setMinimumSize(look.px(150), look.px(50))
         self.update()
 
     @property

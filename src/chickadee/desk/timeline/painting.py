@@ -214,8 +214,7 @@ def _paint_rows(painter: QPainter, frame: Frame) -> None:
     painter.setClipRect(frame.rows)
     shown = [cell for cell in frame.scene.cells if cell.tick < last and cell.tick + cell.length > first]
     for place, row in enumerate(ROWS):
-        painter.setFont(look.font(12.5, bold=place == 0))
-        metrics, free = painter.fontMetrics(), 0.0
+        free = 0.0
         for cell in shown:
             left = frame.roll.left() + axes.x(cell.tick)
             room = QRectF(left + look.px(4), _row_rect(frame, place).top(),
@@ -226,12 +225,18 @@ def _paint_rows(painter: QPainter, frame: Frame) -> None:
             if room.left() < free or not text:
                 continue
             painter.setPen(look.color("ink" if cell.notes else "grey"))
-            if metrics.horizontalAdvance(text) > room.width():
-                text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(0, int(room.width())))
+            font = look.font(12.5, bold=place == 0 and bool(cell.notes))
+            wide = QFontMetrics(font).horizontalAdvance(text)
+            if wide > room.width():
+                font.setStretch(max(60, int(100 * room.width() / wide)))
+                wide = QFontMetrics(font).horizontalAdvance(text)
+            if wide > room.width() + look.px(3):
+                text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, max(0, int(room.width())))
                 if text in ("", "…"):
                     continue
-            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
-            free = room.left() + metrics.horizontalAdvance(text)
+            painter.setFont(font)
+            painter.drawText(room.adjusted(0, 0, look.px(4), 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+            free = room.left() + min(wide, room.width())
     painter.setClipping(False)
 
 
