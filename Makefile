@@ -11,7 +11,8 @@ test: setup lint      ## lint, types, the import contract and every test
 	@$(PYTHON) -m pytest
 
 lint: setup
-	@.venv/bin/ruff check src tests benchmarks scripts
+	@.venv/bin/ruff check -q src tests benchmarks scripts
+	@.venv/bin/ruff format -q --check src tests benchmarks scripts
 	@.venv/bin/mypy
 	@.venv/bin/lint-imports --no-logo
 

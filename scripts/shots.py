@@ -31,9 +31,14 @@ voice Whistle
 def long_tune() -> str:
     """Three hundred notes by counting: up and down the scale."""
     scale = (62, 64, 66, 67, 69, 71, 73, 74)
-    bars = [" ".join(f"{scale[(bar * 3 + beat * (1 + bar % 3)) % 8]}=1/2" for beat in range(8)) + " |" for bar in range(38)]
-    return "title: A long practice row\ntempo: 100\nkey: D major\nvoice Row\n  sound: plucked string\n  " + "\n  ".join(
-        " ".join(bars[row : row + 4]) for row in range(0, 38, 4))
+    bars = [
+        " ".join(f"{scale[(bar * 3 + beat * (1 + bar % 3)) % 8]}=1/2" for beat in range(8)) + " |"
+        for bar in range(38)
+    ]
+    return (
+        "title: A long practice row\ntempo: 100\nkey: D major\nvoice Row\n  sound: plucked string\n  "
+        + "\n  ".join(" ".join(bars[row : row + 4]) for row in range(0, 38, 4))
+    )
 
 
 def choose(index: int) -> Callable[[DeskWindow], None]:
@@ -47,6 +52,7 @@ def put(text: str) -> Callable[[DeskWindow], None]:
         window.editor.select(0, 0)
         window.editor.verticalScrollBar().setValue(0)
         window.timeline.show_tune_from_start()
+
     return fill
 
 
@@ -55,6 +61,7 @@ def switch(*actions: str) -> Callable[[DeskWindow], None]:
         for action in actions:
             window.actions_by_text[action].trigger()
         window.choose_note(6)
+
     return turn_on
 
 

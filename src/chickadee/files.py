@@ -15,7 +15,7 @@ LARGEST_SHEET = 16 * 1024 * 1024
 """Bytes in the largest file that is read as a sheet."""
 
 
-class FileFault(Exception):
+class FileFault(Exception):  # noqa: N818 - a sentence for the user
     """A file could not be read or written.
 
     >>> str(FileFault("tune.chick", "there is no such file"))
@@ -73,10 +73,10 @@ def replacing(path: Path | str) -> Iterator[Path]:
     """
     goal = Path(path)
     target = Path(os.path.realpath(goal))
-    if target.is_dir():
-        raise FileFault(goal, "this is a folder; give a file name inside it")
     new: Path | None = None
     try:
+        if target.is_dir():
+            raise FileFault(goal, "this is a folder; give a file name inside it")
         if target.exists() and not os.access(target, os.W_OK):
             raise FileFault(goal, "this file may not be changed; save under another name")
         handle, name = tempfile.mkstemp(prefix=f".{target.stem[:40]}-", suffix=target.suffix, dir=target.parent)

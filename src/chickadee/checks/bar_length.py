@@ -35,8 +35,7 @@ class _Fault:
         asks = "it should hold" if self.bar.number == 0 else "the meter asks for"
         start = self.bar.events[-1].start if self.bar.events else self.bar.start
         fixes = self._shorter() if self.over > 0 else self._longer()
-        return BAR_LENGTH.at(
-            start, self.bar.end, f"{what} holds {_count(holds)}, {asks} {asked}.", *fixes)
+        return BAR_LENGTH.at(start, self.bar.end, f"{what} holds {_count(holds)}, {asks} {asked}.", *fixes)
 
     def _shorter(self) -> list[Fix]:
         fixes = []

@@ -23,5 +23,9 @@ class MidiDivision:
         tick = song.times[culprit - 1]
         note = next((note for note in song.notes if tick in (note.start, note.start + note.sounding)), None)
         start, end = note.ink[0] if note else (0, 0)
-        yield DIVISION.at(start, end, "From here on the lengths differ too finely for a MIDI file, "
-                          "whose quarter note has at most 32767 parts; simpler fractions would fit.")
+        yield DIVISION.at(
+            start,
+            end,
+            "From here on the lengths differ too finely for a MIDI file, "
+            "whose quarter note has at most 32767 parts; simpler fractions would fit.",
+        )

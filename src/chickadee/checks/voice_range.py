@@ -43,6 +43,8 @@ def _finding(reading: Reading, note: Note, span: tuple[int, int]) -> Finding:
             at = start + written.index(sign)
             new = str(number) if sign.isdigit() else name.text
             fixes.append(Fix(f"Use {name.pretty}", (TextEdit(at, at + len(sign), new),)))
-    message = (f"Bar {bar}: {note.pitch.pretty} is {side} than this voice’s range, "
-               f"{key.spell(low).pretty} to {key.spell(high).pretty}.")
+    message = (
+        f"Bar {bar}: {note.pitch.pretty} is {side} than this voice’s range, "
+        f"{key.spell(low).pretty} to {key.spell(high).pretty}."
+    )
     return VOICE_RANGE.at(start, end, message, *fixes)

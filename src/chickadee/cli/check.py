@@ -51,7 +51,13 @@ def _record(name: str, reading: Reading, finding: Finding) -> dict[str, object]:
     line, column = reading.place(finding.start)
     end_line, end_column = reading.place(finding.end)
     return {
-        "file": name, "line": line, "column": column, "end_line": end_line, "end_column": end_column,
-        "severity": finding.severity.value, "code": finding.code, "message": finding.message,
+        "file": name,
+        "line": line,
+        "column": column,
+        "end_line": end_line,
+        "end_column": end_column,
+        "severity": finding.severity.value,
+        "code": finding.code,
+        "message": finding.message,
         "fixes": [{"title": fix.title} for fix in finding.fixes],
     }

@@ -21,6 +21,7 @@ def demo() -> int:
     folder = demo_folder()
     if has_display():
         from ..desk.app import run
+
         return run(folder / "gull-point.chick", folder)
     return _without_display(folder)
 
@@ -31,9 +32,12 @@ def _without_display(folder: Path) -> int:
     for path in sorted(folder.glob("*.chick")):
         song = checked_reading(read_text(path)).song
         bars = song.grid.number_at(max(0, song.end - 1))
-        click.echo(f"  {song.title:<24} {bars:>3} bars  {len(song.notes):>4} notes  {song.seconds:5.1f} s   {path.name}")
+        click.echo(
+            f"  {song.title:<24} {bars:>3} bars  {len(song.notes):>4} notes  {song.seconds:5.1f} s   {path.name}"
+        )
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from ..desk.app import picture
+
     goal = Path.cwd() / "demo.png"
     picture(folder / "gull-point.chick", folder, goal)
     click.echo(f"\nA picture of the desk is in {goal}.\nMore: chickadee notes {folder / 'gull-point.chick'}")

@@ -15,7 +15,18 @@ from .status import music_status, opened
 
 __all__ = ["notes"]
 
-_SHOWN = ("bar", "beat", "voice", "name", "number", "hz", "length_beats", "start_seconds", "length_seconds", "loudness")
+_SHOWN = (
+    "bar",
+    "beat",
+    "voice",
+    "name",
+    "number",
+    "hz",
+    "length_beats",
+    "start_seconds",
+    "length_seconds",
+    "loudness",
+)
 
 
 @click.command()
@@ -38,8 +49,12 @@ def notes(file: str, form: str | None) -> int:
 def _summary(reading: Reading) -> dict[str, object]:
     song = reading.song
     return {
-        "title": song.title, "tempo": round(song.tempo_in_beats, 3), "meter": song.meter.text, "key": song.key.text,
-        "beats": str(Fraction(song.end, song.meter.beat_ticks)), "seconds": round(song.seconds, 3),
+        "title": song.title,
+        "tempo": round(song.tempo_in_beats, 3),
+        "meter": song.meter.text,
+        "key": song.key.text,
+        "beats": str(Fraction(song.end, song.meter.beat_ticks)),
+        "seconds": round(song.seconds, 3),
         "voices": [{"name": voice.name, "sound": voice.sound} for voice in song.voices],
     }
 
@@ -56,17 +71,38 @@ def _record(reading: Reading, note: Note, start: float, end: float) -> dict[str,
     place, beat = song.grid.place(note.start), song.meter.beat_ticks
     line, column = reading.place(note.ink[0][0])
     return {
-        "voice": song.voices[note.voice].name, "bar": place.bar, "beat": str(place.beat),
-        "start_beats": str(Fraction(note.start, beat)), "length_beats": str(Fraction(note.length, beat)),
-        "start_seconds": round(start, 3), "length_seconds": round(end - start, 3),
-        "name": note.pitch.text, "number": note.number, "hz": round(song.frequency(note.number), 4),
-        "loudness": note.loudness, "line": line, "column": column,
+        "voice": song.voices[note.voice].name,
+        "bar": place.bar,
+        "beat": str(place.beat),
+        "start_beats": str(Fraction(note.start, beat)),
+        "length_beats": str(Fraction(note.length, beat)),
+        "start_seconds": round(start, 3),
+        "length_seconds": round(end - start, 3),
+        "name": note.pitch.text,
+        "number": note.number,
+        "hz": round(song.frequency(note.number), 4),
+        "loudness": note.loudness,
+        "line": line,
+        "column": column,
     }
 
 
 def _csv(records: list[dict[str, object]]) -> str:
-    heading = ("voice", "bar", "beat", "start_beats", "length_beats", "start_seconds", "length_seconds",
-               "name", "number", "hz", "loudness", "line", "column")
+    heading = (
+        "voice",
+        "bar",
+        "beat",
+        "start_beats",
+        "length_beats",
+        "start_seconds",
+        "length_seconds",
+        "name",
+        "number",
+        "hz",
+        "loudness",
+        "line",
+        "column",
+    )
     text = io.StringIO()
     writer = csv.DictWriter(text, heading, lineterminator="\n")
     writer.writeheader()
@@ -75,7 +111,11 @@ def _csv(records: list[dict[str, object]]) -> str:
 
 
 def _table(records: list[dict[str, object]]) -> str:
-    rows = [[name.replace("_", " ") for name in _SHOWN], *([str(record[name]) for name in _SHOWN] for record in records)]
+    rows = [
+        [name.replace("_", " ") for name in _SHOWN],
+        *([str(record[name]) for name in _SHOWN] for record in records),
+    ]
     widths = [max(map(len, column)) for column in zip(*rows, strict=True)]
-    return "\n".join("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip()
-                     for row in rows)
+    return "\n".join(
+        "  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip() for row in rows
+    )

@@ -24,7 +24,9 @@ def open_desk(file: str | None = None) -> int:
     if file and file.startswith("-"):
         raise click.UsageError(f"there is no option {file}; “chickadee --help” lists the commands.")
     if not has_display():
-        raise Refused("there is no display to open a window on; the commands work without one, "
-                      "see “chickadee --help”.")
+        raise Refused(
+            "there is no display to open a window on; the commands work without one, see “chickadee --help”."
+        )
     from ..desk.app import run
+
     return run(Path(file) if file else None)

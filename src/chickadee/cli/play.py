@@ -35,6 +35,7 @@ def play(file: str, speed: float, bars: tuple[int, int] | None) -> int:
     from PyQt6.QtCore import QCoreApplication, QTimer
 
     from ..player import Player
+
     app = QCoreApplication.instance() or QCoreApplication([])
     player = Player()
     if not player.has_device:

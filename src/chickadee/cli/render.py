@@ -20,13 +20,16 @@ __all__ = ["render"]
 @click.command()
 @click.argument("file")
 @click.option("-o", "--output", required=True, metavar="OUT", help="The file to write; its suffix names the format.")
-@click.option("--rate", default=DEFAULT_RATE, show_default=True, type=click.IntRange(*RATES), help="Samples a second.")
+@click.option(
+    "--rate", default=DEFAULT_RATE, show_default=True, type=click.IntRange(*RATES), help="Samples a second."
+)
 @click.option("--bits", default="16", show_default=True, type=click.Choice(tuple(BITS)), help="Bits in a sample.")
 @click.option("--voice", metavar="NAME", help="This voice alone.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
-def render(file: str, output: str, rate: int, bits: str, voice: str | None, bars: tuple[int, int] | None,
-           force: bool) -> int:
+def render(
+    file: str, output: str, rate: int, bits: str, voice: str | None, bars: tuple[int, int] | None, force: bool
+) -> int:
     """Render FILE into OUT: .mid, .wav, .flac, .ogg or .mp3."""
     path = Path(output)
     if path.suffix.lower() not in (".mid", *AUDIO_SUFFIXES):

@@ -39,9 +39,7 @@ class Bars(click.ParamType[tuple[int, int]]):
 
     name = "bars"
 
-    def convert(
-        self, value: object, param: click.Parameter | None, ctx: click.Context | None
-    ) -> tuple[int, int]:
+    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> tuple[int, int]:
         first, _, last = str(value).partition("-")
         if not (first.isdigit() and (last or first).isdigit()):
             self.fail(f"{value} is not a range of bars such as 3-8.", param, ctx)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from importlib.resources import files
 from pathlib import Path
 
@@ -18,10 +19,8 @@ def demo_folder() -> Path:
     Raises FileFault when the folder cannot be made or written.
     """
     folder = user_data_path("chickadee") / "Lake Orrin"
-    try:
+    with suppress(OSError):  # writing says why
         folder.mkdir(parents=True, exist_ok=True)
-    except OSError:
-        pass  # writing says why
     for tune in files("chickadee.songs").iterdir():
         goal = folder / tune.name
         if tune.name.endswith(".chick") and not goal.exists():

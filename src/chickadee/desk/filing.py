@@ -16,7 +16,12 @@ from .notice import Notice
 __all__ = ["Filing"]
 
 _SHEETS = "Tunes (*.chick)"
-_SOUNDS = {"WAV sound (*.wav)": ".wav", "FLAC sound (*.flac)": ".flac", "OGG sound (*.ogg)": ".ogg", "MP3 sound (*.mp3)": ".mp3"}
+_SOUNDS = {
+    "WAV sound (*.wav)": ".wav",
+    "FLAC sound (*.flac)": ".flac",
+    "OGG sound (*.ogg)": ".ogg",
+    "MP3 sound (*.mp3)": ".mp3",
+}
 
 
 class Filing(QObject):
@@ -37,7 +42,9 @@ class Filing(QObject):
 
     def open(self) -> None:
         """Ask for a tune and open it."""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Open a tune", str(self.folder), f"{_SHEETS};;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "Open a tune", str(self.folder), f"{_SHEETS};;All files (*)"
+        )
         if name:
             self.open_path(Path(name))
 
@@ -86,7 +93,9 @@ class Filing(QObject):
 
     def export_midi(self) -> None:
         """Ask for a file and write the tune to it as a MIDI file."""
-        name, _ = QFileDialog.getSaveFileName(self._window, "Export a MIDI file", self._start(".mid"), "MIDI file (*.mid)")
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Export a MIDI file", self._start(".mid"), "MIDI file (*.mid)"
+        )
         if name:
             self.write_midi(Path(name) if Path(name).suffix else Path(name).with_suffix(".mid"))
 
@@ -105,7 +114,9 @@ class Filing(QObject):
 
     def export_sound(self) -> None:
         """Ask for a file and render the tune into it."""
-        name, kind = QFileDialog.getSaveFileName(self._window, "Export sound", self._start(".wav"), ";;".join(_SOUNDS))
+        name, kind = QFileDialog.getSaveFileName(
+            self._window, "Export sound", self._start(".wav"), ";;".join(_SOUNDS)
+        )
         if name:
             self.write_sound(Path(name) if Path(name).suffix else Path(name).with_suffix(_SOUNDS.get(kind, ".wav")))
 

@@ -35,7 +35,9 @@ def _html(menus: dict[str, list[QAction]], look: Look) -> str:
         rows.append(f'<tr><td colspan="3"><h3 style="color:{look.theme.accent_text}">{menu}</h3></td></tr>')
         for action in actions:
             keys = " or ".join(keys.toString() for keys in action.shortcuts())
-            rows.append(f'<tr><td style="padding-right:16px"><b>{escape(keys)}</b></td>'
-                        f'<td style="padding-right:16px">{escape(action.iconText().replace("…", ""))}</td>'
-                        f'<td style="color:{look.theme.grey}">{escape(action.statusTip())}</td></tr>')
+            rows.append(
+                f'<tr><td style="padding-right:16px"><b>{escape(keys)}</b></td>'
+                f'<td style="padding-right:16px">{escape(action.iconText().replace("…", ""))}</td>'
+                f'<td style="color:{look.theme.grey}">{escape(action.statusTip())}</td></tr>'
+            )
     return f"<table>{''.join(rows)}</table>"

@@ -37,16 +37,44 @@ class Theme:
 
 
 DAY = Theme(
-    paper="#F6F2EA", page="#FFFDF9", ink="#23272E", grey="#5E6A74", line="#DED9CD", shade="#EFE9DD", strip="#23272E",
-    strip_button="#343A43", strip_ink="#FFFDF9", strip_grey="#A9B3BC", accent="#C4793A", accent_text="#97531A",
-    right="#2F6B5B", wrong="#B3402E", doubtful="#A87B0E", black_key="#343A43", white_key="#FFFDF9",
+    paper="#F6F2EA",
+    page="#FFFDF9",
+    ink="#23272E",
+    grey="#5E6A74",
+    line="#DED9CD",
+    shade="#EFE9DD",
+    strip="#23272E",
+    strip_button="#343A43",
+    strip_ink="#FFFDF9",
+    strip_grey="#A9B3BC",
+    accent="#C4793A",
+    accent_text="#97531A",
+    right="#2F6B5B",
+    wrong="#B3402E",
+    doubtful="#A87B0E",
+    black_key="#343A43",
+    white_key="#FFFDF9",
     voices=("#3F6C99", "#C4793A", "#3E8068", "#84587F", "#8A4B43", "#6F7436", "#3D7F8C", "#6B5B95"),
 )
 
 EVENING = Theme(
-    paper="#1E2227", page="#272C32", ink="#ECE7DC", grey="#A3AEB8", line="#3D444C", shade="#22262B", strip="#14171B",
-    strip_button="#2C3239", strip_ink="#FFFDF9", strip_grey="#A9B3BC", accent="#D9914F", accent_text="#E2A469",
-    right="#6DB39E", wrong="#E58470", doubtful="#D8AE4A", black_key="#14171B", white_key="#4A525B",
+    paper="#1E2227",
+    page="#272C32",
+    ink="#ECE7DC",
+    grey="#A3AEB8",
+    line="#3D444C",
+    shade="#22262B",
+    strip="#14171B",
+    strip_button="#2C3239",
+    strip_ink="#FFFDF9",
+    strip_grey="#A9B3BC",
+    accent="#D9914F",
+    accent_text="#E2A469",
+    right="#6DB39E",
+    wrong="#E58470",
+    doubtful="#D8AE4A",
+    black_key="#14171B",
+    white_key="#4A525B",
     voices=("#7BA7D3", "#D9914F", "#6FB397", "#BD8EB8", "#C98379", "#A9AE62", "#6FB5C2", "#A495CC"),
 )
 
@@ -54,8 +82,14 @@ EVENING = Theme(
 def mixed(colour: str, ground: str, part: float) -> QColor:
     """``part`` of a colour on a ground, as one opaque colour."""
     top, bottom = QColor(colour), QColor(ground)
-    return QColor(*(round(part * a + (1 - part) * b) for a, b in zip(
-        (top.red(), top.green(), top.blue()), (bottom.red(), bottom.green(), bottom.blue()), strict=True)))
+    return QColor(
+        *(
+            round(part * a + (1 - part) * b)
+            for a, b in zip(
+                (top.red(), top.green(), top.blue()), (bottom.red(), bottom.green(), bottom.blue()), strict=True
+            )
+        )
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,7 +170,8 @@ class Look:
         #notice[good="true"] {{ border-left-color: {t.right}; }}
         #notice QLabel {{ background: transparent; padding: {px(7)}px; }}
         #strip, #strip QWidget {{ background: {t.strip}; color: {t.strip_ink}; }}
-        #strip QPushButton {{ padding: 2px {px(6)}px; background: {t.strip_button}; border: 1px solid {t.strip_button};
+        #strip QPushButton {{ padding: 2px {px(6)}px; background: {t.strip_button};
+                              border: 1px solid {t.strip_button};
                               border-radius: {px(6)}px; }}
         #strip QPushButton:hover {{ border-color: {t.strip_grey}; }}
         #strip QPushButton:focus {{ border: 2px solid {t.accent}; }}

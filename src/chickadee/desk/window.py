@@ -6,7 +6,15 @@ from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QKeyEvent,
+    QKeySequence,
+)
 from PyQt6.QtWidgets import QLabel, QMainWindow, QPlainTextEdit, QSplitter, QVBoxLayout, QWidget
 
 from ..player import Player
@@ -65,15 +73,25 @@ class DeskWindow(QMainWindow):
             ActionSpec("Song", "&Open…", keys.Open, "Open a tune from a file", self.filing.open),
             ActionSpec("Song", "&Save", keys.Save, "Save the tune in its file", self.filing.save),
             ActionSpec("Song", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file", self.filing.save_as),
-            ActionSpec("Song", "Export &MIDI file…", "Ctrl+M", "Write the tune as a Standard MIDI File", self.filing.export_midi),
-            ActionSpec("Song", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file", self.filing.export_sound),
+            ActionSpec(
+                "Song",
+                "Export &MIDI file…",
+                "Ctrl+M",
+                "Write the tune as a Standard MIDI File",
+                self.filing.export_midi,
+            ),
+            ActionSpec(
+                "Song", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file", self.filing.export_sound
+            ),
             ActionSpec("Song", "&Quit", "Ctrl+Q", "Close the window", self.close),
             ActionSpec("Edit", "&Undo", keys.Undo, "Take the last change back", lambda: self.editor.undo()),
             ActionSpec("Edit", "&Redo", keys.Redo, "Make the change again", lambda: self.editor.redo()),
             ActionSpec("Edit", "Cu&t", keys.Cut, "Cut the selected text", lambda: self.editor.cut()),
             ActionSpec("Edit", "&Copy", keys.Copy, "Copy the selected text", lambda: self.editor.copy()),
             ActionSpec("Edit", "&Paste", keys.Paste, "Paste text at the caret", lambda: self.editor.paste()),
-            ActionSpec("Edit", "Select &all", keys.SelectAll, "Select the whole sheet", lambda: self.editor.selectAll()),
+            ActionSpec(
+                "Edit", "Select &all", keys.SelectAll, "Select the whole sheet", lambda: self.editor.selectAll()
+            ),
             ActionSpec("Edit", "Next &finding", "F8", "Go to the next finding", self.next_finding),
             ActionSpec("Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", self.play_or_stop),
             ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", self.play_all),
@@ -81,11 +99,23 @@ class DeskWindow(QMainWindow):
             ActionSpec("Listen", "&Last note", "F3", "Go to the note before", lambda: self.step(-1), "Last note"),
             ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: self.step(1), "Next note"),
             ActionSpec("View", "&Wider", keys.ZoomIn, "More room for each beat", lambda: self.timeline.zoom(1.25)),
-            ActionSpec("View", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.timeline.zoom(0.8)),
-            ActionSpec("View", "&Usual width", "Ctrl+0", "Back to the usual width of a beat", lambda: self.timeline.zoom_to_usual()),
+            ActionSpec(
+                "View", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.timeline.zoom(0.8)
+            ),
+            ActionSpec(
+                "View",
+                "&Usual width",
+                "Ctrl+0",
+                "Back to the usual width of a beat",
+                lambda: self.timeline.zoom_to_usual(),
+            ),
             ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", self._toggle_shelf, checkable=True),
-            ActionSpec("View", "&Evening theme", "F7", "Light letters on dark paper", self._apply_look, checkable=True),
-            ActionSpec("View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", self._apply_look, checkable=True),
+            ActionSpec(
+                "View", "&Evening theme", "F7", "Light letters on dark paper", self._apply_look, checkable=True
+            ),
+            ActionSpec(
+                "View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", self._apply_look, checkable=True
+            ),
             ActionSpec("View", "&Full screen", keys.FullScreen, "Use the whole screen", self._toggle_full_screen),
             ActionSpec("Help", "&Keys", keys.HelpContents, "Every action and its keys", self.show_keys),
         )
@@ -107,8 +137,9 @@ class DeskWindow(QMainWindow):
 
     def _make_views(self) -> None:
         by_text = self.actions_by_text
-        self.strip = SoundingStrip(self.look, by_text["Play or stop"],
-                                   [by_text[text] for text in ("Stop", "Last note", "Next note")])
+        self.strip = SoundingStrip(
+            self.look, by_text["Play or stop"], [by_text[text] for text in ("Stop", "Last note", "Next note")]
+        )
         self.timeline = TimelineView(self.look)
         self.editor = SheetEditor(self.document, self.look)
         self.findings = FindingsPanel(self.look)
@@ -242,11 +273,20 @@ class DeskWindow(QMainWindow):
         self.editor.show_ink([span for index in self._chosen[:200] for span in song.notes[index].ink])
 
     def _show_file(self) -> None:
-        kept = "not saved" if self.document.modified else "all changes kept" if self.document.path else "nothing to keep yet"
-        name = self.state.fontMetrics().elidedText(self.document.name, Qt.TextElideMode.ElideMiddle, self.look.px(220))
+        kept = (
+            "not saved"
+            if self.document.modified
+            else "all changes kept"
+            if self.document.path
+            else "nothing to keep yet"
+        )
+        name = self.state.fontMetrics().elidedText(
+            self.document.name, Qt.TextElideMode.ElideMiddle, self.look.px(220)
+        )
         self.state.setText(f"{name} — {kept}  ")
         self.setWindowTitle(f"{self.document.name}[*] — Chickadee")
         self.setWindowModified(self.document.modified)
+        self.shelf.show_current(self.document.path, self.document.reading)
 
     def _show_output(self) -> None:
         self.output.setText(f"Output: {self.player.output_name}")
@@ -309,8 +349,11 @@ class DeskWindow(QMainWindow):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Space plays and stops from anywhere that is not a text field."""
-        if event is not None and event.key() == Qt.Key.Key_Space and not isinstance(
-                QGuiApplication.focusObject(), QPlainTextEdit):
+        if (
+            event is not None
+            and event.key() == Qt.Key.Key_Space
+            and not isinstance(QGuiApplication.focusObject(), QPlainTextEdit)
+        ):
             self.play_or_stop()
         else:
             super().keyPressEvent(event)

@@ -9,9 +9,20 @@ from ..theory import PitchName
 
 __all__ = ["beats", "both_names", "clock", "counted", "counts"]
 
-_PARTS = {Fraction(1, 2): "½", Fraction(1, 3): "⅓", Fraction(2, 3): "⅔", Fraction(1, 4): "¼", Fraction(3, 4): "¾",
-          Fraction(1, 6): "⅙", Fraction(5, 6): "⅚", Fraction(1, 8): "⅛", Fraction(3, 8): "⅜", Fraction(5, 8): "⅝",
-          Fraction(7, 8): "⅞", Fraction(1, 5): "⅕"}
+_PARTS = {
+    Fraction(1, 2): "½",
+    Fraction(1, 3): "⅓",
+    Fraction(2, 3): "⅔",
+    Fraction(1, 4): "¼",
+    Fraction(3, 4): "¾",
+    Fraction(1, 6): "⅙",
+    Fraction(5, 6): "⅚",
+    Fraction(1, 8): "⅛",
+    Fraction(3, 8): "⅜",
+    Fraction(5, 8): "⅝",
+    Fraction(7, 8): "⅞",
+    Fraction(1, 5): "⅕",
+}
 
 
 def beats(length: Fraction) -> str:
@@ -51,8 +62,14 @@ def counts(song: Song) -> str:
         return f"No notes yet · {length}" if song.end else "No notes yet"
     by_number = {note.number: note.pitch for note in song.notes}
     low, high = by_number[min(by_number)].pretty, by_number[max(by_number)].pretty
-    return " · ".join([counted(len(song.notes), "note"), counted(len(by_number), "different pitch", "different pitches"),
-                       low if low == high else f"{low} to {high}", length])
+    return " · ".join(
+        [
+            counted(len(song.notes), "note"),
+            counted(len(by_number), "different pitch", "different pitches"),
+            low if low == high else f"{low} to {high}",
+            length,
+        ]
+    )
 
 
 def counted_beats(length: Fraction) -> str:

@@ -97,8 +97,14 @@ def expand(sheet: Sheet) -> Expansion:
     meter, key = settings.meter or Meter(), settings.key or read_key("C major")
     mark = settings.tempo
     tempo = Tempo(0, mark.quarters_per_minute(meter) if mark else DEFAULT_TEMPO * 4 / meter.lower)
-    frame = Song(settings.title or "", settings.composer or "", grid=BarGrid.of(meter), keys=((0, key),),
-                 tempo=TempoMap([tempo]), tuning=settings.tuning or STANDARD_A4)
+    frame = Song(
+        settings.title or "",
+        settings.composer or "",
+        grid=BarGrid.of(meter),
+        keys=((0, key),),
+        tempo=TempoMap([tempo]),
+        tuning=settings.tuning or STANDARD_A4,
+    )
     walks: list[_VoiceWalk] = []
     try:
         _check_count(sheet)
@@ -117,8 +123,16 @@ def expand(sheet: Sheet) -> Expansion:
 def _finished(frame: Song, walks: list[_VoiceWalk]) -> Song:
     notes = [note for walk in walks for note in walk.notes]
     notes.sort(key=lambda note: (note.start, note.voice, note.number))
-    return Song(frame.title, frame.composer, tuple(walk.voice() for walk in walks), tuple(notes), frame.grid,
-                frame.keys, frame.tempo, frame.tuning)
+    return Song(
+        frame.title,
+        frame.composer,
+        tuple(walk.voice() for walk in walks),
+        tuple(notes),
+        frame.grid,
+        frame.keys,
+        frame.tempo,
+        frame.tuning,
+    )
 
 
 def _check_count(sheet: Sheet) -> None:
@@ -165,8 +179,15 @@ class _VoiceWalk:
     def voice(self) -> Voice:
         """The voice as the song knows it."""
         mine, song = self.settings, self.song_settings
-        return Voice(self.block.name, mine.sound or DEFAULT_SOUND, mine.pan or 0.0, self.level,
-                     _first(mine.gap, song.gap, _DEFAULT_GAP), mine.range, self.tick)
+        return Voice(
+            self.block.name,
+            mine.sound or DEFAULT_SOUND,
+            mine.pan or 0.0,
+            self.level,
+            _first(mine.gap, song.gap, _DEFAULT_GAP),
+            mine.range,
+            self.tick,
+        )
 
     def _item(self, item: Item) -> None:
         start, end, word = item
@@ -179,8 +200,11 @@ class _VoiceWalk:
         if kind is EventKind.STRIKE:
             for pitch, number, first, last, accent, short in struck:
                 loudness = min(127, self.loudness + _ACCENT) if accent else self.loudness
-                self.notes.append(Note(self.tick, self.index, ticks, pitch, number, loudness, short,
-                                       ((start + first, start + last),)))
+                self.notes.append(
+                    Note(
+                        self.tick, self.index, ticks, pitch, number, loudness, short, ((start + first, start + last),)
+                    )
+                )
             self.last_notes = len(struck)
         elif kind is EventKind.HOLD:
             self._hold(ticks, start, end)
@@ -194,9 +218,14 @@ class _VoiceWalk:
 
     def _hold(self, ticks: int, start: int, end: int) -> None:
         if not self.started:
-            self.findings.append(rules.HOLD.at(
-                start, end, "Nothing sounds before this hold, so it is silent.",
-                Fix("Make it a rest", (TextEdit(start, start + 1, "rest"),))))
+            self.findings.append(
+                rules.HOLD.at(
+                    start,
+                    end,
+                    "Nothing sounds before this hold, so it is silent.",
+                    Fix("Make it a rest", (TextEdit(start, start + 1, "rest"),)),
+                )
+            )
         for place in range(len(self.notes) - self.last_notes, len(self.notes)):
             note = self.notes[place]
             self.notes[place] = note._replace(length=note.length + ticks, ink=(*note.ink, (start, end)))
@@ -212,9 +241,14 @@ class _VoiceWalk:
                 octave = self.octave if sign.octave is None else sign.octave
                 pitch = sign.name.at(octave)
                 if not 0 <= pitch.number <= 127:
-                    findings.append(rules.PITCH_RANGE.at(
-                        sign.start, sign.end, f"{pitch.pretty} is outside the pitches MIDI has, C-1 to G9.",
-                        *octave_fixes(sign.name, octave, sign.start, sign.end)))
+                    findings.append(
+                        rules.PITCH_RANGE.at(
+                            sign.start,
+                            sign.end,
+                            f"{pitch.pretty} is outside the pitches MIDI has, C-1 to G9.",
+                            *octave_fixes(sign.name, octave, sign.start, sign.end),
+                        )
+                    )
                     continue
             else:
                 continue
@@ -236,23 +270,29 @@ class _VoiceWalk:
         start, end = word.length_start + 1, len(word.text)
         written = word.text[start:end]
         nearest = third_of(written) or str(_nearest_part(Fraction(written)))
-        findings.append(rules.LENGTH_FIT.at(
-            start, end, f"A beat cannot be cut exactly into {written}; use a fraction such as 1/3 or 1/16.",
-            Fix(f"Use {nearest}", (TextEdit(start, end, nearest),))))
+        findings.append(
+            rules.LENGTH_FIT.at(
+                start,
+                end,
+                f"A beat cannot be cut exactly into {written}; use a fraction such as 1/3 or 1/16.",
+                Fix(f"Use {nearest}", (TextEdit(start, end, nearest),)),
+            )
+        )
         return round(Fraction(nearest) * self.meter.beat_ticks)
 
 
 def _nearest_part(beats: Fraction) -> Fraction:
     """The closest number of beats, above zero, that common parts of a beat can write."""
-    parts = (Fraction(max(1, round(beats * lower)), lower) for lower in (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 16, 32))
+    parts = (Fraction(max(1, round(beats * lower)), lower) for lower in (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 16))
     return min(parts, key=lambda part: abs(part - beats))
 
 
 def _twice(word: Word, start: int, end: int, pitch: Pitch) -> Finding:
     first = word.text[start - 1] == "&"
     cut = TextEdit(start - 1, end, "") if first else TextEdit(start, end + 1, "")
-    return rules.TWICE.at(start, end, f"{pitch.pretty} is already struck here; once is enough.",
-                          Fix("Take it out", (cut,)))
+    return rules.TWICE.at(
+        start, end, f"{pitch.pretty} is already struck here; once is enough.", Fix("Take it out", (cut,))
+    )
 
 
 def _first(*values: _T | None) -> _T:

@@ -60,8 +60,7 @@ class Finding:
     def moved(self, by: int) -> Finding:
         """The same finding, its offsets and its fixes' shifted by some characters."""
         fixes = tuple(
-            Fix(fix.title, tuple(TextEdit(e.start + by, e.end + by, e.text) for e in fix.edits))
-            for fix in self.fixes
+            Fix(fix.title, tuple(TextEdit(e.start + by, e.end + by, e.text) for e in fix.edits)) for fix in self.fixes
         )
         return replace(self, start=self.start + by, end=self.end + by, fixes=fixes)
 

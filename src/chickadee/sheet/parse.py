@@ -80,14 +80,24 @@ class _Parser:
         start = header.start(2) if name else header.start(1)
         end = header.start(2) + len(name) if name else header.end(1)
         if not name:
-            self.findings.append(rules.BLOCK_NAME.at(
-                start, end, "This voice needs a name after the word voice.",
-                Fix("Call it Melody", (TextEdit(end, end, " Melody"),))))
+            self.findings.append(
+                rules.BLOCK_NAME.at(
+                    start,
+                    end,
+                    "This voice needs a name after the word voice.",
+                    Fix("Call it Melody", (TextEdit(end, end, " Melody"),)),
+                )
+            )
         elif name.lower() in self.names or (name == FIRST_VOICE and self.song.body):
             other = self._free_name(name)
-            self.findings.append(rules.BLOCK_NAME.at(
-                start, end, f"There is already a voice called {shown(name)}; each needs a name of its own.",
-                Fix(f"Call it {shown(other)}", (TextEdit(start, end, other),))))
+            self.findings.append(
+                rules.BLOCK_NAME.at(
+                    start,
+                    end,
+                    f"There is already a voice called {shown(name)}; each needs a name of its own.",
+                    Fix(f"Call it {shown(other)}", (TextEdit(start, end, other),)),
+                )
+            )
             name = other
         name = name or self._free_name("Voice")
         self.names.add(name.lower())
@@ -110,19 +120,28 @@ class _Parser:
             self._misplaced(line)
             return
         if any(other.name == name for other in block.properties):
-            self.findings.append(rules.PROPERTY_TWICE.at(
-                line.start, line.end, f"{name.capitalize()} is set twice here; the later one counts.",
-                Fix("Take this one out", (TextEdit(line.start, line.value_end, ""),))))
+            self.findings.append(
+                rules.PROPERTY_TWICE.at(
+                    line.start,
+                    line.end,
+                    f"{name.capitalize()} is set twice here; the later one counts.",
+                    Fix("Take this one out", (TextEdit(line.start, line.value_end, ""),)),
+                )
+            )
         block.properties.append(line)
         try:
             block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
         except UnknownSound as fault:
-            fixes = [Fix(f"Use {near}", (TextEdit(line.value_start, line.value_end, near),))
-                     for near in get_close_matches(value.lower(), SOUNDS, 2, 0.3)]
+            fixes = [
+                Fix(f"Use {near}", (TextEdit(line.value_start, line.value_end, near),))
+                for near in get_close_matches(value.lower(), SOUNDS, 2, 0.3)
+            ]
             self.findings.append(rules.SOUND.at(line.value_start, line.value_end, str(fault), *fixes))
         except ValueError as fault:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
-            example = Fix(f"Use {kind.example}", (TextEdit(line.value_start, line.value_end, _spaced(found, kind.example)),))
+            example = Fix(
+                f"Use {kind.example}", (TextEdit(line.value_start, line.value_end, _spaced(found, kind.example)),)
+            )
             self.findings.append(rules.VALUE.at(start, end, str(fault), example))
 
     def _misplaced(self, line: Property) -> None:
@@ -132,15 +151,29 @@ class _Parser:
         comment = Fix("Make it a comment", (TextEdit(line.start, line.start, "// "),))
         if kind is not None:
             where = "before the first voice" if kind.places == ("song",) else "under a voice"
-            self.findings.append(rules.PROPERTY.at(
-                line.start, line.end, f"{line.name.capitalize()} is not a property of {here}; it stands {where}.", comment))
+            self.findings.append(
+                rules.PROPERTY.at(
+                    line.start,
+                    line.end,
+                    f"{line.name.capitalize()} is not a property of {here}; it stands {where}.",
+                    comment,
+                )
+            )
             return
         known = [name for name, kind in PROPERTIES.items() if block.place in kind.places]
-        fixes = [Fix(f"Use {near}", (TextEdit(line.start, line.end, near),))
-                 for near in get_close_matches(line.name, known, 2)]
-        self.findings.append(rules.PROPERTY.at(
-            line.start, line.end, f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}.",
-            *fixes, comment))
+        fixes = [
+            Fix(f"Use {near}", (TextEdit(line.start, line.end, near),))
+            for near in get_close_matches(line.name, known, 2)
+        ]
+        self.findings.append(
+            rules.PROPERTY.at(
+                line.start,
+                line.end,
+                f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}.",
+                *fixes,
+                comment,
+            )
+        )
 
     def _music(self, start: int, end: int) -> None:
         add = self.block.body.append
@@ -157,22 +190,35 @@ class _Parser:
             elif kind == "direction":
                 self._direction(at, to, found[0])
             elif kind == "stray":
-                self.findings.append(rules.NOT_UNDERSTOOD.at(
-                    at, to, f"“{shown(found[0])}” is not a note or sign that Chickadee knows.",
-                    Fix("Take it out", (TextEdit(at, to, ""),))))
+                self.findings.append(
+                    rules.NOT_UNDERSTOOD.at(
+                        at,
+                        to,
+                        f"“{shown(found[0])}” is not a note or sign that Chickadee knows.",
+                        Fix("Take it out", (TextEdit(at, to, ""),)),
+                    )
+                )
 
     def _direction(self, start: int, end: int, text: str) -> None:
         if not text.endswith("]"):
-            self.findings.append(rules.DIRECTION.at(
-                start, end, "This direction has no closing bracket.", Fix("Close it", (TextEdit(end, end, "]"),))))
+            self.findings.append(
+                rules.DIRECTION.at(
+                    start, end, "This direction has no closing bracket.", Fix("Close it", (TextEdit(end, end, "]"),))
+                )
+            )
             return
         what = read_direction(text[1:-1])
         if what is not None:
             self.block.body.append(Direction(start, end, what))
             return
-        self.findings.append(rules.DIRECTION.at(
-            start, end, f"“{shown(text)}” is not a direction; loudness is one of {' '.join(LOUDNESS)} or 1 to 127.",
-            Fix("Take it out", (TextEdit(start, end, ""),))))
+        self.findings.append(
+            rules.DIRECTION.at(
+                start,
+                end,
+                f"“{shown(text)}” is not a direction; loudness is one of {' '.join(LOUDNESS)} or 1 to 127.",
+                Fix("Take it out", (TextEdit(start, end, ""),)),
+            )
+        )
 
 
 def _is_sign(name: str) -> bool:

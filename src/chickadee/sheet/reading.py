@@ -44,13 +44,16 @@ class Reading:
     @cached_property
     def bars(self) -> tuple[Bar, ...]:
         """Every bar that a bar line closes, voice by voice."""
-        return tuple(bar for voice, events in enumerate(self.events)
-                     for bar in bars_of(voice, events, self.song.grid))
+        return tuple(
+            bar for voice, events in enumerate(self.events) for bar in bars_of(voice, events, self.song.grid)
+        )
 
     def with_findings(self, more: Iterable[Finding]) -> Reading:
         """The same reading with further findings, all in order of place; those found twice count once."""
-        found = {(finding.start, finding.end, finding.code, finding.message): finding
-                 for finding in (*self.findings, *more)}
+        found = {
+            (finding.start, finding.end, finding.code, finding.message): finding
+            for finding in (*self.findings, *more)
+        }
         return replace(self, findings=tuple(found[place] for place in sorted(found)))
 
     def notes_at(self, start: int, end: int) -> list[int]:

@@ -122,9 +122,14 @@ class _WordReader:
         """The pitch written between two offsets; the first one's marks are everyone's."""
         inner_length = self.text.find("=", start, end)
         if inner_length >= 0:
-            self.findings.append(rules.LENGTH.at(
-                inner_length, end, f"In “{self.text}” the length belongs at the end, after the last note.",
-                *self._length_moved(inner_length, end)))
+            self.findings.append(
+                rules.LENGTH.at(
+                    inner_length,
+                    end,
+                    f"In “{self.text}” the length belongs at the end, after the last note.",
+                    *self._length_moved(inner_length, end),
+                )
+            )
             end = inner_length
         marks = _MARKS.match(self.text, start, end)
         at = marks.end() if marks else start
@@ -135,9 +140,14 @@ class _WordReader:
             number = int(sign)
             if number <= 127:
                 return Sign(at, end, None, None, number, accent, short)
-            self.findings.append(rules.PITCH_RANGE.at(
-                at, end, f"“{sign}” is not a MIDI number; they go from 0 to 127.",
-                Fix("Use 127", (TextEdit(at, end, "127"),))))
+            self.findings.append(
+                rules.PITCH_RANGE.at(
+                    at,
+                    end,
+                    f"“{sign}” is not a MIDI number; they go from 0 to 127.",
+                    Fix("Use 127", (TextEdit(at, end, "127"),)),
+                )
+            )
             return None
         named = read_pitch_name(sign)
         if named is None:
@@ -145,9 +155,14 @@ class _WordReader:
             return None
         name, octave = named
         if octave is not None and not 0 <= name.at(octave).number <= 127:
-            self.findings.append(rules.PITCH_RANGE.at(
-                at, end, f"{name.at(octave).pretty} is outside the pitches MIDI has, C-1 to G9.",
-                *octave_fixes(name, octave, at, end)))
+            self.findings.append(
+                rules.PITCH_RANGE.at(
+                    at,
+                    end,
+                    f"{name.at(octave).pretty} is outside the pitches MIDI has, C-1 to G9.",
+                    *octave_fixes(name, octave, at, end),
+                )
+            )
             return None
         return Sign(at, end, name, octave, None, accent, short)
 
@@ -155,18 +170,34 @@ class _WordReader:
         written = self.text[start:end]
         length = read_length(written)
         if length is None:
-            self.findings.append(rules.LENGTH.at(
-                start - 1, end, f"“={written}” is not a length; write beats such as =2 or =1/2, a note value such as "
-                f"={next(iter(NOTE_VALUES))}, or =bar.", _cut(start - 1, end, "Make it one beat")))
+            self.findings.append(
+                rules.LENGTH.at(
+                    start - 1,
+                    end,
+                    f"“={written}” is not a length; write beats such as =2 or =1/2, a note value such as "
+                    f"={next(iter(NOTE_VALUES))}, or =bar.",
+                    _cut(start - 1, end, "Make it one beat"),
+                )
+            )
         elif length.count == 0:
-            self.findings.append(rules.LENGTH.at(
-                start - 1, end, "A length of no beats cannot sound; it must be above zero.",
-                _cut(start - 1, end, "Make it one beat")))
+            self.findings.append(
+                rules.LENGTH.at(
+                    start - 1,
+                    end,
+                    "A length of no beats cannot sound; it must be above zero.",
+                    _cut(start - 1, end, "Make it one beat"),
+                )
+            )
             return None
         elif (third := third_of(written)) and "." in written:
-            self.findings.append(rules.THIRD.at(
-                start, end, f"{written} is not quite a third part; {third} is exact.",
-                Fix(f"Use {third}", (TextEdit(start, end, third),))))
+            self.findings.append(
+                rules.THIRD.at(
+                    start,
+                    end,
+                    f"{written} is not quite a third part; {third} is exact.",
+                    Fix(f"Use {third}", (TextEdit(start, end, third),)),
+                )
+            )
         return length
 
     def _length_moved(self, start: int, end: int) -> tuple[Fix, ...]:
@@ -180,12 +211,20 @@ class _WordReader:
         if not sign:
             if "&" in self.text:
                 place = start - 1 if start else end
-                self._not_understood(place, place + 1, "“&” joins notes and needs one on each side.",
-                                     _cut(place, place + 1, "Take the & out"))
+                self._not_understood(
+                    place,
+                    place + 1,
+                    "“&” joins notes and needs one on each side.",
+                    _cut(place, place + 1, "Take the & out"),
+                )
             else:
                 what = self.text[start:end] or self.text
-                self._not_understood(0, len(self.text), f"“{what}” has no note before it; write it right after one.",
-                                     _cut(0, len(self.text), "Take it out"))
+                self._not_understood(
+                    0,
+                    len(self.text),
+                    f"“{what}” has no note before it; write it right after one.",
+                    _cut(0, len(self.text), "Take it out"),
+                )
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
         if sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):

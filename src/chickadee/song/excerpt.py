@@ -35,7 +35,9 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
     voices = tuple(replace(voice, end=max(0, min(voice.end, end) - start)) for voice in song.voices)
     changes = [(max(0, tick - start), meter) for tick, meter in song.grid.changes if start < tick < end]
     return replace(
-        song, voices=voices, notes=notes,
+        song,
+        voices=voices,
+        notes=notes,
         grid=BarGrid(((0, song.grid.meter_at(start)), *changes), song.grid.pickup if first == 0 else 0),
         keys=((0, song.key_at(start)), *((tick - start, key) for tick, key in song.keys if start < tick < end)),
         tempo=TempoMap(song.tempo.tempos_from(start)),

@@ -105,7 +105,7 @@ class TempoMap:
         tempo, slope = self._from[index], self._slope[index]
         even = into / tempo
         ramped = np.log1p(slope * into / tempo) / np.where(slope == 0, 1.0, slope)
-        return 60.0 * np.where(slope == 0, even, ramped)
+        return np.asarray(60.0 * np.where(slope == 0, even, ramped))
 
 
 def _pieces(tempos: tuple[Tempo, ...]) -> list[tuple[int, float, float]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -53,8 +54,9 @@ def write_audio(
         _write(path, new, Renderer(song, rate), container, coding, progress)
 
 
-def _write(path: Path, new: Path, renderer: Renderer, container: str, coding: str,
-           progress: Callable[[float], bool]) -> None:
+def _write(
+    path: Path, new: Path, renderer: Renderer, container: str, coding: str, progress: Callable[[float], bool]
+) -> None:
     try:
         with soundfile.SoundFile(new, "w", renderer.rate, 2, coding, format=container) as file:
             while len(block := renderer.read(_BLOCK)):
@@ -64,11 +66,12 @@ def _write(path: Path, new: Path, renderer: Renderer, container: str, coding: st
         if renderer.frames and new.stat().st_size == 0:
             raise OSError(errno.ENOSPC, "")
     except soundfile.LibsndfileError as error:
-        if "rate" in str(error).lower() or container == "MP3" and renderer.rate > 48_000:
+        if "rate" in str(error).lower() or (container == "MP3" and renderer.rate > 48_000):
             raise FileFault(path, f"{container} files cannot have {renderer.rate} samples a second") from None
-        raise OSError(errno.ENOSPC, "") if _is_full(new) else FileFault(path, "the sound could not be written") from None
+        raise (
+            OSError(errno.ENOSPC, "") if _is_full(new) else FileFault(path, "the sound could not be written")
+        ) from None
 
 
 def _is_full(path: Path) -> bool:
-    import shutil
     return shutil.disk_usage(path.parent).free < 1 << 20

@@ -57,8 +57,11 @@ class Blown:
             seconds += vibrato(first, count, rate, 5.2, self.waver, 0.35)
         strength = strike.strength
         bright = 0.45 + 0.75 * strength
-        heard = [amplitude * bright**place for place, amplitude in enumerate(self.amplitudes)
-                 if (place + 1) * strike.hertz < 0.45 * rate]
+        heard = [
+            amplitude * bright**place
+            for place, amplitude in enumerate(self.amplitudes)
+            if (place + 1) * strike.hertz < 0.45 * rate
+        ]
         if not heard:
             return np.zeros(count)
         tone = harmonics(2 * np.pi * strike.hertz * seconds, heard)
@@ -111,15 +114,23 @@ def _string(pluck: float, partials: int) -> Struck:
         ratios=tuple(float(k) for k in place),
         amplitudes=tuple(abs(float(np.sin(k * np.pi * pluck))) / k**1.25 for k in place),
         decays=tuple(4.2 / (1 + 0.22 * (k - 1) + 0.012 * k * k) for k in place),
-        release=0.12, gain=0.62)
+        release=0.12,
+        gain=0.62,
+    )
 
 
 INSTRUMENTS: dict[str, Instrument] = {
-    "flute": Blown((1.0, 0.42, 0.2, 0.07, 0.045, 0.018, 0.01), attack=0.045, release=0.09, gain=0.33, waver=7, air=0.02),
+    "flute": Blown(
+        (1.0, 0.42, 0.2, 0.07, 0.045, 0.018, 0.01), attack=0.045, release=0.09, gain=0.33, waver=7, air=0.02
+    ),
     "sine": Blown((1.0,), attack=0.012, release=0.04, gain=0.4),
     "glass bell": Struck(
-        ratios=(1.0, 2.32, 4.25, 6.63, 9.38), amplitudes=(1.0, 0.42, 0.22, 0.1, 0.05),
-        decays=(5.5, 3.4, 1.9, 1.0, 0.6), release=0.9, gain=0.38),
+        ratios=(1.0, 2.32, 4.25, 6.63, 9.38),
+        amplitudes=(1.0, 0.42, 0.22, 0.1, 0.05),
+        decays=(5.5, 3.4, 1.9, 1.0, 0.6),
+        release=0.9,
+        gain=0.38,
+    ),
     "plucked string": _string(0.21, 26),
 }
 """Every instrument by the name of its sound."""

@@ -34,13 +34,13 @@ class Limiter:
         """A block of shape (frames, 2), as limited samples of the same shape."""
         peaks = np.abs(block).max(axis=1, initial=0.0)
         needed = np.concatenate([self._needed, CEILING / np.maximum(peaks, CEILING)])
-        self._needed = needed[len(block):]
+        self._needed = needed[len(block) :]
         sound = np.concatenate([self._waiting, block])
-        self._waiting = sound[len(block):]
+        self._waiting = sound[len(block) :]
         self.reduced = bool(needed.min() < 1.0)
         if not self.reduced:
             return sound[: len(block)]
         least = minimum_filter1d(needed, self._span, origin=(self._span - 1) // 2, mode="nearest")[self._span :]
         sums = np.concatenate([[0.0], np.cumsum(least)])
-        gain = (sums[self.delay :] - sums[: -self.delay])[-len(block):] / self.delay
+        gain = (sums[self.delay :] - sums[: -self.delay])[-len(block) :] / self.delay
         return np.asarray(sound[: len(block)] * np.minimum(gain, 1.0)[:, None])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import sqrt
 from typing import NamedTuple
 
 import numpy as np
@@ -46,9 +47,9 @@ def tones_of(song: Song, rate: int) -> list[Tone]:
         seconds = max(end - start - voice.gap, (end - start) / 2)
         strike = Strike(song.frequency(note.number), note.loudness / 127, max(1, round(seconds * rate)))
         first = round(start * rate)
-        angle = (voice.pan + 1) * np.pi / 4
-        tones.append(Tone(first, first + instrument.length(strike, rate), instrument, strike,
-                          float(np.cos(angle)), float(np.sin(angle))))
+        end = first + instrument.length(strike, rate)
+        left, right = sqrt((1 - voice.pan) / 2), sqrt((1 + voice.pan) / 2)  # equal power
+        tones.append(Tone(first, end, instrument, strike, left, right))
     return tones
 
 

@@ -127,8 +127,10 @@ def _names(tonic: PitchName, scale: Scale) -> tuple[PitchName, ...]:
 def _spelled_out(names: list[PitchName]) -> Key:
     """A key given by its pitches, the tonic first; repeats are dropped."""
     tonic = names[0]
-    steps = sorted({name.pitch_class: name for name in reversed(names)}.values(),
-                   key=lambda name: (name.pitch_class - tonic.pitch_class) % 12)
+    steps = sorted(
+        {name.pitch_class: name for name in reversed(names)}.values(),
+        key=lambda name: (name.pitch_class - tonic.pitch_class) % 12,
+    )
     semitones = tuple((name.pitch_class - tonic.pitch_class) % 12 for name in steps)
     letters = tuple((LETTERS.index(name.letter) - LETTERS.index(tonic.letter)) % 7 for name in steps)
     accidentals = sum(name.accidental for name in steps)

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...sheet import Finding, Fix, Reading, Severity
 from .. import words
@@ -54,7 +63,11 @@ class FindingsPanel(QWidget):
     def show_reading(self, reading: Reading) -> None:
         """List a reading's findings."""
         before = self._reading
-        same = before is not None and before.findings == reading.findings and bool(before.song.notes) == bool(reading.song.notes)
+        same = (
+            before is not None
+            and before.findings == reading.findings
+            and bool(before.song.notes) == bool(reading.song.notes)
+        )
         self._reading = reading
         if not same:
             self._fill(reading)
@@ -74,8 +87,11 @@ class FindingsPanel(QWidget):
             self._list.addWidget(card)
             card.fit(self.width())
         if not count:
-            self._note("Nothing to mend: every sign is understood and every bar adds up." if reading.song.notes
-                       else "What could be mended in the tune is listed here.")
+            self._note(
+                "Nothing to mend: every sign is understood and every bar adds up."
+                if reading.song.notes
+                else "What could be mended in the tune is listed here."
+            )
         elif count > _MOST_CARDS:
             self._note(f"and {words.counted(count - _MOST_CARDS, 'more finding')}")
         self._list.addStretch()
@@ -149,5 +165,11 @@ class _Card(QFrame):
         painter.fillRect(1, 2, look.px(4), self.height() - 4, colour)
         painter.setPen(colour)
         painter.setFont(look.font(13, bold=True))
-        painter.drawText(look.px(12), look.px(8), look.px(14), look.px(16), Qt.AlignmentFlag.AlignCenter,
-                         _SIGNS[self.finding.severity])
+        painter.drawText(
+            look.px(12),
+            look.px(8),
+            look.px(14),
+            look.px(16),
+            Qt.AlignmentFlag.AlignCenter,
+            _SIGNS[self.finding.severity],
+        )

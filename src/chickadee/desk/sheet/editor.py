@@ -86,7 +86,9 @@ class SheetEditor(QPlainTextEdit):
 
     def _caret_changed(self) -> None:
         cursor = self.textCursor()
-        self.caret_moved.emit(self._document.from_qt(cursor.selectionStart()), self._document.from_qt(cursor.selectionEnd()))
+        self.caret_moved.emit(
+            self._document.from_qt(cursor.selectionStart()), self._document.from_qt(cursor.selectionEnd())
+        )
 
     def _mark_text(self) -> None:
         text = self._document.reading.text
@@ -126,7 +128,9 @@ class SheetEditor(QPlainTextEdit):
         if event is not None and event.type() == QEvent.Type.ToolTip:
             place = self.viewport().mapFromGlobal(event.globalPos())  # type: ignore[attr-defined]
             at = self._document.from_qt(self.cursorForPosition(place).position())
-            said = [finding.message for finding in self._document.reading.findings if finding.start <= at <= finding.end]
+            said = [
+                finding.message for finding in self._document.reading.findings if finding.start <= at <= finding.end
+            ]
             QToolTip.showText(event.globalPos(), "\n".join(said))  # type: ignore[attr-defined]
             return True
         return super().event(event)
@@ -145,8 +149,11 @@ class SheetEditor(QPlainTextEdit):
             mark = self._marks.get(block.blockNumber() + 1)
             if mark is not None:
                 painter.setPen(QColor(look.color("right" if mark.full else "wrong")))
-                painter.drawText(QRectF(0, box.top(), self._margin.width() - look.px(7), box.height()),
-                                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark.text)
+                painter.drawText(
+                    QRectF(0, box.top(), self._margin.width() - look.px(7), box.height()),
+                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                    mark.text,
+                )
             block = block.next()
         painter.setPen(look.color("line"))
         painter.drawLine(self._margin.width() - 1, 0, self._margin.width() - 1, self._margin.height())

@@ -7,7 +7,16 @@ from pathlib import Path
 
 from PyQt6.QtCore import QModelIndex, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
-from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...checks import checked_reading
 from ...files import FileFault, read_text
@@ -38,12 +47,20 @@ class Tune:
         song = reading.song
         mine = [note for note in song.notes if note.voice == 0] or list(song.notes)
         low, high = min((n.number for n in mine), default=0), max((n.number for n in mine), default=1)
-        contour = tuple((note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
-                        for note in mine[:400])
+        contour = tuple(
+            (note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
+            for note in mine[:400]
+        )
         bars = song.grid.number_at(max(0, song.end - 1)) if song.end else 0
         errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
-        return cls(path, song.title or path.stem, f"{words.counted(bars, 'bar')} · {words.clock(song.seconds)}",
-                   errors, len(reading.findings), contour)
+        return cls(
+            path,
+            song.title or path.stem,
+            f"{words.counted(bars, 'bar')} · {words.clock(song.seconds)}",
+            errors,
+            len(reading.findings),
+            contour,
+        )
 
 
 class ShelfPanel(QWidget):
@@ -86,7 +103,7 @@ class ShelfPanel(QWidget):
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
         self._look = look
-        self.list.doItemsLayout()
+        self.list.scheduleDelayedItemsLayout()
 
     def show_folder(self, folder: Path | None) -> None:
         """List a folder's tunes; their contours follow one at a time, so that many do not hold up the window."""
@@ -94,27 +111,28 @@ class ShelfPanel(QWidget):
         self.list.clear()
         paths = sorted(folder.glob("*.chick")) if folder and folder.is_dir() else []
         self.title.setText(folder.name if folder else "Shelf")
-        self.note.setText(words.counted(len(paths), "tune") if paths else "The tunes of the folder you work in stand here.")
+        self.note.setText(
+            words.counted(len(paths), "tune") if paths else "The tunes of the folder you work in stand here."
+        )
         for path in paths:
             item = QListWidgetItem()
             self._put(item, Tune(path, path.stem.replace("-", " ").capitalize()))
             self.list.addItem(item)
-        self._waiting = [self.list.item(row) for row in range(self.list.count())]
+        self._waiting = self._items()
         self._reader.start()
 
     def show_current(self, path: Path | None, reading: Reading) -> None:
         """Mark the tune that is open and follow its changes."""
         if path is not None and path.parent != self._folder:
             self.show_folder(path.parent)
-        for row in range(self.list.count()):
-            item = self.list.item(row)
+        for item in self._items():
             if path is not None and item.data(_TUNE).path == path:
                 self._put(item, Tune.of(path, reading))
                 self.list.setCurrentItem(item)
                 return
         if path is not None and path.exists():
             self.show_folder(path.parent)
-            if any(self.list.item(row).data(_TUNE).path == path for row in range(self.list.count())):
+            if any(item.data(_TUNE).path == path for item in self._items()):
                 self.show_current(path, reading)
         else:
             self.list.setCurrentItem(None)
@@ -123,6 +141,9 @@ class ShelfPanel(QWidget):
         """Read every tune now (for pictures and tests)."""
         while self._waiting:
             self._read_next()
+
+    def _items(self) -> list[QListWidgetItem]:
+        return [item for row in range(self.list.count()) if (item := self.list.item(row)) is not None]
 
     def _read_next(self) -> None:
         if not self._waiting:
@@ -166,7 +187,9 @@ class _TuneDelegate(QStyledItemDelegate):
             painter.setBrush(look.color("page"))
             painter.drawRoundedRect(box, px(5), px(5))
         inside = box.adjusted(px(8), px(5), -px(8), -px(5))
-        state, colour = ("✓", "right") if not tune.findings else (str(tune.findings), "wrong" if tune.errors else "accent_text")
+        state, colour = (
+            ("✓", "right") if not tune.findings else (str(tune.findings), "wrong" if tune.errors else "accent_text")
+        )
         if tune.contour or tune.findings:
             painter.setPen(look.color(colour))
             painter.setFont(look.font(12, bold=True))
@@ -179,7 +202,9 @@ class _TuneDelegate(QStyledItemDelegate):
         painter.setPen(look.color("grey"))
         painter.setFont(look.font(11))
         painter.drawText(inside.adjusted(0, px(17), 0, 0), Qt.AlignmentFlag.AlignTop, tune.length)
-        _paint_contour(painter, QRect(inside.left(), inside.bottom() - px(15), inside.width(), px(14)), tune, look.voice(0))
+        _paint_contour(
+            painter, QRect(inside.left(), inside.bottom() - px(15), inside.width(), px(14)), tune, look.voice(0)
+        )
         painter.restore()
 
 
@@ -187,4 +212,10 @@ def _paint_contour(painter: QPainter, box: QRect, tune: Tune, colour: QColor) ->
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     for start, end, height in tune.contour:
         left, right = box.left() + start * box.width(), box.left() + end * box.width()
-        painter.fillRect(round(left), round(box.bottom() - 2 - height * (box.height() - 3)), max(1, round(right - left) - 1), 2, colour)
+        painter.fillRect(
+            round(left),
+            round(box.bottom() - 2 - height * (box.height() - 3)),
+            max(1, round(right - left) - 1),
+            2,
+            colour,
+        )

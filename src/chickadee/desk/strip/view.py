@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...song import Song
 from ..theme import Look
@@ -31,7 +40,9 @@ class SoundingStrip(QFrame):
         self._row.addLayout(self._speed())
         self.readout = _ReadoutView(look)
         self._row.addWidget(self.readout, 1)
-        self._tempo, self._meter, self._key, self._tuning = (_Field(name) for name in ("Tempo", "Meter", "Key", "Tuning"))
+        self._tempo, self._meter, self._key, self._tuning = (
+            _Field(name) for name in ("Tempo", "Meter", "Key", "Tuning")
+        )
         self._fields = QHBoxLayout()
         for field in (self._tempo, self._meter, self._key, self._tuning):
             self._fields.addWidget(field)
@@ -227,8 +238,12 @@ class _ReadoutView(QWidget):
         painter.setPen(look.color("strip_grey"))
         painter.setFont(small)
         x = left + wide + number + gap
-        painter.drawText(QRect(x, 0, side + 2, height // 2 + look.px(1)), Qt.AlignmentFlag.AlignBottom, said.first_line)
-        painter.drawText(QRect(x, height // 2 + look.px(1), side + 2, height // 2), Qt.AlignmentFlag.AlignTop, said.second_line)
+        painter.drawText(
+            QRect(x, 0, side + 2, height // 2 + look.px(1)), Qt.AlignmentFlag.AlignBottom, said.first_line
+        )
+        painter.drawText(
+            QRect(x, height // 2 + look.px(1), side + 2, height // 2), Qt.AlignmentFlag.AlignTop, said.second_line
+        )
 
 
 def mixed_accent(look: Look) -> QColor:

@@ -104,7 +104,9 @@ def _paint_column(painter: QPainter, frame: Frame) -> None:
     wash = QColor(frame.look.color("accent"))
     wash.setAlpha(62)
     painter.setClipRect(frame.ruler.united(frame.rows))
-    painter.fillRect(QRectF(span[0], frame.ruler.top(), span[1] - span[0], frame.rows.bottom() - frame.ruler.top() + 1), wash)
+    painter.fillRect(
+        QRectF(span[0], frame.ruler.top(), span[1] - span[0], frame.rows.bottom() - frame.ruler.top() + 1), wash
+    )
     painter.setClipping(False)
 
 
@@ -136,8 +138,11 @@ def _paint_grid(painter: QPainter, frame: Frame) -> None:
         every = next(step for step in (1, 2, 4, 8, 16, 32, 64, 10_000) if step * wide >= widest or step == 10_000)
         if (number - 1) % every == 0 or number == 0:
             painter.setPen(look.color("ink"))
-            painter.drawText(QRectF(x + look.px(5), frame.ruler.top(), max(wide * every, 30.0), frame.ruler.height()),
-                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, str(number))
+            painter.drawText(
+                QRectF(x + look.px(5), frame.ruler.top(), max(wide * every, 30.0), frame.ruler.height()),
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft,
+                str(number),
+            )
         number += 1
     painter.setClipping(False)
 
@@ -217,8 +222,12 @@ def _paint_rows(painter: QPainter, frame: Frame) -> None:
         free = 0.0
         for cell in shown:
             left = frame.roll.left() + axes.x(cell.tick)
-            room = QRectF(left + look.px(4), _row_rect(frame, place).top(),
-                          axes.x(cell.tick + cell.length) - axes.x(cell.tick) - look.px(5), frame.row_height)
+            room = QRectF(
+                left + look.px(4),
+                _row_rect(frame, place).top(),
+                axes.x(cell.tick + cell.length) - axes.x(cell.tick) - look.px(5),
+                frame.row_height,
+            )
             text = row.text(cell)
             if cell is frame.column:
                 _paint_chosen_cell(painter, frame, left, room)
@@ -235,7 +244,9 @@ def _paint_rows(painter: QPainter, frame: Frame) -> None:
                 if text in ("", "…"):
                     continue
             painter.setFont(font)
-            painter.drawText(room.adjusted(0, 0, look.px(4), 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+            painter.drawText(
+                room.adjusted(0, 0, look.px(4), 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text
+            )
             free = room.left() + min(wide, room.width())
     painter.setClipping(False)
 
@@ -244,7 +255,9 @@ def _paint_chosen_cell(painter: QPainter, frame: Frame, left: float, room: QRect
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setBrush(frame.look.wash)
     painter.setPen(QPen(frame.look.color("accent"), 1))
-    painter.drawRoundedRect(QRectF(left + 1, room.top() + 2, room.width() + frame.look.px(4), room.height() - 4), 3, 3)
+    painter.drawRoundedRect(
+        QRectF(left + 1, room.top() + 2, room.width() + frame.look.px(4), room.height() - 4), 3, 3
+    )
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
 
 
@@ -279,16 +292,22 @@ def _paint_keys(painter: QPainter, frame: Frame) -> None:
         if labelled or number % 12 == 0:
             lit = number in sounding
             painter.setPen(QColor("#14171B") if lit else look.color("ink") if white else QColor("#FFFDF9"))
-            painter.drawText(lane.adjusted(look.px(6), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, key.spell(number).pretty)
+            painter.drawText(
+                lane.adjusted(look.px(6), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, key.spell(number).pretty
+            )
             painter.setPen(QColor("#14171B") if lit and white else look.color("ink"))
-            painter.drawText(lane.adjusted(0, 0, -look.px(5), 0),
-                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, str(number))
+            painter.drawText(
+                lane.adjusted(0, 0, -look.px(5), 0),
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                str(number),
+            )
     painter.setClipping(False)
     painter.setPen(look.color("grey"))
     painter.setFont(look.font(11.5))
     for place, row in enumerate(ROWS):
         rect = _row_rect(frame, place)
-        painter.drawText(QRect(look.px(8), rect.top(), frame.keys.width(), rect.height()),
-                         Qt.AlignmentFlag.AlignVCenter, row.title)
+        painter.drawText(
+            QRect(look.px(8), rect.top(), frame.keys.width(), rect.height()), Qt.AlignmentFlag.AlignVCenter, row.title
+        )
     painter.setPen(mixed(look.theme.grey, look.theme.line, 0.35))
     painter.drawLine(frame.keys.right(), 0, frame.keys.right(), frame.rows.top())

@@ -55,7 +55,7 @@ class Scene:
         """Indices of the notes seen between two ticks; those of the front voice come last."""
         seen = np.flatnonzero((self.song.arrays.start < last) & (self.ends > first))
         in_front = self.song.arrays.voice[seen] == self.front
-        return np.concatenate([seen[~in_front], seen[in_front]]).tolist()
+        return list(map(int, np.concatenate([seen[~in_front], seen[in_front]])))
 
     def cell_at(self, tick: float) -> Cell | None:
         """The cell that lies under a tick."""
@@ -69,7 +69,7 @@ class Scene:
         """Indices of the front voice's notes that sound at a tick; where it rests, those of the other voices."""
         now = np.flatnonzero((self.song.arrays.start <= tick) & (self.ends > tick))
         in_front = now[self.song.arrays.voice[now] == self.front]
-        return (in_front if len(in_front) else now).tolist()
+        return list(map(int, in_front if len(in_front) else now))
 
     @cached_property
     def _cell_ticks(self) -> list[int]:

@@ -3,7 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
 from ...sheet import Reading
@@ -32,7 +41,9 @@ class TimelineView(QAbstractScrollArea):
     def __init__(self, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName("Timeline")
-        self.setAccessibleDescription("The notes of the tune, pitch upwards and time along. Arrow keys go from note to note.")
+        self.setAccessibleDescription(
+            "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
+        )
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
@@ -105,15 +116,18 @@ class TimelineView(QAbstractScrollArea):
         assert self._scene is not None
         axes, roll, note = self._axes(), self._roll(), self._scene.song.notes[index]
         left = roll.left() + axes.x(note.start)
-        return QRect(round(left), roll.top() + axes.y(note.number), round(axes.x(note.end) - axes.x(note.start)), axes.lane)
+        return QRect(
+            round(left), roll.top() + axes.y(note.number), round(axes.x(note.end) - axes.x(note.start)), axes.lane
+        )
 
     # Geometry
 
     def _roll(self) -> QRect:
         px = self._look.px
         left, top = px(74), px(24)
-        return QRect(left, top, self.viewport().width() - left,
-                     self.viewport().height() - top - len(ROWS) * px(22) - 1)
+        return QRect(
+            left, top, self.viewport().width() - left, self.viewport().height() - top - len(ROWS) * px(22) - 1
+        )
 
     def _axes(self) -> Axes:
         song = self._scene.song if self._scene else None
@@ -159,12 +173,18 @@ class TimelineView(QAbstractScrollArea):
         tick = axes.tick(x - roll.left())
         if roll.contains(round(x), round(y)):
             number = axes.number(y - roll.top())
-            under = [index for index in self._scene.notes_between(tick, tick + 1)
-                     if self._scene.song.notes[index].number == number]
+            under = [
+                index
+                for index in self._scene.notes_between(tick, tick + 1)
+                if self._scene.song.notes[index].number == number
+            ]
             return under[-1] if under else None
         if y >= roll.bottom() and (cell := self._scene.cell_at(tick)) and cell.notes:
-            return next(index for index in self._scene.notes_between(cell.tick, cell.tick + 1)
-                        if self._scene.song.notes[index] is cell.notes[0])
+            return next(
+                index
+                for index in self._scene.notes_between(cell.tick, cell.tick + 1)
+                if self._scene.song.notes[index] is cell.notes[0]
+            )
         return None
 
     # Events
@@ -175,11 +195,17 @@ class TimelineView(QAbstractScrollArea):
             return
         px, roll = self._look.px, self._roll()
         frame = Frame(
-            self._scene, self._look, self._axes(),
+            self._scene,
+            self._look,
+            self._axes(),
             keys=QRect(0, roll.top(), roll.left(), roll.height()),
-            ruler=QRect(roll.left(), 0, roll.width(), roll.top()), roll=roll,
+            ruler=QRect(roll.left(), 0, roll.width(), roll.top()),
+            roll=roll,
             rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), len(ROWS) * px(22)),
-            chosen=self._chosen, column=self._column, playhead=self._playhead)
+            chosen=self._chosen,
+            column=self._column,
+            playhead=self._playhead,
+        )
         paint_timeline(painter, frame)
         if not self._scene.song.notes:
             painter.setPen(self._look.color("grey"))
@@ -217,7 +243,8 @@ class TimelineView(QAbstractScrollArea):
     def viewportEvent(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ToolTip:
             note = self._note_at(event.pos().x(), event.pos().y())  # type: ignore[attr-defined]
-            QToolTip.showText(event.globalPos(), self._hint(note) if note is not None else "")  # type: ignore[attr-defined]
+            hint = self._hint(note) if note is not None else ""
+            QToolTip.showText(event.globalPos(), hint)  # type: ignore[attr-defined]
             return True
         return super().viewportEvent(event)
 
@@ -226,8 +253,11 @@ class TimelineView(QAbstractScrollArea):
         song = self._scene.song
         note = song.notes[index]
         place = song.grid.place(note.start)
-        return (f"{words.both_names(note)}, {note.number}, {song.frequency(note.number):.2f} Hz\n"
-                f"{song.voices[note.voice].name}, bar {place.bar} beat {words.beats(place.beat)}, loudness {note.loudness}")
+        return (
+            f"{words.both_names(note)}, {note.number}, {song.frequency(note.number):.2f} Hz\n"
+            f"{song.voices[note.voice].name}, bar {place.bar} beat {words.beats(place.beat)}, "
+            f"loudness {note.loudness}"
+        )
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None

@@ -1,0 +1,29 @@
+"""What tests share."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+
+import pytest
+from hypothesis import settings
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp(prefix="chickadee-tests-")
+
+settings.register_profile(
+    "usual", deadline=None, max_examples=120, print_blob=True, derandomize=bool(os.environ.get("CI"))
+)
+settings.load_profile("usual")
+
+
+@pytest.fixture
+def tune(tmp_path):
+    """Write a sheet to a file and give its path."""
+
+    def write(text: str, name: str = "tune.chick"):
+        path = tmp_path / name
+        path.write_text(text, "utf-8")
+        return path
+
+    return write

@@ -1,0 +1,47 @@
+"""How the window says numbers and names."""
+
+from fractions import Fraction
+
+import pytest
+
+from chickadee import read
+from chickadee.desk import words
+from chickadee.desk.strip.readout import readout_of
+from chickadee.desk.timeline.cells import ROWS, cells_of
+
+
+@pytest.mark.parametrize(
+    ("length", "said"), [("2", "2"), ("1/2", "½"), ("3/2", "1½"), ("7/12", "7/12"), ("5/3", "1⅔"), ("15/8", "1⅞")]
+)
+def test_beats(length, said):
+    assert words.beats(Fraction(length)) == said
+
+
+def test_clocks_and_counts():
+    assert [words.clock(seconds) for seconds in (0, 9.6, 65, 3600)] == ["0:00", "0:10", "1:05", "60:00"]
+    assert words.counted(1, "note") == "1 note"
+    assert words.counted(1200, "note") == "1,200 notes"
+    assert words.counts(read("").song) == "No notes yet"
+    assert words.counts(read("rest=2").song) == "No notes yet · 2 beats · 1.0 s"
+    assert words.counts(read("C4").song) == "1 note · 1 different pitch · C4 · 1 beat · 0.5 s"
+
+
+def test_a_black_key_has_both_its_names():
+    notes = read("F#4 Gb4 E4 E#4 61").song.notes
+    assert [words.both_names(note) for note in notes] == ["F♯4 / G♭4", "G♭4 / F♯4", "E4", "E♯4", "C♯4 / D♭4"]
+
+
+def test_the_readout_of_chords_rests_and_nothing():
+    song = read("title: Reeds\nmeter: 3/4\nC4&E4&G4 | rest A4").song
+    chord = readout_of(song, [0, 1, 2])
+    assert (chord.name, chord.first_line, chord.second_line) == ("C4 E4 G4", "60 64 67", "bar 1, beat 1")
+    assert readout_of(song, [], tick=8_064_000).name == "rest"
+    assert readout_of(song, []).name == "Reeds"
+    assert readout_of(read("").song, []).name == "A new tune"
+
+
+def test_the_rows_have_a_cell_for_each_moment():
+    reading = read("voice A\nC4&E4=3/2 - rest=1/2 | F#4\nvoice B\nG3")
+    assert [[row.text(cell) for row in ROWS] for cell in cells_of(reading, 0)] == [
+        ["C4 E4", "60 64", "2½"], ["rest", "", "½"], ["F♯4", "66", "1"]]  # fmt: skip
+    assert [cell.tick for cell in cells_of(reading, 1)] == [0]

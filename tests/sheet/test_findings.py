@@ -1,0 +1,160 @@
+"""Faults are findings with a place, a sentence and a way out; everything else still sounds."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chickadee import read
+from chickadee.sheet import RULES, Severity, TextEdit, apply_edits
+from chickadee.song import TICKS_PER_QUARTER as Q
+
+FAULTS = [
+    # text, code, the text it marks, the text after its first fix
+    ("C4 H4=2 D4", "not-understood", "H4", "C4 B4=2 D4"),
+    ("C4 blah D4", "not-understood", "blah", "C4 rest D4"),
+    ("C4&X4&G4", "not-understood", "X4", None),
+    ("C4& D4", "not-understood", "&", "C4 D4"),
+    ("C4 =2", "not-understood", "=2", "C4 "),
+    ("C4 ? D4", "not-understood", "?", "C4 rest D4"),
+    ("C4 } D4", "not-understood", "}", "C4  D4"),
+    (">rest", "not-understood", ">", "rest"),
+    ("C4=huge D4", "length", "=huge", "C4 D4"),
+    ("C4=0 D4", "length", "=0", "C4 D4"),
+    ("C4=1/0 D4", "length", "=1/0", "C4 D4"),
+    ("C4=2&E4 G4", "length", "=2", "C4&E4=2 G4"),
+    ("C4=1/11", "length-fit", "1/11", "C4=1/12"),
+    ("C4=0.3333", "length-fit", "0.3333", "C4=1/3"),
+    ("C4=1.33", "third", "1.33", "C4=4/3"),
+    ("C4=0.67", "third", "0.67", "C4=2/3"),
+    ("128 C4", "pitch-range", "128", "127 C4"),
+    ("C10", "pitch-range", "C10", "C9"),
+    ("octave: 9\nA", "pitch-range", "A", "octave: 9\nA8"),
+    ("C4&60", "same-pitch-twice", "60", "C4"),
+    ("- C4", "nothing-to-hold", "-", "rest C4"),
+    ("meter: 3/4\nC4 D4 E4 F4 |", "bar-length", "F4 |", "meter: 3/4\nC4 D4 E4 |"),
+    ("meter: 3/4\nC4 D4=3 |", "bar-length", "D4=3 |", "meter: 3/4\nD4=3 |"),
+    ("meter: 3/4\nC4 D4 |", "bar-length", "D4 |", "meter: 3/4\nC4 D4=2 |"),
+    ("C4 D4 E4 F4 G4 A4 B4 C5 |", "bar-length", "C5 |", "C4 D4 E4 F4 | G4 A4 B4 C5 |"),
+    ("voice A\nrange: D4 to B4\nC5", "voice-range", "C5", "voice A\nrange: D4 to B4\nB4"),
+    ("voice A\nrange: C4 to C5\n>86=2", "voice-range", ">86=2", "voice A\nrange: C4 to C5\n>62=2"),
+    ("temp: 90\nC4", "property", "temp", "tempo: 90\nC4"),
+    ("voice A\ntempo: 90\nC4", "property", "tempo", "voice A\n// tempo: 90\nC4"),
+    ("pan: left\nC4", "property", "pan", "// pan: left\nC4"),
+    ("tempo: 90\ntempo: 80\nC4", "property-twice", "tempo", "tempo: 90\n\nC4"),
+    ("tempo: fast\nC4", "value", "fast", "tempo: 92\nC4"),
+    ("tempo:\nC4", "value", "tempo", "tempo: 92\nC4"),
+    ("meter: 3/5\nC4", "value", "3/5", "meter: 3/4\nC4"),
+    ("key: H major\nC4", "value", "H major", "key: G major\nC4"),
+    ("octave: 12\nC4", "value", "12", "octave: 4\nC4"),
+    ("tuning: 4400\nC4", "value", "4400", "tuning: 440\nC4"),
+    ("gap: 5\nC4", "value", "5", "gap: 0.03\nC4"),
+    ("voice A\npan: up\nC4", "value", "up", "voice A\npan: left 40%\nC4"),
+    ("voice A\nlevel: loud\nC4", "value", "loud", "voice A\nlevel: mp\nC4"),
+    ("voice A\nrange: low\nC4", "value", "low", "voice A\nrange: D5 to C7\nC4"),
+    ("voice A\nsound: flut\nC4", "sound", "flut", "voice A\nsound: flute\nC4"),
+    ("[loud] C4", "direction", "[loud]", " C4"),
+    ("C4 [mf", "direction", "[mf", "C4 [mf]"),
+    ("voice\nC4", "block-name", "voice", "voice Melody\nC4"),
+    ("voice A\nC4\nvoice a\nD4", "block-name", "a", "voice A\nC4\nvoice a 2\nD4"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "code", "marked", "fixed"), FAULTS)
+def test_a_fault_is_marked_where_it_stands_and_its_fix_mends_it(text, code, marked, fixed):
+    finding = next(finding for finding in read(text).findings if finding.code == code)
+    assert text[finding.start : finding.end] == marked
+    assert finding.message[-1] == "."
+    assert finding.severity is RULES[code].severity
+    if fixed is None:
+        assert finding.fixes == ()
+        return
+    mended = apply_edits(text, finding.fixes[0].edits)
+    assert mended == fixed
+    assert code not in [other.code for other in read(mended).findings]
+
+
+def test_what_cannot_be_read_is_silent_for_the_length_it_asks():
+    notes = read("C4 H4=2 D4 C4&X4=3 E4").song.notes
+    assert [(note.start // Q, note.number) for note in notes] == [(0, 60), (3, 62), (4, 60), (7, 64)]
+
+
+def test_a_faulty_bar_stays_as_written_and_checks_go_on_at_the_next_line():
+    reading = read("meter: 3/4\nC4 D4 | C4 D4 E4 | C4 D4 E4 F4 | G4 A4 B4")
+    assert [finding.message for finding in reading.findings] == [
+        "Bar 1 holds 2 beats, the meter asks for 3.",
+        "Bar 3 holds 4 beats, the meter asks for 3.",
+    ]
+    assert [(bar.number, bar.full) for bar in reading.bars] == [(1, False), (2, True), (3, False)]
+
+
+@pytest.mark.parametrize(
+    "text", ["C4=4 | | D4=4 ||", "| C4=4 |", "rest=4bars | C4=bar |", "C4=2 - - | D4=12 |", "C4 D4"]
+)
+def test_full_bars_have_no_finding(text):
+    assert read(text).findings == ()
+
+
+def test_short_bars_say_parts_of_a_beat():
+    text = "C4=1/2 |"
+    finding = read(text).findings[0]
+    assert finding.message == "Bar 1 holds 1/2 of a beat, the meter asks for 4."
+    assert [fix.title for fix in finding.fixes] == ["Lengthen C4 to 4 beats", "Add a rest of 7/2 beats"]
+    assert apply_edits(text, finding.fixes[1].edits) == "C4=1/2 rest=7/2 |"
+
+
+def test_a_tune_beyond_its_bounds_is_one_clear_error():
+    for text in ("C4 " * 1_000_001, "C4=9999999 " * 2, "C4=999999bars " * 9):
+        reading = read(text)
+        assert [finding.code for finding in reading.findings] == ["too-large"]
+        assert reading.song.notes == ()
+
+
+def test_lengths_too_fine_for_midi_are_found_at_the_first_that_is():
+    text = "C4=1/1024 D4=1/125 E4=1/9 F4=1/7"
+    finding = next(finding for finding in read(text).findings if finding.code == "midi-division")
+    assert text[finding.start : finding.end] in ("D4=1/125", "E4=1/9")
+    assert read("C4=1/1000 D4=1/7 E4=1/3").findings == ()
+
+
+def test_one_finding_a_place():
+    reading = read("voice A\nrange: C4 to C5\nC6 C6")
+    assert len(reading.findings) == 2
+
+
+WORDS = st.sampled_from(
+    ["C4", "60", "E", "rest", ".", "-", "|", "||", "H4", "=2", "C4=1/3", ">'D4&F#4=0.33", "[mf]", "[", "]", "(", ")", "x3",
+     "{Am}", "voice", "voice A", "tempo: 92", "meter: 3/4", "key: Eb blues", "octave: 9", "range: C4 to D4", "// note",
+     "999999999", "C4=999999999bars", "C4=0", "♭", "\t", "\n", "\r", "\u2028", "𝄞", "\ud800", "'", "&", "=", "C4&&E4", "9" * 40]
+)  # fmt: skip
+
+
+@given(st.lists(WORDS, max_size=30).map(" ".join) | st.text(max_size=80))
+def test_no_text_makes_reading_fail(text):
+    reading = read(text)
+    for finding in reading.findings:
+        assert 0 <= finding.start <= finding.end <= len(text)
+        assert finding.severity in Severity
+        for fix in finding.fixes:
+            read(apply_edits(text, fix.edits))
+    for note in reading.song.notes:
+        assert 0 <= note.number <= 127
+        assert 1 <= note.loudness <= 127
+        assert note.length > 0
+        assert all(0 <= start < end <= len(text) for start, end in note.ink)
+
+
+@given(st.data())
+def test_a_mutated_tune_never_makes_reading_fail(data):
+    text = "meter: 3/4\nvoice A\n  range: C4 to C6\n  C4 D4=2 | E4&G4=1/2 -=3/2 'F4 | [f] 60=bar |\n"
+    for _ in range(data.draw(st.integers(1, 6))):
+        at = data.draw(st.integers(0, len(text)))
+        end = data.draw(st.integers(at, min(len(text), at + 4)))
+        text = text[:at] + data.draw(st.text("C4=|&-[]()'/>. \n", max_size=3)) + text[end:]
+    reading = read(text)
+    assert reading.text == text
+
+
+def test_edits_that_overlap_are_refused():
+    assert apply_edits("abc", [TextEdit(2, 3, "z"), TextEdit(0, 1, "x")]) == "xbz"
+    with pytest.raises(ValueError, match="overlap"):
+        apply_edits("abc", [TextEdit(0, 2, ""), TextEdit(1, 3, "")])
