@@ -1,0 +1,157 @@
+"""Print the numbers that bind, each as a ratio against a baseline of the same run: ``make bench``."""
+
+from __future__ import annotations
+
+import gc
+import io
+import os
+import platform
+import random
+import resource
+import statistics
+import subprocess
+import sys
+import time
+import tokenize
+from collections.abc import Callable
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+
+import chickadee
+from chickadee.sound import Renderer
+
+RATE = 48_000
+
+
+def best(work: Callable[[], object], times: int = 7) -> float:
+    """The shortest of some runs, in seconds."""
+    found = []
+    for _ in range(times):
+        gc.collect()
+        start = time.perf_counter()
+        work()
+        found.append(time.perf_counter() - start)
+    return min(found)
+
+
+def sheet(notes: int, seed: int = 1) -> str:
+    """A sheet of random notes, four bars a line."""
+    chance = random.Random(seed)
+    bars = [
+        " ".join(
+            f"{chance.choice('CDEFGAB')}{chance.choice('345')}{chance.choice(['', '', '=1', '=1/1'])}"
+            for _ in range(4)
+        )
+        for _ in range(notes // 4)
+    ]
+    lines = [" | ".join(bars[place : place + 4]) + " |" for place in range(0, len(bars), 4)]
+    return "title: Bench\nvoice A\n  " + "\n  ".join(lines) + "\n"
+
+
+def reading() -> None:
+    text = sheet(5000)
+    ours = best(lambda: chickadee.read(text))
+    theirs = best(lambda: list(tokenize.generate_tokens(io.StringIO(text).readline)))
+    print(
+        f"reading and checking 5,000 notes       {ours * 1e3:8.1f} ms   {ours / theirs:5.2f} x tokenize (at most 2)"
+    )
+
+
+def rendering() -> None:
+    voices = [
+        ("flute", "C5 E5 G5 E5 |"),
+        ("glass bell", "G4=2 E4=2 |"),
+        ("plucked string", "C4 G4 E4 G4 |"),
+        ("sine", "C3=4 |"),
+    ]
+    text = "tempo: 120\n" + "\n".join(f"voice {name}\nsound: {name}\n" + bar * 30 for name, bar in voices)
+    song = chickadee.read(text).song
+    renderer = Renderer(song, RATE)
+
+    def whole() -> None:
+        renderer.__init__(song, RATE)  # type: ignore[misc]
+        while len(renderer.read(16_384)):
+            pass
+
+    ours = best(whole, 3)
+    partials = 7 + 5 + 26 + 1
+    phase = np.arange(RATE) / RATE
+    second = best(lambda: [np.sin(2 * np.pi * 100.0 * k * phase) for k in range(1, partials + 1)], 3)
+    print(f"rendering four voices                  {song.seconds / ours:8.0f} x real time (at least 100)   "
+          f"{ours / (second * song.seconds):5.2f} x NumPy's sines (at most 6)")  # fmt: skip
+
+
+def memory() -> None:
+    code = (
+        "import chickadee, resource; from chickadee.sound import rendered\n"
+        "song = chickadee.read('tempo: 120\\n' + 'C4 E4 G4 E4 | ' * {bars}).song\n"
+        "before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss\n"
+        "for block in rendered(song): pass\n"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
+    )
+    for bars, name in ((30, "1 minute"), (900, "30 minutes")):
+        grown, peak = subprocess.run(
+            [sys.executable, "-c", code.format(bars=bars)], capture_output=True, text=True, check=True
+        ).stdout.split()
+        print(
+            f"memory to render {name:<10}            {int(grown) / 1024:8.1f} MB more, {int(peak) / 1024:.0f} MB at most"
+        )
+
+
+def window() -> None:
+    empty = "from PyQt6.QtWidgets import QApplication, QMainWindow as W\na = QApplication([])\nw = W()\n"
+    ours = "from chickadee.desk.app import application\na = application()\nfrom chickadee.desk.window import DeskWindow as W\nw = W()\n"
+    show = "w.resize(1280, 800)\nw.show()\nw.grab()\na.processEvents()"
+
+    def start(code: str) -> float:
+        return best(lambda: subprocess.run([sys.executable, "-c", code + show], capture_output=True, check=True), 4)
+
+    mine, bare = start(ours), start(empty)
+    print(
+        f"window up and painted                  {mine * 1e3:8.0f} ms   {mine / bare:5.2f} x an empty window (at most 2)"
+    )
+
+
+def editing() -> None:
+    from PyQt6.QtCore import Qt
+    from PyQt6.QtTest import QTest
+
+    from chickadee.desk.app import application
+    from chickadee.desk.window import DeskWindow
+
+    app = application()
+    desk = DeskWindow()
+    desk.resize(1280, 800)
+    desk.show()
+    desk.editor.insertPlainText(sheet(2000))
+    app.processEvents()
+    times = []
+    for press in range(60):
+        start = time.perf_counter()
+        QTest.keyClick(desk.editor, Qt.Key.Key_4 if press % 2 else Qt.Key.Key_C)
+        desk.timeline.viewport().repaint()
+        times.append(time.perf_counter() - start)
+    p95 = statistics.quantiles(times, n=20)[-1]
+    print(f"key press to painted roll, 2,000 notes {p95 * 1e3:8.1f} ms p95 (at most 50)")
+    desk.document.new()
+    desk.editor.insertPlainText(sheet(20_000))
+    desk.timeline.zoom(0.2)
+    frames = []
+    for _ in range(100):
+        start = time.perf_counter()
+        desk.timeline.horizontalScrollBar().setValue(desk.timeline.horizontalScrollBar().value() + 37)
+        desk.timeline.viewport().repaint()
+        frames.append(time.perf_counter() - start)
+    p95 = statistics.quantiles(frames, n=20)[-1]
+    print(f"a frame of the roll, 20,000 notes      {p95 * 1e3:8.1f} ms p95 (at most 16)")
+
+
+if __name__ == "__main__":
+    print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}, NumPy {np.__version__}")
+    for measure in (reading, rendering, memory, window, editing):
+        measure()
+    print(
+        f"memory of the bench itself             {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:8.0f} MB"
+    )
