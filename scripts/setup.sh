@@ -29,11 +29,12 @@ fonts/DejaVuSans.ttf:fonts-dejavu-core
 bin/Xvfb:xvfb
 "
 
+libraries="$(PATH="$PATH:/sbin:/usr/sbin" ldconfig -p)"
 have() {
     case "$1" in
         bin/*) command -v "${1#bin/}" >/dev/null ;;
-        fonts/*) find /usr/share/fonts "${HOME:-/root}/.fonts" -name "${1#fonts/}" 2>/dev/null | grep -q . ;;
-        *) { /sbin/ldconfig -p 2>/dev/null || ldconfig -p; } | grep -q "${1//./\\.} " ;;
+        fonts/*) [ -n "$(find /usr/share/fonts -name "${1#fonts/}" 2>/dev/null)" ] ;;
+        *) [[ "$libraries" == *"$1 "* ]] ;;
     esac
 }
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from importlib.resources import files
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
@@ -32,7 +33,7 @@ def test_a_demo_tune_is_whole_and_singable(name):
     assert 8 <= song.grid.number_at(song.end - 1) <= 24
     melody = [note.number for note in song.notes if note.voice == 0]
     assert max(melody) - min(melody) <= 19
-    assert max(abs(a - b) for a, b in zip(melody, melody[1:], strict=False)) <= 12
+    assert max(abs(a - b) for a, b in pairwise(melody)) <= 12
     assert len({voice.end for voice in song.voices}) == 1
     assert {voice.sound for voice in song.voices} <= set(SOUNDS)
 

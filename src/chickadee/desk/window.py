@@ -63,6 +63,8 @@ class DeskWindow(QMainWindow):
         self._show_reading()
         self._show_file()
         self._show_output()
+        self.document.setParent(None)  # Qt takes children down in order: the views go before the text they show
+        self.document.setParent(self)
 
     # Building
 
