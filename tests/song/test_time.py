@@ -105,5 +105,5 @@ def test_ticks_and_seconds_are_each_other_s_inverse(stretches, quarter):
     at = quarter * Q
     assert tempo.tick(float(tempo.seconds(at))) == pytest.approx(at, rel=1e-9, abs=1)
     start = int(at) // 2
-    later = TempoMap(tempo.tempos_from(start))
+    later = tempo.from_tick(start)
     assert later.seconds(at - start) == pytest.approx(tempo.seconds(at) - tempo.seconds(start), rel=1e-9, abs=1e-9)

@@ -17,6 +17,7 @@ from chickadee.sound.limiter import CEILING, Limiter
 from chickadee.sound.parts import decaying_partials, harmonics, swell
 
 RATE = 48_000
+PITCHED = [sound for sound in SOUNDS if sound != "drum kit"]
 
 
 def samples(text, rate=RATE):
@@ -41,7 +42,7 @@ def test_every_sound_has_its_instrument():
     assert set(INSTRUMENTS) == set(SOUNDS)
 
 
-@pytest.mark.parametrize("sound", SOUNDS)
+@pytest.mark.parametrize("sound", PITCHED)
 def test_a4_is_440_hertz_within_a_tenth_of_a_cent(sound):
     tone = samples(voice(sound, "A4=4"))[: 3 * RATE, 0]
     assert abs(1200 * np.log2(hertz(tone, 440) / 440)) < 0.1
@@ -131,7 +132,7 @@ def test_rendering_from_the_middle_is_the_end_of_the_whole():
 
 
 def test_high_notes_leave_partials_out_rather_than_folding_them_back():
-    for sound in SOUNDS:
+    for sound in PITCHED:
         tone = samples(voice(sound, "G9=2"))[: 2 * RATE, 0]
         spectrum = np.abs(np.fft.rfft(tone * np.hanning(len(tone))))
         bins = np.arange(len(spectrum)) * RATE / len(tone)

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from ..sheet import Finding, Fix, Reading, TextEdit
 from ..sheet.bars import Bar
-from ..sheet.expand import Event, EventKind
+from ..sheet.walk import Event, EventKind
 from ..sheet.rules import BAR_LENGTH
 
 __all__ = ["BarLength"]

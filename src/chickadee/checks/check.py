@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Protocol
 
 from ..sheet import Finding, Reading, read
+from .allowed import Allowed
 from .bar_length import BarLength
 from .midi_division import MidiDivision
 from .voice_range import VoiceRange
@@ -20,7 +21,7 @@ class Check(Protocol):
         """What the rule finds in a reading."""
 
 
-CHECKS: tuple[Check, ...] = (BarLength(), VoiceRange(), MidiDivision())
+CHECKS: tuple[Check, ...] = (BarLength(), VoiceRange(), Allowed(), MidiDivision())
 """Every check, in the order the reference lists them."""
 
 

@@ -10,7 +10,7 @@ from ..song import TICKS_PER_QUARTER, Meter, Song, Voice, division_for
 from ..song.sounds import DEFAULT_SOUND, SOUNDS
 from ..theory import Key
 
-__all__ = ["DRUM_CHANNEL", "InexactError", "write"]
+__all__ = ["DRUM_CHANNEL", "InexactError", "tempo_steps", "write"]
 
 DRUM_CHANNEL = 9
 """The channel, counted from 0, that General MIDI keeps for percussion."""
@@ -18,8 +18,8 @@ DRUM_CHANNEL = 9
 _CHANNELS = [channel for channel in range(16) if channel != DRUM_CHANNEL]
 _SLOWEST = 0xFFFFFF
 _OFF, _ON, _CONTROL, _PROGRAM = 0x80, 0x90, 0xB0, 0xC0
-_PAN = 10
-_TEXT_NAME, _END_OF_TRACK, _TEMPO, _METER, _KEY = 0x03, 0x2F, 0x51, 0x58, 0x59
+_PAN, _PEDAL = 10, 64
+_TEXT_NAME, _LYRIC, _END_OF_TRACK, _TEMPO, _METER, _KEY = 0x03, 0x05, 0x2F, 0x51, 0x58, 0x59
 
 
 class InexactError(ValueError):
@@ -49,28 +49,61 @@ def write(song: Song) -> bytes:
 
 
 def _conductor(song: Song) -> list[_Event]:
-    events = [_Event(0, 0, _meta(_TEXT_NAME, song.title.encode()))]
-    events += (_Event(tempo.tick, 1, _tempo(tempo.quarters_per_minute)) for tempo in song.tempo.tempos)
-    events += (_Event(tick, 2, _meter(meter)) for tick, meter in song.grid.changes)
-    events += (_Event(tick, 3, _key(key)) for tick, key in song.keys)
+    events = [_Event(0, 0, _meta(_TEXT_NAME, song.title.encode("utf-8", "replace")))]
+    events += (_Event(tick, 1, _meta(_TEMPO, micros.to_bytes(3, "big"))) for tick, micros in tempo_steps(song))
+    events += (_Event(tick, 2, _meter(meter)) for tick, meter in song.grid.changes if tick <= song.end)
+    events += (_Event(tick, 3, _key(key)) for tick, key in song.keys if tick <= song.end)
     return [*sorted(events), _Event(song.end, 9, _meta(_END_OF_TRACK))]
 
 
+def tempo_steps(song: Song) -> list[tuple[int, int]]:
+    """(tick, microseconds to a quarter note): steps that put every onset at its second.
+
+    Where the tempo is even there is one step. On a ramp, or where the song swings, there is a step at each onset
+    and each end, as long as the stretch to the next really takes; what rounding loses the next step makes up for.
+    """
+    if song.tempo.constant:
+        return [(0, _micros(60 / song.tempo.tempo_at(0)))]
+    marks = {0, song.end, *song.times, *(tempo.tick for tempo in song.tempo.tempos)}
+    times = sorted(tick for tick in marks if tick <= song.end)
+    seconds = song.tempo.seconds(times).tolist()
+    steps: list[tuple[int, int]] = []
+    written = 0.0  # seconds that a reader of the file has counted
+    for place, tick in enumerate(times[:-1]):
+        quarters = (times[place + 1] - tick) / TICKS_PER_QUARTER
+        micros = _micros((seconds[place + 1] - written) / quarters)
+        written += quarters * micros / 1e6
+        if not steps or steps[-1][1] != micros:
+            steps.append((tick, micros))
+    return steps or [(0, _micros(60 / song.tempo.tempo_at(0)))]
+
+
+def _micros(seconds: float) -> int:
+    return min(_SLOWEST, max(1, round(1e6 * seconds)))
+
+
 def _voice(song: Song, index: int) -> list[_Event]:
-    voice, channel = song.voices[index], _CHANNELS[index % len(_CHANNELS)]
+    voice = song.voices[index]
+    channel = DRUM_CHANNEL if voice.is_drums else _CHANNELS[index % len(_CHANNELS)]
     events = [*_preparation(voice, channel)]
     for note in song.notes:
         if note.voice == index:
-            events.append(_Event(note.start, 5, bytes((_ON | channel, note.number, note.loudness))))
+            if note.syllable:
+                events.append(_Event(note.start, 3, _meta(_LYRIC, note.syllable.encode("utf-8", "replace"))))
+            events.append(_Event(note.start, 6, bytes((_ON | channel, note.number, note.loudness))))
             events.append(_Event(note.start + note.sounding, 4, bytes((_OFF | channel, note.number, 64))))
-    return [*sorted(events), _Event(voice.end, 9, _meta(_END_OF_TRACK))]
+    return [*sorted(events), _Event(max(voice.end, max(events).tick), 9, _meta(_END_OF_TRACK))]
 
 
 def _preparation(voice: Voice, channel: int) -> Iterator[_Event]:
-    program = SOUNDS.get(voice.sound, SOUNDS[DEFAULT_SOUND]).program - 1
-    yield _Event(0, 0, _meta(_TEXT_NAME, voice.name.encode()))
-    yield _Event(0, 1, bytes((_PROGRAM | channel, program)))
+    yield _Event(0, 0, _meta(_TEXT_NAME, voice.name.encode("utf-8", "replace")))
+    for tick, sound in ((0, voice.sound), *voice.sounds):
+        program = SOUNDS.get(sound, SOUNDS[DEFAULT_SOUND]).program - 1
+        yield _Event(tick, 1, bytes((_PROGRAM | channel, program)))
     yield _Event(0, 2, bytes((_CONTROL | channel, _PAN, round(63.5 + 63.5 * voice.pan + 0.01))))
+    for down, up in voice.pedals:
+        yield _Event(up, 2, bytes((_CONTROL | channel, _PEDAL, 0)))
+        yield _Event(down, 5, bytes((_CONTROL | channel, _PEDAL, 127)))
 
 
 def _chunk(events: Iterable[_Event], division: int) -> bytes:
@@ -93,10 +126,6 @@ def _variable(value: int) -> bytes:
 
 def _meta(kind: int, data: bytes = b"") -> bytes:
     return bytes((0xFF, kind)) + _variable(len(data)) + data
-
-
-def _tempo(quarters_per_minute: float) -> bytes:
-    return _meta(_TEMPO, min(_SLOWEST, round(60_000_000 / quarters_per_minute)).to_bytes(3, "big"))
 
 
 def _meter(meter: Meter) -> bytes:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..song import BarGrid
-from .expand import Event, EventKind
+from .walk import Event, EventKind
 
 __all__ = ["Bar", "bars_of"]
 
@@ -50,14 +50,17 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
             expected = grid.pickup if number == 0 else grid.meter_at(tick).bar_ticks
             held = events[first:place]
             last = finished and place == last_line
-            full = _full(length, expected, held) or (last and length == expected - grid.pickup)
+            full = (
+                length == expected
+                or (number > 0 and _several(length, expected, held))
+                or (last and length == expected - grid.pickup)
+            )
             count = max(1, length // expected) if number else 1
             yield Bar(voice, number, count, tick, length, expected, full, event.start, event.end, held)
             number += count
         tick, first = event.tick, place + 1
 
 
-def _full(length: int, expected: int, held: tuple[Event, ...]) -> bool:
-    if length == expected:
-        return True
+def _several(length: int, expected: int, held: tuple[Event, ...]) -> bool:
+    """Whether whole bars are filled with the help of a note or rest that fills one by itself."""
     return length % expected == 0 and any(event.length >= expected for event in held)

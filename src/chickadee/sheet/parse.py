@@ -1,4 +1,4 @@
-"""Text to tree: lines into blocks, and music into words, bar lines and directions. Recovers from every fault."""
+"""Text to tree: lines into blocks, and each line of music into a body. Recovers from every fault."""
 
 from __future__ import annotations
 
@@ -8,10 +8,11 @@ from difflib import get_close_matches
 
 from ..song.sounds import SOUNDS
 from . import rules
-from .direction import LOUDNESS, read_direction
 from .finding import Finding, Fix, TextEdit
+from .music import COMMENT, MusicReader
+from .names import free_name, is_taken
 from .properties import PROPERTIES, Settings, UnknownSound
-from .tree import BarLine, Block, Direction, Item, Node, Property, Sheet
+from .tree import Block, Item, Property, Sheet
 from .word import read_word, shown
 
 __all__ = ["FIRST_VOICE", "parse"]
@@ -19,12 +20,9 @@ __all__ = ["FIRST_VOICE", "parse"]
 FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
 
-_HEADER = re.compile(r"[^\S\n]*(voice)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
+_HEADER = re.compile(r"[^\S\n]*(voice|phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
+_PHRASES = re.compile(r"(?im)^[^\S\n]*phrase[^\S\n]+([^\s:]+)")
 _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[ ][^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
-_COMMENT = re.compile(r"(?:^|(?<=\s))//[^\n]*")
-_TOKEN = re.compile(
-    r"(?P<comment>(?<!\S)//[^\n]*)|(?P<word>[^\s|\[\](){}]+)|(?P<bar>\|+)|(?P<direction>\[[^\]\n\[]*\]?)|(?P<stray>\S)"
-)
 
 
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
@@ -35,24 +33,35 @@ def parse(text: str) -> tuple[Sheet, list[Finding]]:
 class _OpenBlock:
     """A block while its lines are read."""
 
-    def __init__(self, place: str, name: str, start: int, end: int) -> None:
-        self.place, self.name, self.start, self.end = place, name, start, end
+    def __init__(self, place: str, name: str, start: int, end: int, music: MusicReader) -> None:
+        self.place, self.name, self.start, self.end, self.music = place, name, start, end, music
         self.settings = Settings()
         self.properties: list[Property] = []
-        self.body: list[Node] = []
+        self.syllables: dict[int, str] = {}
 
     def closed(self) -> Block:
-        return Block(self.name, self.start, self.end, self.settings, tuple(self.properties), tuple(self.body))
+        return Block(
+            self.name,
+            self.start,
+            self.end,
+            self.settings,
+            tuple(self.properties),
+            self.music.closed(),
+            self.syllables,
+        )
 
 
 class _Parser:
     def __init__(self, text: str) -> None:
         self.text = text
         self.findings: list[Finding] = []
-        self.song = _OpenBlock("song", FIRST_VOICE, 0, 0)
+        names = {found[1] for found in _PHRASES.finditer(text)}
+        self.phrase_names = frozenset(name for name in names if not is_taken(name))
+        self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
         self.voices: list[_OpenBlock] = []
-        self.names: set[str] = set()
+        self.phrases: list[_OpenBlock] = []
+        self.names: dict[str, set[str]] = {"voice": set(), "phrase": set()}
 
     def parse(self) -> tuple[Sheet, list[Finding]]:
         at = 0
@@ -62,169 +71,119 @@ class _Parser:
             self._line(at, end)
             at = end + 1
         voices = [voice.closed() for voice in self.voices]
-        if self.song.body:
-            first = self.song.body[0]
-            voices.insert(0, Block(FIRST_VOICE, first.start, first.end, Settings(), (), tuple(self.song.body)))
-        return Sheet(self.song.settings, tuple(self.song.properties), tuple(voices)), self.findings
+        phrases = {phrase.name: phrase.closed() for phrase in self.phrases}
+        melody = self.song.closed()
+        if melody.body:
+            first = melody.body[0]
+            voices.insert(0, replace(melody, start=first.start, end=first.end, settings=Settings(), properties=()))
+        return Sheet(self.song.settings, tuple(self.song.properties), phrases, tuple(voices)), self.findings
+
+    def _open(self, place: str, name: str, start: int, end: int) -> _OpenBlock:
+        return _OpenBlock(place, name, start, end, MusicReader(self.text, self.phrase_names, self.findings))
 
     def _line(self, start: int, end: int) -> None:
+        tab = self.text.find("\t", start, end)
+        if tab >= 0:
+            spaces = TextEdit(start, end, self.text[start:end].replace("\t", "  "))
+            message = "Tabs look different everywhere; spaces keep their width."
+            self.findings.append(rules.NEAR_MISS.at(tab, tab + 1, message, Fix("Use spaces", (spaces,))))
         if header := _HEADER.match(self.text, start, end):
-            self._voice(header)
+            self._header(header)
         elif (found := _PROPERTY.match(self.text, start, end)) and not _is_sign(found[1]):
             self._property(found)
         else:
-            self._music(start, end)
+            self.block.music.line(start, end)
 
-    def _voice(self, header: re.Match[str]) -> None:
-        name = _COMMENT.sub("", header[2]).strip()
+    def _header(self, header: re.Match[str]) -> None:
+        place = header[1].lower()
+        name = COMMENT.sub("", header[2]).strip()
         start = header.start(2) if name else header.start(1)
         end = header.start(2) + len(name) if name else header.end(1)
-        if not name:
-            self.findings.append(
-                rules.BLOCK_NAME.at(
-                    start,
-                    end,
-                    "This voice needs a name after the word voice.",
-                    Fix("Call it Melody", (TextEdit(end, end, " Melody"),)),
-                )
-            )
-        elif name.lower() in self.names or (name == FIRST_VOICE and self.song.body):
-            other = self._free_name(name)
-            self.findings.append(
-                rules.BLOCK_NAME.at(
-                    start,
-                    end,
-                    f"There is already a voice called {shown(name)}; each needs a name of its own.",
-                    Fix(f"Call it {shown(other)}", (TextEdit(start, end, other),)),
-                )
-            )
+        used = self.names[place]
+        fault = self._name_fault(place, name)
+        if fault is not None:
+            other = free_name(name or place.capitalize(), place, used)
+            edit = TextEdit(start, end, other) if name else TextEdit(end, end, f" {other}")
+            self.findings.append(rules.BLOCK_NAME.at(start, end, fault, Fix(f"Call it {shown(other)}", (edit,))))
             name = other
-        name = name or self._free_name("Voice")
-        self.names.add(name.lower())
-        self.block = _OpenBlock("voice", name, start, end)
-        self.voices.append(self.block)
+        used.add(name.lower())
+        self.block = self._open(place, name, start, end)
+        (self.voices if place == "voice" else self.phrases).append(self.block)
 
-    def _free_name(self, name: str) -> str:
-        count = 2
-        while f"{name} {count}".lower() in self.names:
-            count += 1
-        return f"{name} {count}"
+    def _name_fault(self, place: str, name: str) -> str | None:
+        if not name:
+            return f"This {place} needs a name after the word {place}."
+        if name.lower() in self.names[place] or (place == "voice" and name == FIRST_VOICE and self.song.music.body):
+            return f"There is already a {place} called {shown(name)}; each needs a name of its own."
+        if place == "phrase" and is_taken(name):
+            return f"“{shown(name)}” cannot name a phrase, since it reads as something else; another name will do."
+        return None
 
     def _property(self, found: re.Match[str]) -> None:
         name = " ".join(found[1].lower().split())
-        value = _COMMENT.sub("", found[2]).strip()
+        value = COMMENT.sub("", found[2]).strip()
         line = Property(name, found.start(1), found.end(1), value, found.start(2), found.start(2) + len(value))
         kind = PROPERTIES.get(name)
         block = self.block
+        if name == "words":
+            self._words(line)
+            return
         if kind is None or block.place not in kind.places:
             self._misplaced(line)
             return
         if any(other.name == name for other in block.properties):
-            self.findings.append(
-                rules.PROPERTY_TWICE.at(
-                    line.start,
-                    line.end,
-                    f"{name.capitalize()} is set twice here; the later one counts.",
-                    Fix("Take this one out", (TextEdit(line.start, line.value_end, ""),)),
-                )
-            )
+            message = f"{name.capitalize()} is set twice here; the later one counts."
+            cut = Fix("Take this one out", (TextEdit(line.start, line.value_end, ""),))
+            self.findings.append(rules.PROPERTY_TWICE.at(line.start, line.end, message, cut))
         block.properties.append(line)
         try:
             block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
         except UnknownSound as fault:
-            fixes = [
-                Fix(f"Use {near}", (TextEdit(line.value_start, line.value_end, near),))
-                for near in get_close_matches(value.lower(), SOUNDS, 2, 0.3)
-            ]
+            fixes = [_use(near, line) for near in get_close_matches(value.lower(), SOUNDS, 2, 0.3)]
             self.findings.append(rules.SOUND.at(line.value_start, line.value_end, str(fault), *fixes))
         except ValueError as fault:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
-            example = Fix(
-                f"Use {kind.example}", (TextEdit(line.value_start, line.value_end, _spaced(found, kind.example)),)
+            space = "" if self.text[line.value_start - 1].isspace() else " "
+            self.findings.append(rules.VALUE.at(start, end, str(fault), _use(kind.example, line, space)))
+
+    def _words(self, line: Property) -> None:
+        """Lay a line's syllables under the notes of the line above."""
+        struck = [node for node in self.block.music.last_line if type(node) is Item and node.word.signs]
+        syllables = re.findall(r"[^\s-]+-?", line.value)
+        if len(syllables) > len(struck):
+            message = (
+                f"There are {len(syllables)} syllables and {len(struck)} notes above them; - joins syllables, _ skips a note."
+                if struck
+                else "Words stand under a line of notes; there are no notes above these."
             )
-            self.findings.append(rules.VALUE.at(start, end, str(fault), example))
+            self.findings.append(rules.WORDS.at(line.value_start, line.value_end, message))
+        for node, syllable in zip(struck, syllables, strict=False):
+            if syllable.rstrip("-") != "_":
+                self.block.syllables[node.start] = syllable
 
     def _misplaced(self, line: Property) -> None:
         block = self.block
-        here = f"the voice {block.name}" if block.place == "voice" else "the song"
+        here = "the song" if block.place == "song" else f"the {block.place} {shown(block.name)}"
         kind = PROPERTIES.get(line.name)
         comment = Fix("Make it a comment", (TextEdit(line.start, line.start, "// "),))
         if kind is not None:
-            where = "before the first voice" if kind.places == ("song",) else "under a voice"
-            self.findings.append(
-                rules.PROPERTY.at(
-                    line.start,
-                    line.end,
-                    f"{line.name.capitalize()} is not a property of {here}; it stands {where}.",
-                    comment,
-                )
-            )
+            where = "before the first phrase or voice" if kind.places == ("song",) else "under a voice"
+            message = f"{line.name.capitalize()} is not a property of {here}; it stands {where}."
+            self.findings.append(rules.PROPERTY.at(line.start, line.end, message, comment))
             return
         known = [name for name, kind in PROPERTIES.items() if block.place in kind.places]
         fixes = [
             Fix(f"Use {near}", (TextEdit(line.start, line.end, near),))
             for near in get_close_matches(line.name, known, 2)
         ]
-        self.findings.append(
-            rules.PROPERTY.at(
-                line.start,
-                line.end,
-                f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}.",
-                *fixes,
-                comment,
-            )
-        )
+        message = f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}."
+        self.findings.append(rules.PROPERTY.at(line.start, line.end, message, *fixes, comment))
 
-    def _music(self, start: int, end: int) -> None:
-        add = self.block.body.append
-        for found in _TOKEN.finditer(self.text, start, end):
-            kind = found.lastgroup
-            at, to = found.span()
-            if kind == "word":
-                word = read_word(found[0])
-                add(Item(at, to, word))
-                if word.findings:
-                    self.findings += [finding.moved(at) for finding in word.findings]
-            elif kind == "bar":
-                add(BarLine(at, to))
-            elif kind == "direction":
-                self._direction(at, to, found[0])
-            elif kind == "stray":
-                self.findings.append(
-                    rules.NOT_UNDERSTOOD.at(
-                        at,
-                        to,
-                        f"“{shown(found[0])}” is not a note or sign that Chickadee knows.",
-                        Fix("Take it out", (TextEdit(at, to, ""),)),
-                    )
-                )
 
-    def _direction(self, start: int, end: int, text: str) -> None:
-        if not text.endswith("]"):
-            self.findings.append(
-                rules.DIRECTION.at(
-                    start, end, "This direction has no closing bracket.", Fix("Close it", (TextEdit(end, end, "]"),))
-                )
-            )
-            return
-        what = read_direction(text[1:-1])
-        if what is not None:
-            self.block.body.append(Direction(start, end, what))
-            return
-        self.findings.append(
-            rules.DIRECTION.at(
-                start,
-                end,
-                f"“{shown(text)}” is not a direction; loudness is one of {' '.join(LOUDNESS)} or 1 to 127.",
-                Fix("Take it out", (TextEdit(start, end, ""),)),
-            )
-        )
+def _use(value: str, line: Property, before: str = "") -> Fix:
+    return Fix(f"Use {value}", (TextEdit(line.value_start, line.value_end, before + value),))
 
 
 def _is_sign(name: str) -> bool:
     """Whether the name before a colon is really a note, as in ``Bb: 2``."""
     return not read_word(name).findings
-
-
-def _spaced(found: re.Match[str], value: str) -> str:
-    return value if found.string[found.start(2) - 1].isspace() else f" {value}"

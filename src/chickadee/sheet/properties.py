@@ -6,28 +6,14 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import lru_cache
 
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, read_key, read_pitch_name
-from .direction import LOUDNESS, read_loudness
-from .length import Length, read_length
+from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, read_tempo
+from .length import Unit, read_length
 
-__all__ = ["PROPERTIES", "PropertyKind", "Settings", "TempoMark", "UnknownSound", "read_pitch_number"]
-
-
-@dataclass(frozen=True, slots=True)
-class TempoMark:
-    """A tempo as it is written: so many of a note value, or of the meter's beat, a minute."""
-
-    count: Fraction
-    unit: Length | None = None
-
-    def quarters_per_minute(self, meter: Meter) -> float:
-        """The tempo in quarter notes a minute."""
-        unit = self.unit.count if self.unit else Fraction(4, meter.lower)
-        return float(self.count * unit)
+__all__ = ["PROPERTIES", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +32,11 @@ class Settings:
     level: int | None = None
     pan: float | None = None
     range: tuple[int, int] | None = None
+    ticks: int | None = None
+    pickup: Fraction | None = None
+    swing: float | None = None
+    allow: frozenset[int] | None = None
+    stress: tuple[int, ...] | None = None
 
 
 class UnknownSound(ValueError):  # noqa: N818 - it is a value's fault, told apart from others
@@ -62,7 +53,7 @@ class PropertyKind:
 
     name: str
     places: tuple[str, ...]
-    """Where it may stand: ``song``, ``voice``."""
+    """Where it may stand: ``song``, ``voice``, ``phrase``."""
     summary: str
     example: str
     read: Callable[[str], object]
@@ -71,30 +62,6 @@ class PropertyKind:
 
 def _text(value: str) -> str:
     return value
-
-
-@lru_cache(maxsize=256)
-def _tempo(value: str) -> TempoMark:
-    unit: Length | None = None
-    count = value
-    if "=" in value:
-        name, _, count = value.partition("=")
-        unit = read_length(name.strip())
-        if unit is None or unit.unit.value != "quarter":
-            raise ValueError(f"“{name.strip()}” is not a note value; quarter and eighth. are two of them.")
-    try:
-        mark = TempoMark(_decimal(count), unit)
-    except ValueError:
-        raise ValueError("A tempo is a number of beats a minute, such as 92, or quarter. = 60.") from None
-    if not 5 <= mark.count <= 1000:
-        raise ValueError("A tempo is from 5 to 1000 beats a minute.")
-    return mark
-
-
-def _decimal(text: str) -> Fraction:
-    if not re.fullmatch(r"\s*[0-9]{1,9}(\.[0-9]{1,9})?\s*", text):
-        raise ValueError(text)
-    return Fraction(text.strip())
 
 
 def _meter(value: str) -> Meter:
@@ -114,7 +81,7 @@ def _key(value: str) -> Key:
 def _tuning(value: str) -> float:
     number = re.sub(r"(?i)^\s*a4?\s*=|hz\s*$", "", value)
     try:
-        hertz = float(_decimal(number))
+        hertz = float(decimal(number))
     except ValueError:
         hertz = 0.0
     if not 220 <= hertz <= 880:
@@ -130,7 +97,7 @@ def _octave(value: str) -> int:
 
 def _gap(value: str) -> float:
     try:
-        seconds = float(_decimal(value))
+        seconds = float(decimal(value))
     except ValueError:
         seconds = -1.0
     if not 0 <= seconds <= 1:
@@ -169,6 +136,39 @@ def _range(value: str) -> tuple[int, int]:
     return low, high
 
 
+def _ticks(value: str) -> int:
+    if not re.fullmatch(r"[1-9][0-9]{0,2}", value):
+        raise ValueError("Ticks is how many a beat has, from 1 to 999, such as 4.")
+    return int(value)
+
+
+def _pickup(value: str) -> Fraction:
+    length = read_length(value)
+    if length is None or length.unit is not Unit.BEAT:
+        raise ValueError("A pickup is a number of beats before bar 1, such as 1 or 1/2.")
+    return length.count
+
+
+def _allow(value: str) -> frozenset[int]:
+    """Pitch classes for letters alone, as numbers from -12 to -1; MIDI numbers for pitches with an octave."""
+    found = set()
+    for word in value.replace(",", " ").split():
+        number, named = read_pitch_number(word), read_pitch_name(word)
+        if number is None and (named is None or named[1] is not None):
+            raise ValueError("Allowed pitches are letters or pitches, such as C D E G A.")
+        found.add(number if number is not None else named[0].pitch_class - 12 if named else 0)
+    if not found:
+        raise ValueError("Allowed pitches are letters or pitches, such as C D E G A.")
+    return frozenset(found)
+
+
+def _stress(value: str) -> tuple[int, ...]:
+    levels = [read_loudness(word) for word in value.replace(",", " ").split()]
+    if not levels or None in levels:
+        raise ValueError("Stress is a loudness for each beat of the bar, such as 90 60 70.")
+    return tuple(level for level in levels if level is not None)
+
+
 def read_pitch_number(text: str) -> int | None:
     """The MIDI number of a pitch written with its octave or as a number; None for anything else."""
     if re.fullmatch(r"[0-9]{1,3}", text):
@@ -184,16 +184,21 @@ def read_pitch_number(text: str) -> int | None:
 _ALL = (
     PropertyKind("title", ("song",), "What the tune is called.", "Gull Point landing", _text),
     PropertyKind("composer", ("song",), "Who wrote it.", "Class 5", _text),
-    PropertyKind("tempo", ("song",), "Beats a minute; or a note value and how many a minute.", "92", _tempo),
+    PropertyKind("tempo", ("song",), "Beats a minute; or a note value and how many a minute.", "92", read_tempo),
     PropertyKind("meter", ("song",), "Beats in a bar over the note value of a beat.", "3/4", _meter),
     PropertyKind("key", ("song",), "The tonic and its scale, or the scale's pitches.", "G major", _key),
     PropertyKind("tuning", ("song",), "The frequency of A4 in Hz.", "440", _tuning),
-    PropertyKind("octave", ("song", "voice"), "The octave of letters written without one.", "4", _octave),
+    PropertyKind("pickup", ("song",), "Beats of bar 0, before bar 1 begins.", "1", _pickup),
+    PropertyKind("swing", ("song",), "How much of a quarter its first half takes.", "60%", read_swing),
+    PropertyKind("ticks", ("song",), "Parts of a beat that plain numbers after = count.", "4", _ticks),
+    PropertyKind("octave", ("song", "voice", "phrase"), "The octave of letters written without one.", "4", _octave),
     PropertyKind("gap", ("song", "voice"), "Seconds of silence taken from the end of each note.", "0.03", _gap),
     PropertyKind("sound", ("voice",), "What the voice is played with.", "glass bell", _sound),
     PropertyKind("level", ("voice",), "The loudness the voice begins with.", "mp", _level),
     PropertyKind("pan", ("voice",), "Where it stands between left and right.", "left 40%", _pan),
     PropertyKind("range", ("voice",), "The lowest and highest pitch it can play.", "D5 to C7", _range),
+    PropertyKind("allow", ("voice",), "The pitches it may play.", "C D E G A", _allow),
+    PropertyKind("stress", ("voice",), "Loudness by beat of the bar.", "90 60 70", _stress),
 )
 
 PROPERTIES: dict[str, PropertyKind] = {kind.name: kind for kind in _ALL}

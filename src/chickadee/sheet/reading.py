@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import gc
 from bisect import bisect_right
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ..song import Note, Song
 from .bars import Bar, bars_of
-from .expand import Event, expand
+from .expand import expand
 from .finding import Finding, Severity
 from .parse import parse
 from .tree import Sheet
+from .walk import Event
 
 __all__ = ["Reading", "read"]
 
@@ -33,6 +36,8 @@ class Reading:
     song: Song
     events: tuple[tuple[Event, ...], ...]
     """For each voice, in order of time: what its text does."""
+    unused: tuple[tuple[Event, ...], ...]
+    """What each phrase that no voice uses would do."""
     findings: tuple[Finding, ...]
     """In order of place."""
 
@@ -43,17 +48,17 @@ class Reading:
 
     @cached_property
     def bars(self) -> tuple[Bar, ...]:
-        """Every bar that a bar line closes, voice by voice."""
-        return tuple(
-            bar for voice, events in enumerate(self.events) for bar in bars_of(voice, events, self.song.grid)
-        )
+        """Every bar that a bar line closes, voice by voice; then those inside the phrases that no voice uses."""
+        grid = self.song.grid
+        found = [bar for voice, events in enumerate(self.events) for bar in bars_of(voice, events, grid)]
+        inside = [bar for events in self.unused for bar in list(bars_of(len(self.events), events, grid))[1:]]
+        return (*found, *inside)
 
     def with_findings(self, more: Iterable[Finding]) -> Reading:
-        """The same reading with further findings, all in order of place; those found twice count once."""
-        found = {
-            (finding.start, finding.end, finding.code, finding.message): finding
-            for finding in (*self.findings, *more)
-        }
+        """The same reading with further findings, all in order of place; those of a place and rule count once."""
+        found: dict[tuple[int, int, str], Finding] = {}
+        for finding in (*self.findings, *more):
+            found.setdefault((finding.start, finding.end, finding.code), finding)
         return replace(self, findings=tuple(found[place] for place in sorted(found)))
 
     def notes_at(self, start: int, end: int) -> list[int]:
@@ -89,7 +94,20 @@ class Reading:
 
 def read(text: str) -> Reading:
     """Read a sheet. Never fails: what cannot be read is a finding, and everything else still sounds."""
-    sheet, findings = parse(text)
-    expansion = expand(sheet)
-    reading = Reading(text, sheet, expansion.song, expansion.events, ())
+    with _collector_resting():
+        sheet, findings = parse(text)
+        expansion = expand(sheet)
+    reading = Reading(text, sheet, expansion.song, expansion.events, expansion.unused, ())
     return reading.with_findings([*findings, *expansion.findings])
+
+
+@contextmanager
+def _collector_resting() -> Iterator[None]:
+    """Reading makes very many small tuples and no cycles among them: the collector would look through them in vain."""
+    was_working = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was_working:
+            gc.enable()

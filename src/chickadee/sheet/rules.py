@@ -39,6 +39,7 @@ def _rule(code: str, severity: Severity, summary: str) -> Rule:
 _ERROR, _WARNING, _HINT = Severity.ERROR, Severity.WARNING, Severity.HINT
 
 NOT_UNDERSTOOD = _rule("not-understood", _ERROR, "A sign that is not part of the language.")
+NEAR_MISS = _rule("near-miss", _HINT, "Not quite the language, but understood.")
 LENGTH = _rule("length", _ERROR, "A length that cannot be read, or is not above zero.")
 LENGTH_FIT = _rule("length-fit", _ERROR, "A length too fine to be written exactly.")
 THIRD = _rule("third", _HINT, "A decimal that looks like a third of a beat.")
@@ -52,6 +53,17 @@ PROPERTY_TWICE = _rule("property-twice", _WARNING, "A property set twice; the la
 VALUE = _rule("value", _ERROR, "A property's value that cannot be read.")
 SOUND = _rule("sound", _WARNING, "A sound that is not known.")
 DIRECTION = _rule("direction", _ERROR, "A direction in square brackets that cannot be read.")
-BLOCK_NAME = _rule("block-name", _ERROR, "A voice without a name, or with one already taken.")
+BLOCK_NAME = _rule("block-name", _ERROR, "A phrase or voice without a name, or with one it cannot have.")
+GROUP = _rule("group", _ERROR, "A bracket without its partner, or a group that cannot be fitted.")
+CHANGE = _rule("change", _ERROR, "A change after a phrase or group that cannot be read.")
+ITSELF = _rule("uses-itself", _ERROR, "A phrase that uses itself, directly or through others.")
+TO_THE_END = _rule("to-the-end", _ERROR, "Something repeated to the end where no other voice sets an end.")
+CENTS = _rule("cents", _WARNING, "A frequency more than 5 cents away from every pitch.")
+DRUM = _rule("drum", _ERROR, "A drum's name in a voice whose sound is no drum kit.")
+CONFLICT = _rule(
+    "direction-conflict", _ERROR, "Two voices that give the whole song different directions at one place."
+)
+WORDS = _rule("words", _WARNING, "More syllables than notes, or words with no notes above them.")
+ALLOWED = _rule("allowed", _WARNING, "A note that its voice does not allow.")
 TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million events or twenty-four hours.")
 DIVISION = _rule("midi-division", _ERROR, "Lengths so varied that no MIDI file can hold them exactly.")

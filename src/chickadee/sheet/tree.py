@@ -2,14 +2,35 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import NamedTuple
 
-from .direction import Loudness
+from .direction import What
+from .length import Length
 from .properties import Settings
 from .word import Word
 
-__all__ = ["BarLine", "Block", "Direction", "Item", "Node", "Property", "Sheet"]
+__all__ = [
+    "Backwards",
+    "BarLine",
+    "Block",
+    "Change",
+    "Direction",
+    "Group",
+    "Item",
+    "Move",
+    "Node",
+    "OnSteps",
+    "Property",
+    "Repeat",
+    "Sheet",
+    "Stretch",
+    "ToTheEnd",
+    "UpsideDown",
+    "Use",
+]
 
 
 class Item(NamedTuple):
@@ -32,10 +53,79 @@ class Direction(NamedTuple):
 
     start: int
     end: int
-    what: Loudness
+    what: What
 
 
-Node = Item | BarLine | Direction
+@dataclass(frozen=True, slots=True)
+class Repeat:
+    """``x3``."""
+
+    times: int
+
+
+@dataclass(frozen=True, slots=True)
+class ToTheEnd:
+    """``to the end``."""
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """``up 5``, ``down 1 octave``, ``up 2 steps``: exactly one of the three is not zero, or all are."""
+
+    semitones: int = 0
+    octaves: int = 0
+    steps: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class OnSteps:
+    """``on ^6 ^4``: once on each step, ^1 being where it stands."""
+
+    steps: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Backwards:
+    """``backwards``."""
+
+
+@dataclass(frozen=True, slots=True)
+class UpsideDown:
+    """``upside-down``."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """``stretched 2``, or ``squeezed 2`` as a half."""
+
+    factor: Fraction
+
+
+Change = Repeat | ToTheEnd | Move | OnSteps | Backwards | UpsideDown | Stretch
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """``( … )``, perhaps fitted into a length, with what is done to it."""
+
+    start: int
+    end: int
+    body: tuple[Node, ...]
+    length: Length | None
+    changes: tuple[Change, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """A phrase's name where it is used, with what is done to it."""
+
+    start: int
+    end: int
+    name: str
+    changes: tuple[Change, ...]
+
+
+Node = Item | BarLine | Direction | Group | Use
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +143,7 @@ class Property:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """A voice: its properties and its music."""
+    """A voice or a phrase: its properties and its music."""
 
     name: str
     start: int
@@ -62,6 +152,8 @@ class Block:
     settings: Settings
     properties: tuple[Property, ...]
     body: tuple[Node, ...]
+    syllables: Mapping[int, str]
+    """The syllable under the item that starts at an offset."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,4 +163,5 @@ class Sheet:
     settings: Settings
     properties: tuple[Property, ...]
     """The song's own."""
+    phrases: Mapping[str, Block]
     voices: tuple[Block, ...]

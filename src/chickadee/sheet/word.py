@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from fractions import Fraction
 from functools import lru_cache
@@ -12,6 +12,8 @@ from ..theory import PitchName, read_pitch_name
 from . import rules
 from .finding import Finding, Fix, TextEdit
 from .length import NOTE_VALUES, Length, read_length
+from .near import near_miss
+from .written import Named, Number, Written, read_written
 
 __all__ = ["Kind", "Sign", "Word", "octave_fixes", "read_word", "shown", "third_of"]
 
@@ -27,15 +29,12 @@ class Kind(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Sign:
-    """One pitch inside a word, with its own marks."""
+    """One pitch, or chord symbol, inside a word, with its own marks."""
 
     start: int
     """Offsets inside the word."""
     end: int
-    name: PitchName | None
-    """The letter and accidental, or None where a number is written."""
-    octave: int | None
-    number: int | None
+    what: Written
     accent: bool = False
     short: bool = False
 
@@ -45,7 +44,7 @@ class Word:
     """A word as it reads wherever it stands.
 
     >>> word = read_word(">C4&E=1/2")
-    >>> word.kind, [sign.octave for sign in word.signs], word.length.count
+    >>> word.kind, [sign.what.octave for sign in word.signs], word.length.count
     (<Kind.STRIKE: 'strike'>, [4, None], Fraction(1, 2))
     """
 
@@ -60,14 +59,21 @@ class Word:
     """What is wrong with the word by itself; offsets count inside the word."""
 
 
-_NUMBER = re.compile(r"[0-9]{1,9}")
 _MARKS = re.compile(r"[>']*")
 
 
 @lru_cache(maxsize=65536)
 def read_word(text: str) -> Word:
     """The word that ``text`` spells, never failing: a word that cannot be read is silent and has a finding."""
-    return _WordReader(text).read()
+    word = _WordReader(text).read()
+    if word.findings and (near := near_miss(text)) is not None:
+        meant = _WordReader(near.meant).read()
+        if all(finding.code == rules.THIRD.code for finding in meant.findings):
+            fix = Fix(f"Write {near.meant}", (TextEdit(0, len(text), near.meant),))
+            hint = rules.NEAR_MISS.at(0, len(text), near.message, fix)
+            return replace(meant, text=text, length_start=max(0, len(text) - len(near.meant) + meant.length_start),
+                           findings=(hint,))  # fmt: skip
+    return word
 
 
 def third_of(text: str) -> str | None:
@@ -84,6 +90,12 @@ def octave_fixes(name: PitchName, octave: int, start: int, end: int) -> tuple[Fi
     while not 0 <= name.at(octave).number <= 127:
         octave += step
     return (Fix(f"Use {name.at(octave).pretty}", (TextEdit(start, end, name.at(octave).text),)),)
+
+
+def shown(text: str, most: int = 24) -> str:
+    """Text as a message quotes it: printable, and not too long."""
+    text = "".join(c if c.isprintable() else "�" for c in text)
+    return text if len(text) <= most else text[: most - 1] + "…"
 
 
 class _WordReader:
@@ -126,7 +138,7 @@ class _WordReader:
                 rules.LENGTH.at(
                     inner_length,
                     end,
-                    f"In “{self.text}” the length belongs at the end, after the last note.",
+                    f"In “{shown(self.text)}” the length belongs at the end, after the last note.",
                     *self._length_moved(inner_length, end),
                 )
             )
@@ -135,69 +147,44 @@ class _WordReader:
         at = marks.end() if marks else start
         accent |= ">" in self.text[start:at]
         short |= "'" in self.text[start:at]
-        sign = self.text[at:end]
-        if _NUMBER.fullmatch(sign):
-            number = int(sign)
-            if number <= 127:
-                return Sign(at, end, None, None, number, accent, short)
-            self.findings.append(
-                rules.PITCH_RANGE.at(
-                    at,
-                    end,
-                    f"“{sign}” is not a MIDI number; they go from 0 to 127.",
-                    Fix("Use 127", (TextEdit(at, end, "127"),)),
-                )
-            )
-            return None
-        named = read_pitch_name(sign)
-        if named is None:
+        what = read_written(self.text[at:end])
+        if what is None:
             self._unknown(start, at, end)
-            return None
-        name, octave = named
-        if octave is not None and not 0 <= name.at(octave).number <= 127:
-            self.findings.append(
-                rules.PITCH_RANGE.at(
-                    at,
-                    end,
-                    f"{name.at(octave).pretty} is outside the pitches MIDI has, C-1 to G9.",
-                    *octave_fixes(name, octave, at, end),
-                )
-            )
-            return None
-        return Sign(at, end, name, octave, None, accent, short)
+        elif not self._outside(what, at, end):
+            return Sign(at, end, what, accent, short)
+        return None
+
+    def _outside(self, what: Written, at: int, end: int) -> bool:
+        """Whether a pitch is beyond what MIDI has, which is then said."""
+        if isinstance(what, Number) and what.number > 127:
+            message = f"“{shown(self.text[at:end])}” is not a MIDI number; they go from 0 to 127."
+            fixes: tuple[Fix, ...] = (Fix("Use 127", (TextEdit(at, end, "127"),)),)
+        elif isinstance(what, Named) and what.octave is not None and not 0 <= what.name.at(what.octave).number <= 127:
+            message = f"{what.name.at(what.octave).pretty} is outside the pitches MIDI has, C-1 to G9."
+            fixes = octave_fixes(what.name, what.octave, at, end)
+        else:
+            return False
+        self.findings.append(rules.PITCH_RANGE.at(at, end, message, *fixes))
+        return True
 
     def _length(self, start: int, end: int) -> Length | None:
         written = self.text[start:end]
         length = read_length(written)
+        one_beat = _cut(start - 1, end, "Make it one beat")
         if length is None:
-            self.findings.append(
-                rules.LENGTH.at(
-                    start - 1,
-                    end,
-                    f"“={written}” is not a length; write beats such as =2 or =1/2, a note value such as "
-                    f"={next(iter(NOTE_VALUES))}, or =bar.",
-                    _cut(start - 1, end, "Make it one beat"),
-                )
+            message = (
+                f"“={shown(written)}” is not a length; write beats such as =2 or =1/2, a note value such as "
+                f"={next(iter(NOTE_VALUES))}, or =bar."
             )
+            self.findings.append(rules.LENGTH.at(start - 1, end, message, one_beat))
         elif length.count == 0:
-            self.findings.append(
-                rules.LENGTH.at(
-                    start - 1,
-                    end,
-                    "A length of no beats cannot sound; it must be above zero.",
-                    _cut(start - 1, end, "Make it one beat"),
-                )
-            )
+            message = "A length of no beats cannot sound; it must be above zero."
+            self.findings.append(rules.LENGTH.at(start - 1, end, message, one_beat))
             return None
-        elif (third := third_of(written)) and "." in written:
-            self.findings.append(
-                rules.THIRD.at(
-                    start,
-                    end,
-                    f"{written} is not quite a third part; {third} is exact.",
-                    Fix(f"Use {third}", (TextEdit(start, end, third),)),
-                )
-            )
+        elif third := third_of(written):
+            message = f"{written} is not quite a third part; {third} is exact."
+            fix = Fix(f"Use {third}", (TextEdit(start, end, third),))
+            self.findings.append(rules.THIRD.at(start, end, message, fix))
         return length
 
     def _length_moved(self, start: int, end: int) -> tuple[Fix, ...]:
@@ -209,27 +196,28 @@ class _WordReader:
     def _unknown(self, start: int, at: int, end: int) -> None:
         sign = self.text[at:end]
         if not sign:
-            if "&" in self.text:
-                place = start - 1 if start else end
-                self._not_understood(
-                    place,
-                    place + 1,
-                    "“&” joins notes and needs one on each side.",
-                    _cut(place, place + 1, "Take the & out"),
-                )
-            else:
-                what = self.text[start:end] or self.text
-                self._not_understood(
-                    0,
-                    len(self.text),
-                    f"“{what}” has no note before it; write it right after one.",
-                    _cut(0, len(self.text), "Take it out"),
-                )
+            self._nothing(start, end)
+            return
+        if sign[0] == "{":
+            self._not_understood(
+                at, end, f"“{shown(sign)}” is not a chord; Am, G7, F#dim and C/E in braces are some.",
+                *([] if sign.endswith("}") else [Fix("Close it", (TextEdit(end, end, "}"),))]),
+            )  # fmt: skip
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
         if sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):
             fixes.insert(0, Fix(f"Use {b}", (TextEdit(at, end, b),)))
         self._not_understood(at, end, f"“{shown(sign)}” is not a note or sign that Chickadee knows.", *fixes)
+
+    def _nothing(self, start: int, end: int) -> None:
+        if "&" in self.text:
+            place = start - 1 if start else end
+            message, cut = "“&” joins notes and needs one on each side.", _cut(place, place + 1, "Take the & out")
+            self._not_understood(place, place + 1, message, cut)
+        else:
+            what = shown(self.text[start:end] or self.text)
+            message = f"“{what}” has no note before it; write it right after one."
+            self._not_understood(0, len(self.text), message, _cut(0, len(self.text)))
 
     def _not_understood(self, start: int, end: int, message: str, *fixes: Fix) -> None:
         self.findings.append(rules.NOT_UNDERSTOOD.at(start, end, message, *fixes))
@@ -237,9 +225,3 @@ class _WordReader:
 
 def _cut(start: int, end: int, title: str = "Take it out") -> Fix:
     return Fix(title, (TextEdit(start, end, ""),))
-
-
-def shown(text: str, most: int = 24) -> str:
-    """Text as a message quotes it: printable, and not too long."""
-    text = "".join(c if c.isprintable() else "�" for c in text)
-    return text if len(text) <= most else text[: most - 1] + "…"

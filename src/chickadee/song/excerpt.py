@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from .grid import BarGrid
-from .song import Note, Song
-from .tempo import TempoMap
+from .song import Note, Song, Voice
 
 __all__ = ["bars_excerpt", "voice_excerpt"]
 
@@ -32,7 +31,7 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
         raise ValueError(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
     start, end = song.grid.start(first), min(song.grid.end(last), song.end)
     notes = tuple(_moved(note, start, end) for note in song.notes if start <= note.start < end)
-    voices = tuple(replace(voice, end=max(0, min(voice.end, end) - start)) for voice in song.voices)
+    voices = tuple(_cut(voice, start, end) for voice in song.voices)
     changes = [(max(0, tick - start), meter) for tick, meter in song.grid.changes if start < tick < end]
     return replace(
         song,
@@ -40,9 +39,21 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
         notes=notes,
         grid=BarGrid(((0, song.grid.meter_at(start)), *changes), song.grid.pickup if first == 0 else 0),
         keys=((0, song.key_at(start)), *((tick - start, key) for tick, key in song.keys if start < tick < end)),
-        tempo=TempoMap(song.tempo.tempos_from(start)),
+        tempo=song.tempo.from_tick(start),
     )
 
 
 def _moved(note: Note, start: int, end: int) -> Note:
     return note._replace(start=note.start - start, length=min(note.length, end - note.start))
+
+
+def _cut(voice: Voice, start: int, end: int) -> Voice:
+    return replace(
+        voice,
+        sound=voice.sound_at(start),
+        sounds=tuple((tick - start, sound) for tick, sound in voice.sounds if start < tick < end),
+        pedals=tuple(
+            (max(down, start) - start, min(up, end) - start) for down, up in voice.pedals if down < end and up > start
+        ),
+        end=max(0, min(voice.end, end) - start),
+    )

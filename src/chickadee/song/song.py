@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..theory import Key, Pitch, read_key
 from ..theory.frequency import STANDARD_A4, frequency
+from .drums import DRUM_SOUND
 from .grid import BarGrid
 from .meter import Meter
 from .sounds import DEFAULT_SOUND
@@ -45,6 +46,8 @@ class Note(NamedTuple):
     """Whether it is marked to sound half its length."""
     ink: tuple[Span, ...]
     """(start, end) offsets of the text that wrote it: the sign that strikes it, then its holds."""
+    syllable: str = ""
+    """The syllable sung on it; one that ends in ``-`` goes on in the next."""
 
     @property
     def end(self) -> int:
@@ -71,8 +74,34 @@ class Voice:
     """Seconds of silence taken from the end of each note, so that equal notes speak apart."""
     range: tuple[int, int] | None = None
     """The lowest and highest MIDI number it can play, where that is known."""
+    allow: frozenset[int] | None = None
+    """The MIDI numbers it may play, where that is limited; pitches of any octave as their class minus 12."""
+    sounds: tuple[tuple[int, str], ...] = ()
+    """(tick, sound) of every change of sound after the first."""
+    pedals: tuple[tuple[int, int], ...] = ()
+    """(down, up) ticks of every time the pedal is pressed."""
     end: int = 0
     """The tick at which its last note or rest is over."""
+
+    @property
+    def is_drums(self) -> bool:
+        """Whether it plays percussion."""
+        return self.sound == DRUM_SOUND
+
+    def sound_at(self, tick: int) -> str:
+        """The sound that a note struck at a tick has."""
+        found = self.sound
+        for start, sound in self.sounds:
+            if start <= tick:
+                found = sound
+        return found
+
+    def released(self, tick: int) -> int:
+        """When a note that ends at a tick falls silent: at once, or when the pedal that is down then is lifted."""
+        for down, up in self.pedals:
+            if down <= tick < up:
+                return up
+        return tick
 
 
 class NoteArrays(NamedTuple):
@@ -134,7 +163,7 @@ class Song:
     @cached_property
     def arrays(self) -> NoteArrays:
         """The notes as NumPy columns."""
-        columns = list(zip(*self.notes, strict=True)) or [()] * 8
+        columns = list(zip(*self.notes, strict=True)) or [()] * 9
         return NoteArrays(
             start=np.array(columns[0], dtype=np.int64),
             length=np.array(columns[2], dtype=np.int64),
@@ -151,6 +180,9 @@ class Song:
         found.update(voice.end for voice in self.voices)
         found.update(tick for tick, _ in self.grid.changes)
         found.update(tick for tick, _ in self.keys)
+        for voice in self.voices:
+            found.update(tick for tick, _ in voice.sounds)
+            found.update(tick for pedal in voice.pedals for tick in pedal)
         return tuple(sorted(found))
 
     def key_at(self, tick: int) -> Key:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from .drums import DRUM_SOUND
+
 __all__ = ["DEFAULT_SOUND", "SOUNDS", "Sound"]
 
 
@@ -22,6 +24,7 @@ _ALL = (
     Sound("flute", "a soft breath with a gentle waver; speaks gently and holds", 74),
     Sound("glass bell", "a struck glass that rings on and fades", 15),
     Sound("plucked string", "a bright pluck that fades like a harp string", 47),
+    Sound(DRUM_SOUND, "kick, snare, hat and other drums, by their names", 1),
     Sound("sine", "one pure tone with nothing added", 80),
 )
 

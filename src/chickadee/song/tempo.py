@@ -42,11 +42,22 @@ class TempoMap:
 
     On a ramp from q0 to q1 quarters a minute over L quarters, x quarters in, the tempo is
     q(x) = q0 + (q1 - q0)·x/L and the time t(x) = 60·L/(q1 - q0)·ln(q(x)/q0) seconds.
+
+    Swing p bends the ticks before that: fraction f of a quarter note becomes 2·p·f up to the half, and
+    p + 2·(1 - p)·(f - 1/2) after it.
     """
 
-    def __init__(self, tempos: Iterable[Tempo] = ()) -> None:
+    def __init__(
+        self, tempos: Iterable[Tempo] = (), swings: Iterable[tuple[int, float]] = (), origin: int = 0
+    ) -> None:
         self.tempos = tuple(tempos) or (Tempo(0, DEFAULT_TEMPO),)
         """Steps and ramps in order of tick, the first at tick 0."""
+        self.swings = tuple(swings)
+        """(tick, part) from where on the first half of a quarter note takes that part of it; 0.5 is even."""
+        self.origin = origin
+        """The tick from which quarter notes are counted for the swing."""
+        self._swing_ticks = np.array([-np.inf, *(tick for tick, _ in self.swings)])
+        self._swing_parts = np.array([0.5, *(part for _, part in self.swings)])
         pieces = _pieces(self.tempos)
         self._starts = np.array([piece[0] for piece in pieces], dtype=np.float64)
         self._from = np.array([piece[1] for piece in pieces])
@@ -58,8 +69,8 @@ class TempoMap:
 
     @property
     def constant(self) -> bool:
-        """Whether the tempo never changes."""
-        return len(self._starts) == 1
+        """Whether the tempo never changes and nothing swings."""
+        return len(self._starts) == 1 and bool(np.all(self._swing_parts == 0.5))
 
     def tempo_at(self, tick: int) -> float:
         """The tempo in force at a tick, in quarter notes a minute."""
@@ -69,7 +80,7 @@ class TempoMap:
     def seconds(self, ticks: ArrayLike) -> NDArray[np.float64]:
         """Seconds from the song's start for one tick or an array of them, in the same shape."""
         given = np.asarray(ticks, dtype=np.float64)
-        flat = given.reshape(-1)
+        flat = self._swung(given.reshape(-1))
         index = np.maximum(np.searchsorted(self._starts, flat, side="right") - 1, 0)
         into = (flat - self._starts[index]) / TICKS_PER_QUARTER
         return (self._times[index] + self._elapsed(into, index)).reshape(given.shape)
@@ -80,17 +91,41 @@ class TempoMap:
         minutes = (seconds - float(self._times[index])) / 60
         tempo, slope = float(self._from[index]), float(self._slope[index])
         into = tempo * minutes if slope == 0 else tempo * math.expm1(slope * minutes) / slope
-        return float(self._starts[index]) + into * TICKS_PER_QUARTER
+        return self._unswung(float(self._starts[index]) + into * TICKS_PER_QUARTER)
 
     def at_speed(self, speed: float) -> TempoMap:
         """The same map, everything ``speed`` times as fast."""
-        return TempoMap(
+        tempos = (
             replace(tempo, quarters_per_minute=tempo.quarters_per_minute * speed, target=tempo.target * speed)
             for tempo in self.tempos
         )
+        return TempoMap(tempos, self.swings, self.origin)
 
-    def tempos_from(self, tick: int) -> list[Tempo]:
-        """The steps and ramps from a tick on, moved so that it becomes the start."""
+    def from_tick(self, tick: int) -> TempoMap:
+        """The map from a tick on, moved so that it becomes the start."""
+        part = float(self._swing_parts[bisect_right(self._swing_ticks, tick) - 1])
+        swings = [(0, part), *((start - tick, part) for start, part in self.swings if start > tick)]
+        return TempoMap(self._tempos_from(tick), swings, self.origin - tick)
+
+    def _swung(self, ticks: NDArray[np.float64]) -> NDArray[np.float64]:
+        if not self.swings:
+            return ticks
+        part = self._swing_parts[np.searchsorted(self._swing_ticks, ticks, side="right") - 1]
+        whole, inside = np.divmod(ticks - self.origin, TICKS_PER_QUARTER)
+        place = inside / TICKS_PER_QUARTER
+        bent = np.where(place <= 0.5, 2 * part * place, part + 2 * (1 - part) * (place - 0.5))
+        return np.asarray(self.origin + (whole + bent) * TICKS_PER_QUARTER)
+
+    def _unswung(self, tick: float) -> float:
+        if not self.swings:
+            return tick
+        part = float(self._swing_parts[bisect_right(self._swing_ticks, tick) - 1])
+        whole, inside = divmod(tick - self.origin, TICKS_PER_QUARTER)
+        bent = inside / TICKS_PER_QUARTER
+        place = bent / (2 * part) if bent <= part else 0.5 + (bent - part) / (2 * (1 - part))
+        return self.origin + (whole + place) * TICKS_PER_QUARTER
+
+    def _tempos_from(self, tick: int) -> list[Tempo]:
         found = [Tempo(0, self.tempo_at(tick))]
         for tempo in self.tempos:
             if tempo.tick >= tick:

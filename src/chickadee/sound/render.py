@@ -39,13 +39,15 @@ def tones_of(song: Song, rate: int) -> list[Tone]:
     """The song's notes as tones, in order of start."""
     notes = song.notes
     starts = song.tempo.seconds([note.start for note in notes])
-    ends = song.tempo.seconds([note.start + note.sounding for note in notes])
+    released = [song.voices[note.voice].released(note.start + note.sounding) for note in notes]
+    ends = song.tempo.seconds(released)
     tones = []
     for note, start, end in zip(notes, starts.tolist(), ends.tolist(), strict=True):
         voice = song.voices[note.voice]
-        instrument = INSTRUMENTS[voice.sound if voice.sound in INSTRUMENTS else DEFAULT_SOUND]
+        sound = voice.sound_at(note.start)
+        instrument = INSTRUMENTS[sound if sound in INSTRUMENTS else DEFAULT_SOUND]
         seconds = max(end - start - voice.gap, (end - start) / 2)
-        strike = Strike(song.frequency(note.number), note.loudness / 127, max(1, round(seconds * rate)))
+        strike = Strike(note.number, song.frequency(note.number), note.loudness / 127, max(1, round(seconds * rate)))
         first = round(start * rate)
         end = first + instrument.length(strike, rate)
         left, right = sqrt((1 - voice.pan) / 2), sqrt((1 + voice.pan) / 2)  # equal power

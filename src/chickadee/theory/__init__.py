@@ -1,12 +1,16 @@
 """Pitch names and numbers, frequency, scales and keys: musical arithmetic that knows no song and no file."""
 
+from .chord import CHORD_KINDS, Chord, ChordKind, read_chord
 from .frequency import cents_between, frequency, nearest_number
 from .key import Key, KeyNameError, read_key
 from .pitch import Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
 
 __all__ = [
+    "CHORD_KINDS",
     "SCALES",
+    "Chord",
+    "ChordKind",
     "Key",
     "KeyNameError",
     "Pitch",
@@ -15,6 +19,7 @@ __all__ = [
     "cents_between",
     "frequency",
     "nearest_number",
+    "read_chord",
     "read_key",
     "read_pitch_name",
 ]

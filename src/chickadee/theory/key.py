@@ -68,6 +68,57 @@ class Key:
         """
         return self._spellings[number % 12].nearest(number)
 
+    def at_step(self, step: int, octave: int, raised: int = 0) -> Pitch:
+        """The pitch of a step, 1 being the tonic at or above an octave's C, going on past the scale's last.
+
+        >>> read_key("G major").at_step(8, 4).text
+        'G5'
+        """
+        bottom = 12 * (octave + 1)
+        tonic = bottom + (self.tonic.pitch_class - bottom) % 12
+        return self._at(tonic, step - 1, raised)
+
+    def moved_by_steps(self, pitch: Pitch, steps: int) -> Pitch:
+        """A pitch so many steps of the scale higher (or lower); one between two steps stays as far above its own.
+
+        The result may need a double accidental; :meth:`spell` has a simpler name for it.
+        """
+        step, raised = self._step_of(pitch)
+        return self._at(self.tonic.pitch_class, step + steps, raised)
+
+    def mirrored(self, pitch: Pitch, axis: Pitch) -> Pitch:
+        """A pitch as many steps on the other side of an axis."""
+        (step, raised), (middle, middle_raised) = self._step_of(pitch), self._step_of(axis)
+        return self._at(self.tonic.pitch_class, 2 * middle - step, 2 * middle_raised - raised)
+
+    def _at(self, tonic: int, steps: int, raised: int) -> Pitch:
+        octaves, place = divmod(steps, len(self.names))
+        number = tonic + 12 * octaves + self._offsets[place]
+        if not raised:
+            return self.names[place].nearest(number)
+        name = PitchName(self.names[place].letter, self.names[place].accidental + raised)
+        return name.nearest(number + raised)
+
+    def _step_of(self, pitch: Pitch) -> tuple[int, int]:
+        """The steps from the tonic of octave -1 to a pitch, and the semitones it is raised above that step.
+
+        A pitch outside the scale belongs to the step of its own letter, or else to the one below it.
+        """
+        for place, name in enumerate(self.names):
+            if name.letter == pitch.letter and abs(pitch.accidental - name.accidental) <= 2:
+                raised = pitch.accidental - name.accidental
+                if len(self.names) != 7 and raised:
+                    continue
+                number = pitch.number - raised - self.tonic.pitch_class
+                return (number - self._offsets[place]) // 12 * len(self.names) + place, raised
+        octaves, above = divmod(pitch.number - self.tonic.pitch_class, 12)
+        place = max(place for place, offset in enumerate(self._offsets) if offset <= above)
+        return octaves * len(self.names) + place, above - self._offsets[place]
+
+    @cached_property
+    def _offsets(self) -> tuple[int, ...]:
+        return tuple((name.pitch_class - self.tonic.pitch_class) % 12 for name in self.names)
+
     @cached_property
     def _names_by_class(self) -> dict[int, PitchName]:
         return {name.pitch_class: name for name in self.names}

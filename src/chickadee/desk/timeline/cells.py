@@ -8,7 +8,7 @@ from fractions import Fraction
 from itertools import groupby
 
 from ...sheet import Reading
-from ...sheet.expand import EventKind
+from ...sheet.walk import EventKind
 from ...song import Note
 from .. import words
 

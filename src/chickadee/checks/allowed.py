@@ -1,0 +1,47 @@
+"""Notes must be among those their voice allows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..sheet import Finding, Fix, Reading, TextEdit
+from ..sheet.rules import ALLOWED
+from ..song import Note
+
+__all__ = ["Allowed"]
+
+
+class Allowed:
+    """Reports a note that its voice does not allow, and the nearest that it does."""
+
+    def findings(self, reading: Reading) -> Iterator[Finding]:
+        """One finding for each place in the text."""
+        allowed = [voice.allow for voice in reading.song.voices]
+        if not any(allowed):
+            return
+        for note in reading.song.notes:
+            allow = allowed[note.voice]
+            if allow is not None and not _allows(allow, note.number):
+                yield _finding(reading, note, allow)
+
+
+def _allows(allow: frozenset[int], number: int) -> bool:
+    return number in allow or number % 12 - 12 in allow
+
+
+def _finding(reading: Reading, note: Note, allow: frozenset[int]) -> Finding:
+    place = reading.song.grid.place(note.start)
+    start, end = note.ink[0]
+    near = next(
+        (number for away in range(1, 128) for number in (note.number - away, note.number + away)
+         if 0 <= number <= 127 and _allows(allow, number)), None)  # fmt: skip
+    fixes = []
+    sign = reading.text[start:end].partition("=")[0].lstrip(">'")
+    if near is not None:
+        name = reading.song.key_at(note.start).spell(near)
+        at = reading.text.index(sign, start)
+        fixes.append(
+            Fix(f"Use {name.pretty}", (TextEdit(at, at + len(sign), str(near) if sign.isdigit() else name.text),))
+        )
+    message = f"Bar {place.bar}: {note.pitch.pretty} is not among the pitches this voice allows."
+    return ALLOWED.at(start, end, message, *fixes)

@@ -1,0 +1,231 @@
+"""Lines of music into bodies: words, bar lines, directions, groups and phrases used."""
+
+from __future__ import annotations
+
+import re
+from difflib import get_close_matches
+
+from . import rules
+from .changes import read_change
+from .direction import read_direction
+from .finding import Finding, Fix, TextEdit
+from .length import Length, read_length
+from .near import letter_run
+from .tree import BarLine, Change, Direction, Group, Item, Node, Use
+from .word import Kind, read_word, shown
+
+__all__ = ["COMMENT", "MOST_DEPTH", "TOKEN", "MusicReader"]
+
+MOST_DEPTH = 60
+"""How deep groups may stand inside groups."""
+
+COMMENT = re.compile(r"(?:^|(?<=\s))//[^\n]*")
+TOKEN = re.compile(
+    r"(?P<comment>(?<!\S)//[^\n]*)"
+    r"|(?P<word>(?:[^\s|\[\](){}]|\{[^}\n]*\}?)+)"
+    r"|(?P<bar>\|+)"
+    r"|(?P<open>\()"
+    r"|(?P<close>\)(?:=[^\s|\[\](){}]*)?)"
+    r"|(?P<direction>\[[^\]\n\[]*\]?)"
+    r"|(?P<stray>\S)"
+)
+
+Token = re.Match[str]
+
+
+class _OpenGroup:
+    def __init__(self, start: int, body: list[Node]) -> None:
+        self.start, self.outer = start, body
+
+
+class MusicReader:
+    """Reads the lines of one block; groups may go on from line to line."""
+
+    def __init__(self, text: str, phrases: frozenset[str], findings: list[Finding]) -> None:
+        self.text, self.phrases, self.findings = text, phrases, findings
+        self.body: list[Node] = []
+        """What stands in the innermost group that is open."""
+        self.last_line: list[Node] = []
+        """What the newest line of music added, groups or not."""
+        self._open: list[_OpenGroup] = []
+
+    def closed(self) -> tuple[Node, ...]:
+        """The whole body; groups still open are closed here."""
+        while self._open:
+            start = self._open[-1].start
+            end = self.text.find("\n", start)
+            end = len(self.text) if end < 0 else end
+            line_end = len(self.text[:end].rstrip())
+            fix = Fix("Close it at the end of the line", (TextEdit(line_end, line_end, " )"),))
+            self.findings.append(rules.GROUP.at(start, start + 1, "This group has no closing bracket.", fix))
+            self._close_group(start + 1, None, ())
+        return tuple(self.body)
+
+    def line(self, start: int, end: int) -> None:
+        """Read one line."""
+        tokens = list(TOKEN.finditer(self.text, start, end))
+        if not tokens or tokens[0].lastgroup == "comment":
+            return
+        self.last_line = []
+        place = 0
+        while place < len(tokens):
+            place += self._token(tokens, place)
+
+    def _token(self, tokens: list[Token], place: int) -> int:
+        """Read one token and what belongs to it; the number of tokens taken."""
+        token = tokens[place]
+        kind = token.lastgroup
+        if kind == "word":
+            text = token[0]
+            if text in self.phrases:
+                changes, taken = self._changes(tokens, place + 1)
+                self.body.append(Use(token.start(), token.end(), text, changes))
+                return 1 + taken
+            return self._word(tokens, place)
+        if kind == "bar":
+            self.body.append(BarLine(*token.span()))
+        elif kind == "direction":
+            self._direction(token)
+        elif kind == "open":
+            self._open_group(token)
+        elif kind == "close":
+            return 1 + self._closing(tokens, place)
+        elif kind == "stray":
+            cut = Fix("Take it out", (TextEdit(token.start(), token.end(), ""),))
+            message = f"“{shown(token[0])}” is not a note or sign that Chickadee knows."
+            self.findings.append(rules.NOT_UNDERSTOOD.at(token.start(), token.end(), message, cut))
+        return 1
+
+    def _word(self, tokens: list[Token], place: int) -> int:
+        token = tokens[place]
+        text, (at, to) = token[0], token.span()
+        word = read_word(text)
+        if len(text) < 4 and place + 1 < len(tokens) and (joined := self._joined(token, tokens[place + 1])):
+            return joined
+        if word.findings:
+            if word.kind is Kind.SILENT and self._understood(text, at):
+                return 1
+            self.findings += [self._with_phrases(finding.moved(at), text) for finding in word.findings]
+        item = Item(at, to, word)
+        self.body.append(item)
+        self.last_line.append(item)
+        return 1
+
+    def _joined(self, token: Token, after: Token) -> int:
+        """A letter and its octave, or a note and its length, written apart: read as one."""
+        if after.lastgroup != "word" or token[0][0] in "=0123456789":
+            return 0
+        first = read_word(token[0])
+        octave = re.fullmatch(r"[0-9](=\S*)?", after[0]) if re.fullmatch(r"[>']*[A-Ga-g][#♯b♭]?", token[0]) else None
+        if first.findings or first.length is not None or not (octave or after[0][0] == "="):
+            return 0
+        start, end = token.start(), after.end()
+        meant = token[0] + after[0]
+        word = read_word(meant)
+        if word.findings:
+            return 0
+        what = "A length" if after[0][0] == "=" else "An octave"
+        fix = Fix(f"Write {meant}", (TextEdit(start, end, meant),))
+        self.findings.append(rules.NEAR_MISS.at(start, end, f"{what} is written right after its note.", fix))
+        item = Item(start, end, word)
+        self.body.append(item)
+        self.last_line.append(item)
+        return 2
+
+    def _understood(self, text: str, at: int) -> bool:
+        """Letters written together, as in CEGEC: a note each."""
+        run = letter_run(text)
+        if not run:
+            return False
+        meant = " ".join(text[start:end] for start, end in run)
+        fix = Fix(f"Write {shown(meant)}", (TextEdit(at, at + len(text), meant),))
+        self.findings.append(rules.NEAR_MISS.at(at, at + len(text), "A space keeps notes apart.", fix))
+        for start, end in run:
+            item = Item(at + start, at + end, read_word(text[start:end]))
+            self.body.append(item)
+            self.last_line.append(item)
+        return True
+
+    def _with_phrases(self, finding: Finding, text: str) -> Finding:
+        """A finding that also offers the phrase whose name is nearly that."""
+        near = get_close_matches(text, self.phrases, 2, 0.7) if finding.code == rules.NOT_UNDERSTOOD.code else []
+        fixes = [Fix(f"Use {name}", (TextEdit(finding.start, finding.end, name),)) for name in near]
+        return Finding(
+            finding.code, finding.severity, finding.start, finding.end, finding.message, (*fixes, *finding.fixes)
+        )
+
+    def _changes(self, tokens: list[Token], place: int) -> tuple[tuple[Change, ...], int]:
+        """What is done to a phrase or group, by the words after it; and how many tokens those are."""
+        words: list[str] = []
+        for token in tokens[place : place + 120]:
+            if token.lastgroup != "word":
+                break
+            words.append(token[0])
+        changes: list[Change] = []
+        taken = 0
+        while taken < len(words):
+            change, count = read_change(words[taken:])
+            if not count:
+                break
+            if change is None:
+                start, end = tokens[place + taken].start(), tokens[place + taken + count - 1].end()
+                message = (
+                    f"“{shown(self.text[start:end])}” is not finished: up 5, up 2 steps, up 1 octave, on ^1 ^5, x3, to the end,"
+                    " stretched 2 are some that are."
+                )
+                cut = Fix("Take it out", (TextEdit(start, end, ""),))
+                self.findings.append(rules.CHANGE.at(start, end, message, cut))
+            else:
+                changes.append(change)
+            taken += count
+        return tuple(changes), taken
+
+    def _open_group(self, token: Token) -> None:
+        if len(self._open) >= MOST_DEPTH:
+            message = f"Groups may stand inside one another at most {MOST_DEPTH} deep."
+            self.findings.append(rules.GROUP.at(token.start(), token.end(), message))
+            return
+        self._open.append(_OpenGroup(token.start(), self.body))
+        self.body = []
+
+    def _closing(self, tokens: list[Token], place: int) -> int:
+        token = tokens[place]
+        if not self._open:
+            cut = Fix("Take it out", (TextEdit(token.start(), token.end(), ""),))
+            message = "This bracket closes no group."
+            self.findings.append(rules.GROUP.at(token.start(), token.end(), message, cut))
+            return 0
+        length = self._fitted(token)
+        changes, taken = self._changes(tokens, place + 1)
+        self._close_group(token.end(), length, changes)
+        return taken
+
+    def _fitted(self, token: Token) -> Length | None:
+        written = token[0][2:]
+        if len(token[0]) == 1:
+            return None
+        length = read_length(written)
+        if length is None or not length.count:
+            cut = Fix("Take it out", (TextEdit(token.start() + 1, token.end(), ""),))
+            message = f"“={shown(written)}” is not a length to fit the group into; =2 beats is one."
+            self.findings.append(rules.LENGTH.at(token.start() + 1, token.end(), message, cut))
+            return None
+        return length
+
+    def _close_group(self, end: int, length: Length | None, changes: tuple[Change, ...]) -> None:
+        opened = self._open.pop()
+        group = Group(opened.start, end, tuple(self.body), length, changes)
+        self.body = opened.outer
+        self.body.append(group)
+
+    def _direction(self, token: Token) -> None:
+        start, end, text = token.start(), token.end(), token[0]
+        if not text.endswith("]"):
+            fix = Fix("Close it", (TextEdit(end, end, "]"),))
+            self.findings.append(rules.DIRECTION.at(start, end, "This direction has no closing bracket.", fix))
+            return
+        try:
+            self.body.append(Direction(start, end, read_direction(text[1:-1])))
+        except ValueError as fault:
+            cut = Fix("Take it out", (TextEdit(start, end, ""),))
+            self.findings.append(rules.DIRECTION.at(start, end, str(fault), cut))

@@ -1,0 +1,311 @@
+"""One voice, walked from its start: every sign at its tick."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import Enum
+from fractions import Fraction
+from typing import NamedTuple
+from zlib import crc32
+
+from ..song import BarGrid, Meter, Note
+from ..theory import Key
+from . import rules
+from .direction import (
+    ChangeKey,
+    ChangeMeter,
+    ChangeSound,
+    ChangeSwing,
+    ChangeTempo,
+    Loudness,
+    Pedal,
+    RampTempo,
+    Swell,
+    Vary,
+)
+from .finding import Finding, Fix, TextEdit
+from .flatten import FitEnd, FitStart, Frame, Placed, TooMany, Until
+from .settle import Scope, Settled, exact_ticks, settle
+from .tree import BarLine, Direction, Item
+from .word import Kind, Word
+
+__all__ = ["MOST_EVENTS", "Event", "EventKind", "SongWide", "VoiceWalk"]
+
+MOST_EVENTS = 1_000_000
+_MOST_TICKS = 24 * 60 * 1000 * 8_064_000  # twenty-four hours at a thousand quarters a minute
+_ACCENT = 16
+_USUAL = 80
+
+
+class EventKind(Enum):
+    """What happens in a voice."""
+
+    STRIKE = "strike"
+    REST = "rest"
+    HOLD = "hold"
+    BAR = "bar"
+
+
+_KINDS = {Kind.STRIKE: EventKind.STRIKE, Kind.REST: EventKind.REST, Kind.HOLD: EventKind.HOLD}
+
+
+class Event(NamedTuple):
+    """One thing a voice does, where it is written and when it happens."""
+
+    tick: int
+    length: int
+    """Ticks until the next event; 0 for a bar line."""
+    kind: EventKind
+    start: int
+    """Offsets of the text."""
+    end: int
+
+
+class SongWide(NamedTuple):
+    """A direction for the whole song, where a voice has it."""
+
+    tick: int
+    what: ChangeTempo | RampTempo | ChangeMeter | ChangeKey | ChangeSwing
+    start: int
+    end: int
+
+
+@dataclass(slots=True)
+class _Swelling:
+    """A run from one loudness towards the next."""
+
+    tick: int
+    level: float
+    by: int
+    first: int
+    """The first note it reaches."""
+
+
+class VoiceWalk:
+    """Walks one voice.
+
+    ``changes`` are the song's meters and keys as known so far: (tick, Meter or Key) in order. ``goal`` is the tick
+    at which the longest other voice ends, or None while that is not known.
+    """
+
+    def __init__(self, index: int, scope: Scope, changes: Sequence[tuple[int, Meter | Key]], level: int,
+                 goal: int | None) -> None:  # fmt: skip
+        self.tick = 0
+        self.notes: list[Note] = []
+        self.events: list[Event] = []
+        self.findings: list[Finding] = []
+        self.song_wide: list[SongWide] = []
+        self.sounds: list[tuple[int, str]] = []
+        self.pedals: list[tuple[int, int]] = []
+        self.waits = False
+        """Whether something here is repeated to an end that is not known."""
+        self._index, self._scope, self._goal = index, scope, goal
+        self._changes = list(changes)
+        self._next_change = 0
+        self._level: float = level
+        self._vary = 0
+        self._swelling: _Swelling | None = None
+        self._shades: dict[int, tuple[float, bool, int]] = {}  # note: loudness before accent, accent, vary
+        self._newest = 0  # how many of the newest notes a hold makes longer
+        self._started = False
+        self._pedal: int | None = None
+        self._fits: list[tuple[Fraction, dict[Frame, Frame]]] = []
+        self._frame: Frame | None = None
+        self._settled: dict[Word, Settled] = {}
+        self._by_frame: dict[Frame, dict[Word, Settled]] = {}
+
+    def run(self, placed: Sequence[Placed]) -> None:
+        """Walk some signs. Raises TooMany beyond the bounds."""
+        for place, (node, frame) in enumerate(placed):
+            kind = type(node)
+            if kind is Item:
+                if self._fits:
+                    frame = self._fitted(frame)
+                if frame is not self._frame:
+                    self._frame = frame
+                    self._settled = self._by_frame.setdefault(frame, {})
+                self._item(node, frame)  # type: ignore[arg-type]
+            elif kind is BarLine:
+                self.events.append(Event(self.tick, 0, EventKind.BAR, node.start, node.end))  # type: ignore[union-attr]
+            elif kind is Direction:
+                self._direction(node)  # type: ignore[arg-type]
+            elif kind is FitStart:
+                self._fit(placed, place)
+            elif kind is FitEnd:
+                self._fits.pop()
+            else:
+                self._until(node)  # type: ignore[arg-type]
+
+    def finish(self, stress: tuple[int, ...] | None, grid: BarGrid) -> None:
+        """Settle what only the end tells: swells, stress and variation of loudness, and the pedal."""
+        if self._pedal is not None and self.tick > self._pedal:
+            self.pedals.append((self._pedal, self.tick))
+        if self._swelling is not None:
+            self._swell_to(self._swelling.level + self._swelling.by)
+        if stress:
+            self._shades = {
+                place: self._shades.get(place, (note.loudness, False, 0)) for place, note in enumerate(self.notes)
+            }
+        for place, (level, accent, vary) in self._shades.items():
+            note = self.notes[place]
+            if stress:
+                meter = grid.meter_at(note.start)
+                beat = int(grid.place(note.start).beat - 1) // meter.pulse_beats
+                level = level * stress[beat % len(stress)] / _USUAL
+            if vary:
+                level += crc32(f"{self._index}:{place}:{note.start}".encode()) % (2 * vary + 1) - vary
+            loudness = min(127, max(1, round(level + (_ACCENT if accent else 0))))
+            self.notes[place] = note._replace(loudness=loudness)
+
+    # Notes, rests and holds
+
+    def _item(self, item: Item, frame: Frame) -> None:
+        start, end, word = item
+        if self._next_change < len(self._changes) and self._changes[self._next_change][0] <= self.tick:
+            self._catch_up()
+        settled = self._settled.get(word)
+        if settled is None:
+            settled = self._settled[word] = settle(word, frame, self._scope)
+        kind, ticks, struck, findings = settled
+        if findings:
+            self.findings += [finding.moved(start) for finding in findings]
+        tick = self.tick
+        if kind is Kind.STRIKE:
+            loud = round(self._level)
+            syllable = frame.syllables.get(start, "") if frame.syllables else ""
+            for pitch, number, first, last, accent, short, after, own in struck:
+                ink = ((start, end),) if first < 0 else ((start + first, start + last),)
+                if self._vary or self._swelling is not None or self._shades:
+                    self._shades[len(self.notes)] = self._level, accent, self._vary
+                loudness = min(127, loud + _ACCENT) if accent else loud
+                self.notes.append(
+                    Note(tick + after, self._index, own or ticks, pitch, number, loudness, short, ink, syllable)
+                )
+            self._newest = len(struck)
+        elif kind is Kind.HOLD:
+            self._hold(ticks, start, end)
+        else:
+            self._newest = 0
+        self._started = True
+        self.events.append(Event(tick, ticks, _KINDS[kind], start, end))
+        self.tick = tick + ticks
+        if self.tick > _MOST_TICKS or len(self.events) > MOST_EVENTS or len(self.notes) > MOST_EVENTS:
+            raise TooMany(start, end)
+
+    def _hold(self, ticks: int, start: int, end: int) -> None:
+        if not self._started:
+            fix = Fix("Make it a rest", (TextEdit(start, start + 1, "rest"),))
+            self.findings.append(rules.HOLD.at(start, end, "Nothing sounds before this hold, so it is silent.", fix))
+        for place in range(len(self.notes) - self._newest, len(self.notes)):
+            note = self.notes[place]
+            if note.end == self.tick:
+                self.notes[place] = note._replace(length=note.length + ticks, ink=(*note.ink, (start, end)))
+
+    # Groups
+
+    def _fit(self, placed: Sequence[Placed], place: int) -> None:
+        fit = placed[place].node
+        assert isinstance(fit, FitStart)
+        inside, _ = self._measure(placed, place + 1)
+        outer = self._fits[-1][0] if self._fits else Fraction(1)
+        own = placed[place].frame.factor
+        if not inside:
+            message = "There is nothing in this group to fit into a length."
+            self.findings.append(rules.GROUP.at(fit.start, fit.end, message))
+        factor = exact_ticks(fit.length, self._scope) * own / inside if inside else Fraction(1)
+        self._fits.append((outer * factor, {}))
+
+    def _measure(self, placed: Sequence[Placed], place: int) -> tuple[Fraction, int]:
+        """The exact ticks from a place to the end of its fit, and the place of that end."""
+        total = Fraction(0)
+        while type(placed[place].node) is not FitEnd:
+            node, frame = placed[place]
+            if isinstance(node, FitStart):
+                total += exact_ticks(node.length, self._scope) * frame.factor
+                _, place = self._measure(placed, place + 1)
+            elif isinstance(node, Item):
+                total += exact_ticks(node.word.length, self._scope) * frame.factor
+            place += 1
+        return total, place
+
+    def _fitted(self, frame: Frame) -> Frame:
+        factor, known = self._fits[-1]
+        if frame not in known:
+            known[frame] = replace(frame, factor=frame.factor * factor)
+        return known[frame]
+
+    def _until(self, until: Until) -> None:
+        if self._goal is None:
+            self.waits = True
+            return
+        first_note, first_event, began = len(self.notes), len(self.events), self.tick
+        while self.tick < self._goal:
+            before = self.tick
+            self.run(until.body)
+            if self.tick == before:
+                break
+        if self.tick <= self._goal:
+            return
+        self.tick = max(self._goal, began)
+        kept = [note for note in self.notes[first_note:] if note.start < self.tick]
+        self.notes[first_note:] = [note._replace(length=min(note.length, self.tick - note.start)) for note in kept]
+        self._shades = {place: shade for place, shade in self._shades.items() if place < len(self.notes)}
+        self._newest = 0
+        events = [event for event in self.events[first_event:] if event.tick < self.tick]
+        self.events[first_event:] = [
+            event._replace(length=min(event.length, self.tick - event.tick)) for event in events
+        ]
+
+    # Directions
+
+    def _direction(self, direction: Direction) -> None:
+        what = direction.what
+        if isinstance(what, Loudness):
+            if self._swelling is not None:
+                self._swell_to(what.level)
+            self._level = what.level
+        elif isinstance(what, Swell):
+            if self._swelling is not None:
+                self._swell_to(self._swelling.level + self._swelling.by)
+            self._swelling = _Swelling(self.tick, self._level, what.by, len(self.notes))
+        elif isinstance(what, Vary):
+            self._vary = what.amount
+        elif isinstance(what, ChangeSound):
+            self.sounds.append((self.tick, what.sound))
+        elif isinstance(what, Pedal):
+            if self._pedal is not None and self.tick > self._pedal:
+                self.pedals.append((self._pedal, self.tick))
+            self._pedal = self.tick if what.down else None
+        else:
+            self.song_wide.append(SongWide(self.tick, what, direction.start, direction.end))
+            self._catch_up()
+            if isinstance(what, ChangeMeter):
+                self._rescope(replace(self._scope, meter=what.meter))
+            elif isinstance(what, ChangeKey):
+                self._rescope(replace(self._scope, key=what.key))
+
+    def _swell_to(self, level: float) -> None:
+        """End a swell here at a loudness: the notes since its start lie evenly on the way."""
+        swell = self._swelling
+        assert swell is not None
+        level = min(127.0, max(1.0, level))
+        for place in range(swell.first, len(self.notes)):
+            _, accent, vary = self._shades.get(place, (0.0, False, 0))
+            part = (self.notes[place].start - swell.tick) / max(1, self.tick - swell.tick)
+            self._shades[place] = swell.level + (level - swell.level) * part, accent, vary
+        self._swelling, self._level = None, level
+
+    def _catch_up(self) -> None:
+        """Take on the meter and key that other voices gave the song up to here."""
+        scope = self._scope
+        while self._next_change < len(self._changes) and self._changes[self._next_change][0] <= self.tick:
+            change = self._changes[self._next_change][1]
+            scope = replace(scope, meter=change) if isinstance(change, Meter) else replace(scope, key=change)
+            self._next_change += 1
+        self._rescope(scope)
+
+    def _rescope(self, scope: Scope) -> None:
+        if scope != self._scope:
+            self._scope, self._frame = scope, None
+            self._by_frame = {}
