@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase
 
@@ -79,6 +80,7 @@ EVENING = Theme(
 )
 
 
+@lru_cache(maxsize=256)
 def mixed(colour: str, ground: str, part: float) -> QColor:
     """``part`` of a colour on a ground, as one opaque colour."""
     top, bottom = QColor(colour), QColor(ground)
@@ -90,6 +92,11 @@ def mixed(colour: str, ground: str, part: float) -> QColor:
             )
         )
     )
+
+
+@lru_cache(maxsize=256)
+def _colour(name: str) -> QColor:
+    return QColor(name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +113,7 @@ class Look:
 
     def color(self, name: str) -> QColor:
         """A colour of the theme by its field's name."""
-        return QColor(getattr(self.theme, name))
+        return _colour(getattr(self.theme, name))
 
     def font(self, size: float, bold: bool = False) -> QFont:
         """The system's font for words; ``size`` in pixels at scale 1."""
@@ -123,7 +130,7 @@ class Look:
 
     def voice(self, index: int) -> QColor:
         """The colour of a voice."""
-        return QColor(self.theme.voices[index % len(self.theme.voices)])
+        return _colour(self.theme.voices[index % len(self.theme.voices)])
 
     def voice_striped(self, index: int) -> bool:
         """Whether the voice is told from one eight before it by a stripe."""

@@ -41,7 +41,7 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
     number = 0 if grid.pickup else 1
     tick = first = 0
     last_line = max((place for place, event in enumerate(events) if event.kind is EventKind.BAR), default=-1)
-    finished = all(event.kind is EventKind.BAR for event in events[last_line:])
+    finished = last_line == len(events) - 1
     for place, event in enumerate(events):
         if event.kind is not EventKind.BAR:
             continue

@@ -100,7 +100,8 @@ class MusicReader:
         token = tokens[place]
         text, (at, to) = token[0], token.span()
         word = read_word(text)
-        if len(text) < 4 and place + 1 < len(tokens) and (joined := self._joined(token, tokens[place + 1])):
+        after = tokens[place + 1] if place + 1 < len(tokens) else None
+        if after is not None and after[0][0] in "=0123456789" and (joined := self._joined(token, after)):
             return joined
         if word.findings:
             if word.kind is Kind.SILENT and self._understood(text, at):

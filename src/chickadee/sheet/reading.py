@@ -59,7 +59,11 @@ class Reading:
         found: dict[tuple[int, int, str], Finding] = {}
         for finding in (*self.findings, *more):
             found.setdefault((finding.start, finding.end, finding.code), finding)
-        return replace(self, findings=tuple(found[place] for place in sorted(found)))
+        new = replace(self, findings=tuple(found[place] for place in sorted(found)))
+        new.__dict__.update(
+            {name: self.__dict__[name] for name in ("bars", "_ink", "_line_starts") if name in self.__dict__}
+        )
+        return new
 
     def notes_at(self, start: int, end: int) -> list[int]:
         """Indices of the notes whose ink touches the characters from ``start`` to ``end``, in order of time."""

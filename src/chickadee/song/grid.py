@@ -47,7 +47,7 @@ class BarGrid:
 
     def meter_at(self, tick: int) -> Meter:
         """The meter in force at a tick."""
-        return self.changes[self._change_at(tick)][1]
+        return self.changes[self._change_at(tick) if len(self.changes) > 1 else 0][1]
 
     def number_at(self, tick: int) -> int:
         """The number of the bar that a tick lies in."""

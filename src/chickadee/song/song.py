@@ -175,8 +175,9 @@ class Song:
     @cached_property
     def times(self) -> tuple[int, ...]:
         """Every tick at which something happens that a MIDI file must hold: strikes, ends, changes."""
-        found = {note.start for note in self.notes}
-        found.update(note.start + note.sounding for note in self.notes)
+        starts, lengths = self.arrays.start, self.arrays.length
+        short = np.array([note.short for note in self.notes], dtype=bool)
+        found = set(np.unique(np.concatenate([starts, starts + np.where(short, lengths // 2, lengths)])).tolist())
         found.update(voice.end for voice in self.voices)
         found.update(tick for tick, _ in self.grid.changes)
         found.update(tick for tick, _ in self.keys)

@@ -29,9 +29,6 @@ def division_for(times: Iterable[int], at_least: int = 480, at_most: int = 32_76
     Only divisions of TICKS_PER_QUARTER and their multiples can qualify; None where none up to
     ``at_most`` does.
     """
-    common = TICKS_PER_QUARTER
-    for time in times:
-        common = gcd(common, time)
-    needed = TICKS_PER_QUARTER // common
+    needed = TICKS_PER_QUARTER // gcd(TICKS_PER_QUARTER, *times)
     division = -(-at_least // needed) * needed
     return division if division <= at_most else None

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import groupby
+
+import numpy as np
 
 from ...sheet import Reading
 from ...sheet.walk import EventKind
 from ...song import Note
 from .. import words
 
-__all__ = ["ROWS", "Cell", "Row", "cells_of"]
+__all__ = ["ROWS", "Cell", "Cells", "Row"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,20 +39,42 @@ class Row:
     text: Callable[[Cell], str]
 
 
-def cells_of(reading: Reading, voice: int) -> list[Cell]:
-    """The cells of one voice, in order of time."""
-    grid = reading.song.grid
-    mine = [note for note in reading.song.notes if note.voice == voice]
-    cells = []
-    for tick, together in groupby(mine, key=lambda note: note.start):
-        notes = tuple(sorted(together, key=lambda note: -note.number))
-        cells.append(Cell(tick, notes[0].length, Fraction(notes[0].length, grid.meter_at(tick).beat_ticks), notes))
-    if voice < len(reading.events):
-        for event in reading.events[voice]:
-            if event.kind is EventKind.REST:
-                beats = Fraction(event.length, grid.meter_at(event.tick).beat_ticks)
-                cells.append(Cell(event.tick, event.length, beats, ()))
-    return sorted(cells, key=lambda cell: cell.tick)
+class Cells:
+    """The cells of one voice, made as they are asked for.
+
+    >>> from chickadee import read
+    >>> [[row.text(cell) for row in ROWS] for cell in Cells(read("C4&E4=2 rest"), 0).between(0, 10**9)]
+    [['C4 E4', '60 64', '2'], ['rest', '', '1']]
+    """
+
+    def __init__(self, reading: Reading, voice: int) -> None:
+        self._song = reading.song
+        arrays = reading.song.arrays
+        self._mine = np.flatnonzero(arrays.voice == voice)
+        self._starts = arrays.start[self._mine]
+        self._ends = self._starts + arrays.length[self._mine]
+        events = reading.events[voice] if voice < len(reading.events) else ()
+        self._rests = [event for event in events if event.kind is EventKind.REST]
+        self._rest_ticks = [event.tick for event in self._rests]
+
+    def between(self, first: float, last: float) -> list[Cell]:
+        """The cells seen between two ticks, in order of time."""
+        seen = self._mine[(self._starts < last) & (self._ends > first)]
+        cells = []
+        notes = [self._song.notes[index] for index in seen]
+        for tick, together in groupby(notes, key=lambda note: note.start):
+            cells.append(self._cell(tick, tuple(sorted(together, key=lambda note: -note.number))))
+        at = max(0, bisect_right(self._rest_ticks, first) - 1)
+        for rest in self._rests[at : bisect_right(self._rest_ticks, last)]:
+            if rest.tick + rest.length > first:
+                cells.append(Cell(rest.tick, rest.length, self._beats(rest.tick, rest.length), ()))
+        return sorted(cells, key=lambda cell: cell.tick)
+
+    def _cell(self, tick: int, notes: tuple[Note, ...]) -> Cell:
+        return Cell(tick, notes[0].length, self._beats(tick, notes[0].length), notes)
+
+    def _beats(self, tick: int, length: int) -> Fraction:
+        return Fraction(length, self._song.grid.meter_at(tick).beat_ticks)
 
 
 def _names(cell: Cell) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetrics, QPainter, QPen, QPolygonF
 
 from ...sheet import Severity
 from ..theme import Look, mixed
@@ -144,7 +144,24 @@ def _paint_grid(painter: QPainter, frame: Frame) -> None:
                 str(number),
             )
         number += 1
+    _paint_phrases(painter, frame, first, last)
     painter.setClipping(False)
+
+
+def _paint_phrases(painter: QPainter, frame: Frame, first: float, last: float) -> None:
+    """The names of phrases, where they begin."""
+    look, free = frame.look, 0.0
+    painter.setFont(look.font(11))
+    painter.setPen(look.color("grey"))
+    for tick, name in frame.scene.phrase_starts:
+        if first - 8_064_000 <= tick <= last:
+            x = frame.roll.left() + frame.axes.x(tick) + look.px(26)
+            wide = painter.fontMetrics().horizontalAdvance(name)
+            if x >= free:
+                painter.drawText(
+                    QRectF(x, frame.ruler.top(), wide + 2, frame.ruler.height()), Qt.AlignmentFlag.AlignVCenter, name
+                )
+                free = x + wide + look.px(8)
 
 
 def _paint_notes(painter: QPainter, frame: Frame) -> None:
@@ -215,40 +232,46 @@ def _paint_rows(painter: QPainter, frame: Frame) -> None:
     for place in range(len(ROWS) + 1):
         y = frame.rows.top() + place * frame.row_height
         painter.drawLine(0, y, frame.rows.right(), y)
-    first, last = frame.ticks()
     painter.setClipRect(frame.rows)
-    shown = [cell for cell in frame.scene.cells if cell.tick < last and cell.tick + cell.length > first]
+    cells = frame.scene.cells.between(*frame.ticks())
     for place, row in enumerate(ROWS):
-        free = 0.0
-        for cell in shown:
-            left = frame.roll.left() + axes.x(cell.tick)
-            room = QRectF(
-                left + look.px(4),
-                _row_rect(frame, place).top(),
-                axes.x(cell.tick + cell.length) - axes.x(cell.tick) - look.px(5),
-                frame.row_height,
-            )
-            text = row.text(cell)
-            if cell is frame.column:
-                _paint_chosen_cell(painter, frame, left, room)
-            if room.left() < free or not text:
-                continue
-            painter.setPen(look.color("ink" if cell.notes else "grey"))
-            font = look.font(12.5, bold=place == 0 and bool(cell.notes))
-            wide = QFontMetrics(font).horizontalAdvance(text)
-            if wide > room.width():
-                font.setStretch(max(60, int(100 * room.width() / wide)))
-                wide = QFontMetrics(font).horizontalAdvance(text)
-            if wide > room.width() + look.px(3):
-                text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, max(0, int(room.width())))
-                if text in ("", "…"):
-                    continue
+        _paint_row(painter, frame, place, [(cell, row.text(cell)) for cell in cells])
+    painter.setClipping(False)
+
+
+def _paint_row(painter: QPainter, frame: Frame, place: int, cells: list[tuple[Cell, str]]) -> None:
+    look, axes = frame.look, frame.axes
+    top, gap, least = _row_rect(frame, place).top(), look.px(4), look.px(7)
+    fonts = {True: look.font(12.5, bold=place == 0), False: look.font(12.5)}
+    pens = {True: look.color("ink"), False: look.color("grey")}
+    for cell, text in cells:
+        left = frame.roll.left() + axes.x(cell.tick)
+        width = axes.x(cell.tick + cell.length) - axes.x(cell.tick) - gap
+        room = QRectF(left + gap, top, width, frame.row_height)
+        if frame.column is not None and cell.tick == frame.column.tick:
+            _paint_chosen_cell(painter, frame, left, room)
+        if width < least or not text:
+            continue
+        font = _fitting(fonts[bool(cell.notes)], text, width)
+        wide = QFontMetrics(font).horizontalAdvance(text)
+        if wide > width + gap:
+            text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(width))
+        if text != "…":
+            painter.setPen(pens[bool(cell.notes)])
             painter.setFont(font)
             painter.drawText(
-                room.adjusted(0, 0, look.px(4), 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text
+                room.adjusted(0, 0, gap, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text
             )
-            free = room.left() + min(wide, room.width())
-    painter.setClipping(False)
+
+
+def _fitting(font: QFont, text: str, width: float) -> QFont:
+    """The font, narrowed where the text needs it."""
+    wide = QFontMetrics(font).horizontalAdvance(text)
+    if wide <= width:
+        return font
+    narrow = QFont(font)
+    narrow.setStretch(max(60, int(100 * width / wide)))
+    return narrow
 
 
 def _paint_chosen_cell(painter: QPainter, frame: Frame, left: float, room: QRectF) -> None:

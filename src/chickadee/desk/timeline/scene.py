@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -11,7 +10,7 @@ from numpy.typing import NDArray
 
 from ...sheet import Reading, Severity
 from ...song import Song
-from .cells import Cell, cells_of
+from .cells import Cell, Cells
 
 __all__ = ["Scene"]
 
@@ -37,9 +36,17 @@ class Scene:
         return self.song.arrays.start + self.song.arrays.length
 
     @cached_property
-    def cells(self) -> list[Cell]:
+    def cells(self) -> Cells:
         """The reading rows' cells."""
-        return cells_of(self.reading, self.front)
+        return Cells(self.reading, self.front)
+
+    @cached_property
+    def phrase_starts(self) -> list[tuple[int, str]]:
+        """(tick, name) of every place where the front voice begins a phrase."""
+        if self.front >= len(self.reading.sheet.voices):
+            return []
+        names = {(block.body[0].start): name for name, block in self.reading.sheet.phrases.items() if block.body}
+        return [(event.tick, names[event.start]) for event in self.reading.events[self.front] if event.start in names]
 
     @cached_property
     def faults(self) -> dict[int, Severity]:
@@ -59,18 +66,11 @@ class Scene:
 
     def cell_at(self, tick: float) -> Cell | None:
         """The cell that lies under a tick."""
-        place = bisect_right(self._cell_ticks, tick) - 1
-        if place < 0:
-            return None
-        cell = self.cells[place]
-        return cell if tick < cell.tick + cell.length else None
+        under = [cell for cell in self.cells.between(tick, tick + 1) if cell.tick <= tick]
+        return under[-1] if under else None
 
     def sounding(self, tick: float) -> list[int]:
         """Indices of the front voice's notes that sound at a tick; where it rests, those of the other voices."""
         now = np.flatnonzero((self.song.arrays.start <= tick) & (self.ends > tick))
         in_front = now[self.song.arrays.voice[now] == self.front]
         return list(map(int, in_front if len(in_front) else now))
-
-    @cached_property
-    def _cell_ticks(self) -> list[int]:
-        return [cell.tick for cell in self.cells]
