@@ -15,6 +15,7 @@ lint: setup
 	@.venv/bin/ruff format -q --check src tests benchmarks scripts
 	@.venv/bin/mypy
 	@.venv/bin/lint-imports --no-logo
+	@$(PYTHON) scripts/reference.py --check
 
 bench: setup          ## print the numbers that bind
 	@$(PYTHON) benchmarks/run.py

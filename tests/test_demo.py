@@ -11,6 +11,7 @@ import pytest
 
 from chickadee import read
 from chickadee.desk.demo import demo_folder
+from chickadee.sheet.tidy import tidy
 from chickadee.song.sounds import SOUNDS
 
 TUNES = {
@@ -48,12 +49,30 @@ def test_the_demo_folder_keeps_what_the_user_changed(tmp_path, monkeypatch):
     assert (folder / "mill-reach.chick").exists()
 
 
-@pytest.mark.parametrize("page", ["README.md", "docs/sheet.md"])
+@pytest.mark.parametrize("page", ["README.md", "docs/sheet.md", "docs/card.md"])
 def test_every_example_of_the_documentation_reads_without_a_finding(page):
-    blocks = re.findall(r"(?:^    .*\n(?:^\s*$\n)?)+", (ROOT / page).read_text("utf-8"), re.MULTILINE)
-    sheets = [re.sub(r"^    ", "", block, flags=re.MULTILINE) for block in blocks if "title:" in block]
-    assert sheets
+    blocks = re.findall(r"(?:^    \S.*\n(?:^    .*\n|^\n(?=    ))*)+", (ROOT / page).read_text("utf-8"), re.MULTILINE)
+    sheets = [re.sub(r"^    ", "", block, flags=re.MULTILINE) for block in blocks]
+    sheets = [sheet for sheet in sheets if not re.match(r"chickadee|make|import", sheet)]
+    assert len(sheets) >= {"docs/sheet.md": 7}.get(page, 1)
     for sheet in sheets:
         reading = read(sheet)
-        assert reading.findings == ()
+        assert [(finding.message, sheet[finding.start : finding.end]) for finding in reading.findings] == []
         assert reading.song.notes
+
+
+def test_every_sign_in_the_reference_s_tables_is_understood():
+    page = (ROOT / "docs" / "sheet.md").read_text("utf-8").partition("## Phrases")[0]
+    signs = [
+        sign for row in re.findall(r"^\| (.+?) \|", page, re.MULTILINE) for sign in re.findall(r"`([^`]+)`", row)
+    ]
+    assert len(signs) > 30
+    for sign in signs:
+        body = f"C4{sign}" if sign[0] == "=" else sign
+        sound = "drum kit" if sign in ("kick", "snare", "hat") else "flute"
+        assert read(f"voice V\nsound: {sound}\nC4 {body}").findings == (), sign
+
+
+@pytest.mark.parametrize("name", TUNES)
+def test_the_demo_tunes_are_tidy(name):
+    assert tidy(TUNES[name]) == TUNES[name]

@@ -228,3 +228,14 @@ def test_without_a_sound_device_play_says_so(tune):
     )
     assert done.returncode == 2
     assert "no sound device" in done.stderr.splitlines()[-1]
+
+
+def test_tidy_prints_the_sheet_laid_out_and_checks_it(run, tune):
+    path = tune("C4=0.5   D4 |")
+    assert run("tidy", path)[:2] == (0, "C4=1/2 D4 |\n")
+    assert path.read_text() == "C4=0.5   D4 |"
+    status, out, err = run("tidy", path, "--check")
+    assert (status, out) == (1, "")
+    assert "tidy" in err
+    assert run("tidy", tune("C4=1/2 D4 |\n"), "--check") == (0, "", "")
+    assert run("tidy", path.parent / "none.chick")[0] == 2

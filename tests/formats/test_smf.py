@@ -136,3 +136,67 @@ def test_any_song_is_held_exactly(voices):
     song = read("\n".join(f"voice V{index}\n{' '.join(events)}" for index, events in enumerate(voices))).song
     assert_same(song)
     assert Fraction(song.end, Q) == Fraction(max(voice.end for voice in song.voices), Q)
+
+
+ABBA = """tempo: 110
+meter: 4/4
+key: A minor
+swing: 60%
+phrase call
+  A4 B4=1/2 C5=1/2 E5=2 |
+phrase reply
+  D5 C5 B4=1/2 A4=1/2 G4 |
+voice Tune
+  sound: flute
+  call reply (reply up 2 steps) [slow to 70 over 4] call
+  words: la la
+voice Waves
+  octave: 3
+  [pedal] ({Am rising by 1/2}=4 |) on ^1 ^6 ^4 ^5 [lift]
+voice Beat
+  sound: drum kit
+  (kick hat snare hat |) to the end
+"""
+
+
+def seconds_at(tempos, division, tick):
+    """What a reader of the file makes of its tempo events."""
+    total, before, micros = 0.0, 0, 500_000
+    for at, event in tempos:
+        if at > tick:
+            break
+        total += (at - before) * micros / division / 1e6
+        before, micros = at, int.from_bytes(event[2:], "big")
+    return total + (tick - before) * micros / division / 1e6
+
+
+def test_tempo_steps_follow_ramps_and_swing_at_every_onset():
+    song = read(ABBA).song
+    assert [finding for finding in read(ABBA).findings if finding.code != "words"] == []
+    division, (conductor, tune, waves, beat) = tracks_of(smf.write(song))
+    tempos = [(tick, event) for tick, event in conductor if event[:2] == b"\xff\x51"]
+    assert len(tempos) > 10
+    for note in song.notes:
+        heard = seconds_at(tempos, division, note.start * division // Q)
+        assert abs(heard - float(song.tempo.seconds(note.start))) < 1e-4
+    third = [number for _, _, number, _ in notes_of(tune)][9:14]
+    assert third == [77, 76, 74, 72, 71]
+    assert [number for _, _, number, _ in notes_of(waves)][:4] == [57, 60, 64, 57]
+    assert [number for _, _, number, _ in notes_of(waves)][8:11] == [65, 69, 72]
+    assert {event[0] for _, event in beat if event[0] < 0xF0} == {0xC9, 0xB9, 0x99, 0x89}
+    assert [(tick // division, event) for tick, event in waves if event[:2] == b"\xb0\x40"[:0] + bytes((0xB1, 64))] == [
+        (0, b"\xb1\x40\x7f"), (16, b"\xb1\x40\x00")]  # fmt: skip
+    assert_same(song)
+
+
+def test_sounds_pedal_and_words_reach_the_file():
+    song = read("C4 D4\nwords: la-lé\nvoice V\n[sound glass bell] [pedal] E4 [pedal] F4 [lift] [sound sine] G4").song
+    _, (_, words, voice) = tracks_of(smf.write(song))
+    assert [event[2:].decode() for _, event in words if event[:2] == b"\xff\x05"] == ["la-", "lé"]
+    assert [(tick, event[1]) for tick, event in voice if event[0] == 0xC1] == [(0, 14), (960, 79)]
+    assert [(tick, event[2]) for tick, event in voice if event[:2] == b"\xb1\x40"] == [
+        (0, 127),
+        (480, 0),
+        (480, 127),
+        (960, 0),
+    ]

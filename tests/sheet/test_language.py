@@ -60,10 +60,10 @@ voice Buoys
     song = clean(text).song
     assert song.seconds == pytest.approx(48 * 60 / 92)
     whistle = names(text).split()
-    assert whistle[:10] == "G4 B4 A4 E4 D4 G4 A4 C5 B4 A4".split()
-    assert whistle[-10:] == "A5 C6 B5 G5 E5 D5 E5 G5 F#5 G5".split()
+    assert whistle[:10] == ["G4", "B4", "A4", "E4", "D4", "G4", "A4", "C5", "B4", "A4"]
+    assert whistle[-10:] == ["A5", "C6", "B5", "G5", "E5", "D5", "E5", "G5", "F#5", "G5"]
     assert [voice.end for voice in song.voices] == [48 * Q, 48 * Q]
-    assert names(text, 1).split()[:9] == "G4 B4 D5 C4 E4 G4 D4 F#4 A4".split()
+    assert names(text, 1).split()[:9] == ["G4", "B4", "D5", "C4", "E4", "G4", "D4", "F#4", "A4"]
 
 
 def test_a_phrase_expands_as_if_typed_and_every_use_remembers_its_ink():

@@ -7,8 +7,8 @@ from fractions import Fraction
 
 from ..sheet import Finding, Fix, Reading, TextEdit
 from ..sheet.bars import Bar
-from ..sheet.walk import Event, EventKind
 from ..sheet.rules import BAR_LENGTH
+from ..sheet.walk import Event, EventKind
 
 __all__ = ["BarLength"]
 

@@ -16,6 +16,7 @@ from .open import open_desk
 from .play import play
 from .render import render
 from .status import Refused
+from .tidy import tidy
 
 __all__ = ["main"]
 
@@ -43,7 +44,7 @@ def _chickadee(context: click.Context) -> None:
         context.invoke(open_desk)
 
 
-for _command in (check, notes, render, play, demo):
+for _command in (check, notes, render, play, tidy, demo):
     _chickadee.add_command(_command)
 
 

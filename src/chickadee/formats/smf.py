@@ -97,7 +97,7 @@ def _voice(song: Song, index: int) -> list[_Event]:
 
 def _preparation(voice: Voice, channel: int) -> Iterator[_Event]:
     yield _Event(0, 0, _meta(_TEXT_NAME, voice.name.encode("utf-8", "replace")))
-    for tick, sound in ((0, voice.sound), *voice.sounds):
+    for tick, sound in {0: voice.sound, **dict(voice.sounds)}.items():
         program = SOUNDS.get(sound, SOUNDS[DEFAULT_SOUND]).program - 1
         yield _Event(tick, 1, bytes((_PROGRAM | channel, program)))
     yield _Event(0, 2, bytes((_CONTROL | channel, _PAN, round(63.5 + 63.5 * voice.pan + 0.01))))

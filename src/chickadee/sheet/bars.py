@@ -40,8 +40,7 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
     """The bars of a voice that a bar line closes; two bar lines that meet count once."""
     number = 0 if grid.pickup else 1
     tick = first = 0
-    last_line = max((place for place, event in enumerate(events) if event.kind is EventKind.BAR), default=-1)
-    finished = last_line == len(events) - 1
+    last_sign = max((place for place, event in enumerate(events) if event.kind is not EventKind.BAR), default=-1)
     for place, event in enumerate(events):
         if event.kind is not EventKind.BAR:
             continue
@@ -49,7 +48,7 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
         if length:
             expected = grid.pickup if number == 0 else grid.meter_at(tick).bar_ticks
             held = events[first:place]
-            last = finished and place == last_line
+            last = place > last_sign
             full = (
                 length == expected
                 or (number > 0 and _several(length, expected, held))

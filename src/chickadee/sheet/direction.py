@@ -234,7 +234,7 @@ def _bare(what: What) -> Callable[[str], What]:
 _ALL = (
     DirectionKind("louder", "louder", "evenly louder to the next loudness", False, _bare(Swell(16))),
     DirectionKind("softer", "softer", "evenly softer to the next loudness", False, _bare(Swell(-16))),
-    DirectionKind("vary", "vary 6", "each loudness up to so much either way, always the same for a sheet", False, _vary),
+    DirectionKind("vary", "vary 6", "each loudness up to so much either way, the same every time", False, _vary),
     DirectionKind("tempo", "tempo 120", "the tempo, as in the property", True, _tempo),
     DirectionKind("slow", "slow to 60 over 4", "evenly slower over some beats", True, _ramp),
     DirectionKind("quicken", "quicken to 120 over 4", "evenly faster over some beats", True, _ramp),

@@ -171,8 +171,8 @@ class MusicReader:
             if change is None:
                 start, end = tokens[place + taken].start(), tokens[place + taken + count - 1].end()
                 message = (
-                    f"“{shown(self.text[start:end])}” is not finished: up 5, up 2 steps, up 1 octave, on ^1 ^5, x3, to the end,"
-                    " stretched 2 are some that are."
+                    f"“{shown(self.text[start:end])}” is not finished: up 5, up 2 steps, up 1 octave, on ^1 ^5, x3, "
+                    "to the end, stretched 2 are some that are."
                 )
                 cut = Fix("Take it out", (TextEdit(start, end, ""),))
                 self.findings.append(rules.CHANGE.at(start, end, message, cut))

@@ -15,7 +15,7 @@ from .properties import PROPERTIES, Settings, UnknownSound
 from .tree import Block, Item, Property, Sheet
 from .word import read_word, shown
 
-__all__ = ["FIRST_VOICE", "parse"]
+__all__ = ["FIRST_VOICE", "is_property_line", "parse", "read_header"]
 
 FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
@@ -28,6 +28,18 @@ _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[ ][^\W\d_]+)*)[^\S\n]*:(?!:)[^
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
     """The tree of a sheet and what was found on the way."""
     return _Parser(text).parse()
+
+
+def read_header(line: str) -> tuple[str, str] | None:
+    """The ``phrase`` or ``voice`` of a header line and its name, or None for any other line."""
+    found = _HEADER.match(line)
+    return (found[1].lower(), found[2].strip()) if found else None
+
+
+def is_property_line(line: str) -> bool:
+    """Whether a line sets a property."""
+    found = _PROPERTY.match(line)
+    return found is not None and not _is_sign(found[1])
 
 
 class _OpenBlock:
@@ -151,10 +163,11 @@ class _Parser:
         struck = [node for node in self.block.music.last_line if type(node) is Item and node.word.signs]
         syllables = re.findall(r"[^\s-]+-?", line.value)
         if len(syllables) > len(struck):
+            counts = f"There are {len(syllables)} syllables and {len(struck)} notes above them"
             message = (
-                f"There are {len(syllables)} syllables and {len(struck)} notes above them; - joins syllables, _ skips a note."
+                f"{counts}; - joins syllables, _ skips a note."
                 if struck
-                else "Words stand under a line of notes; there are no notes above these."
+                else ("Words stand under a line of notes; there are no notes above these.")
             )
             self.findings.append(rules.WORDS.at(line.value_start, line.value_end, message))
         for node, syllable in zip(struck, syllables, strict=False):

@@ -60,9 +60,8 @@ class Reading:
         for finding in (*self.findings, *more):
             found.setdefault((finding.start, finding.end, finding.code), finding)
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
-        new.__dict__.update(
-            {name: self.__dict__[name] for name in ("bars", "_ink", "_line_starts") if name in self.__dict__}
-        )
+        known = {name: self.__dict__[name] for name in ("bars", "_ink", "_line_starts") if name in self.__dict__}
+        new.__dict__.update(known)  # what does not depend on the findings need not be worked out again
         return new
 
     def notes_at(self, start: int, end: int) -> list[int]:

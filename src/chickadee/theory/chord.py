@@ -70,8 +70,9 @@ CHORD_KINDS: dict[str, ChordKind] = {kind.symbol: kind for kind in _ALL}
 """Every kind of chord by its symbol."""
 
 _SAME = {
-    "maj": "", "M": "", "min": "m", "mi": "m", "-": "m", "°": "dim", "o": "dim", "+": "aug", "sus": "sus4", "min6": "m6",
-    "M7": "maj7", "Maj7": "maj7", "min7": "m7", "-7": "m7", "mM7": "mmaj7", "°7": "dim7", "o7": "dim7", "ø": "m7b5",
+    "maj": "", "M": "", "min": "m", "mi": "m", "-": "m", "°": "dim", "o": "dim", "+": "aug", "sus": "sus4",
+    "min6": "m6", "M7": "maj7", "Maj7": "maj7", "min7": "m7", "-7": "m7", "mM7": "mmaj7", "°7": "dim7", "o7": "dim7",
+    "ø": "m7b5",
     "ø7": "m7b5", "min7b5": "m7b5", "7#5": "aug7", "+7": "aug7", "M9": "maj9", "min9": "m9", "6/9": "69", "2": "sus2",
     "4": "sus4", "madd2": "madd9", "add2": "add9",
 }  # fmt: skip

@@ -227,8 +227,7 @@ def _row_rect(frame: Frame, place: int) -> QRect:
 
 
 def _paint_rows(painter: QPainter, frame: Frame) -> None:
-    look, axes = frame.look, frame.axes
-    painter.setPen(look.color("line"))
+    painter.setPen(frame.look.color("line"))
     for place in range(len(ROWS) + 1):
         y = frame.rows.top() + place * frame.row_height
         painter.drawLine(0, y, frame.rows.right(), y)

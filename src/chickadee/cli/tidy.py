@@ -1,0 +1,28 @@
+"""``chickadee tidy``: a sheet, laid out."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from ..files import decode, read_text
+from ..sheet.tidy import tidy as tidied
+
+__all__ = ["tidy"]
+
+
+@click.command()
+@click.argument("file")
+@click.option("--check", is_flag=True, help="Write nothing; exit status 1 where the sheet is not laid out so.")
+def tidy(file: str, check: bool) -> int:
+    """Print FILE laid out: bars in columns, one form for lengths, nothing that sounds changed."""
+    text = decode(sys.stdin.buffer.read(), "-") if file == "-" else read_text(Path(file))
+    new = tidied(text)
+    if check:
+        if new != text:
+            click.echo(f"{file}: not tidy; “chickadee tidy” lays it out.", err=True)
+        return int(new != text)
+    click.echo(new, nl=False)
+    return 0

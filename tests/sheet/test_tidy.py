@@ -1,0 +1,59 @@
+"""Tidying lays out and never changes the sound."""
+
+from __future__ import annotations
+
+from hypothesis import example, given
+from hypothesis import strategies as st
+from test_findings import WORDS
+
+from chickadee import read
+from chickadee.sheet.tidy import tidy
+
+UNTIDY = """title:Reeds
+  tempo :  92
+// about it
+C4=0.5   D4=1.5|E4=2 //high
+\tF4 (G4=1/1   A4 )=2|  - -|
+VOICE   Two
+
+
+  sound:  sine
+C3=bar|D3=half.| (E3 [mf]F3)x2 up 1 octave
+words: one  two"""
+
+TIDY = """title: Reeds
+tempo: 92
+// about it
+C4=1/2 D4=3/2 | E4=2  //high
+F4 (G4 A4)=2  | - - |
+
+voice Two
+
+  sound: sine
+  C3=bar | D3=half. | (E3 [mf] F3) x2 up 1 octave
+  words: one  two
+"""
+
+
+def test_a_sheet_is_laid_out():
+    assert tidy(UNTIDY) == TIDY
+
+
+def test_ticks_are_counted_and_never_dropped():
+    assert tidy("ticks: 4\nC4=1 D4=0.5\n") == "ticks: 4\nC4=1 D4=1/2\n"
+    assert tidy("(C4 D4)=1\n") == "(C4 D4)=1\n"
+
+
+def sound(text):
+    song = read(text).song
+    return (song.seconds, song.title, [voice.name for voice in song.voices],
+            [(note.start, note.voice, note.length, note.number, note.loudness, note.syllable) for note in song.notes])  # fmt: skip
+
+
+@given(st.lists(WORDS, max_size=30).map(" ".join))
+@example(UNTIDY)
+@example("phrase p\nC4=2.0\nvoice V\np x2 // x\n\n\n  (p\np) up 2")
+def test_tidying_never_changes_the_sound_and_tidying_again_changes_nothing(text):
+    once = tidy(text)
+    assert sound(once) == sound(text)
+    assert tidy(once) == once
