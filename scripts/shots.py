@@ -70,6 +70,14 @@ def play(window: DeskWindow) -> None:
     window._playing_moved(float(window.document.reading.song.notes[9].start + 5_000_000))
 
 
+def complete(window: DeskWindow) -> None:
+    end = window.document.reading.text.index("call reply") + len("call reply")
+    window.editor.select(end, end)
+    window.editor.setFocus()
+    window.editor.insertPlainText(" call up")
+    window.editor.complete()
+
+
 SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
@@ -77,6 +85,7 @@ SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
     "long": ("gull-point", put(long_tune())),
     "empty": ("gull-point", put("")),
     "evening": ("night-boat", switch("Evening theme")),
+    "completion": ("gull-point", complete),
     "projector": ("orrin-quay", switch("Projector")),
 }
 

@@ -162,6 +162,12 @@ class Look:
         QStatusBar {{ background: {t.paper}; border-top: 1px solid {t.line}; }}
         QStatusBar::item {{ border: none; }}
         QStatusBar QLabel {{ color: {t.grey}; padding: 0 {px(6)}px; }}
+        QLineEdit {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(4)}px;
+                     padding: {px(3)}px; }}
+        QLineEdit:focus {{ border: 2px solid {t.accent}; }}
+        #completions {{ background: {t.page}; border: 1px solid {t.grey}; }}
+        #completions::item {{ padding: {px(2)}px {px(6)}px; }}
+        #completions::item:selected {{ background: {self.wash.name()}; color: {t.ink}; }}
         QToolTip {{ background: {t.page}; color: {t.ink}; border: 1px solid {t.line}; padding: 3px; }}
         QPushButton {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(5)}px;
                        padding: {px(5)}px {px(12)}px; }}

@@ -15,10 +15,19 @@ from PyQt6.QtGui import (
     QKeyEvent,
     QKeySequence,
 )
-from PyQt6.QtWidgets import QLabel, QMainWindow, QPlainTextEdit, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QInputDialog,
+    QLabel,
+    QMainWindow,
+    QPlainTextEdit,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ..player import Player
-from ..sheet import Finding, Fix
+from ..sheet import Finding, Fix, TextEdit
+from ..sheet.tidy import tidy
 from . import words
 from .actions import ActionSpec, new_action
 from .document import Document
@@ -27,9 +36,12 @@ from .findings.panel import FindingsPanel
 from .keycard import KeyCard
 from .notice import Notice
 from .sheet.editor import SheetEditor
+from .sheet.findbar import FindBar
+from .sheet.lines import phrase_at, phrase_renamed, rename_fault
 from .shelf.panel import ShelfPanel
 from .strip.readout import readout_of
 from .strip.view import SoundingStrip
+from .tasting import Taster
 from .theme import DAY, EVENING, Look
 from .timeline.scene import Scene
 from .timeline.view import TimelineView
@@ -45,6 +57,7 @@ class DeskWindow(QMainWindow):
         self.look = Look()
         self.document = Document(self)
         self.player = Player(self)
+        self.taster = Taster(self)
         self.notice = Notice()
         self.filing = Filing(self.document, self.notice, self)
         self.menus: dict[str, list[QAction]] = {}
@@ -94,12 +107,64 @@ class DeskWindow(QMainWindow):
             ActionSpec(
                 "Edit", "Select &all", keys.SelectAll, "Select the whole sheet", lambda: self.editor.selectAll()
             ),
-            ActionSpec("Edit", "Next &finding", "F8", "Go to the next finding", self.next_finding),
+            ActionSpec(
+                "Edit",
+                "&Find and replace…",
+                keys.Find,
+                "Find text in the sheet, and replace it",
+                lambda: self.find_bar.open(),
+            ),
+            ActionSpec(
+                "Edit",
+                "What could stand &here",
+                "Ctrl+Space",
+                "Offer words for the caret",
+                lambda: self.editor.complete(),
+            ),
+            ActionSpec(
+                "Edit",
+                "Ways &out here",
+                "F2",
+                "The fixes of the findings at the caret",
+                lambda: self.editor.show_fixes(),
+            ),
+            ActionSpec("Edit", "Next f&inding", "F8", "Go to the next finding", self.next_finding),
+            ActionSpec(
+                "Edit",
+                "Co&mment or not",
+                "Ctrl+K",
+                "Make the lines comments, or no longer",
+                lambda: self.editor.toggle_comment(),
+            ),
+            ActionSpec(
+                "Edit", "Lines u&p", "Alt+Up", "Move the lines up by one", lambda: self.editor.move_lines(False)
+            ),
+            ActionSpec(
+                "Edit", "Lines &down", "Alt+Down", "Move the lines down by one", lambda: self.editor.move_lines(True)
+            ),
+            ActionSpec(
+                "Edit",
+                "R&ename the phrase…",
+                "Shift+F2",
+                "Rename the phrase at the caret everywhere",
+                self.rename_phrase,
+            ),
+            ActionSpec(
+                "Edit", "Tid&y", "Ctrl+Shift+Y", "Lay the sheet out evenly; nothing that sounds changes", self.tidy
+            ),
             ActionSpec("Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", self.play_or_stop),
             ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", self.play_all),
             ActionSpec("Listen", "&Stop", "Esc", "Fall silent", self.player.stop, "Stop"),
             ActionSpec("Listen", "&Last note", "F3", "Go to the note before", lambda: self.step(-1), "Last note"),
             ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: self.step(1), "Next note"),
+            ActionSpec(
+                "Listen",
+                "&Hear notes as they are typed",
+                "Ctrl+H",
+                "Sound each note as it is written",
+                lambda: None,
+                checkable=True,
+            ),
             ActionSpec("View", "&Wider", keys.ZoomIn, "More room for each beat", lambda: self.timeline.zoom(1.25)),
             ActionSpec(
                 "View", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.timeline.zoom(0.8)
@@ -133,6 +198,7 @@ class DeskWindow(QMainWindow):
             self.menus[spec.menu].append(action)
             self.actions_by_text[spec.text.replace("&", "").rstrip("…")] = action
         self.actions_by_text["Shelf"].setChecked(True)
+        self.actions_by_text["Hear notes as they are typed"].setChecked(True)
         self.state = QLabel()
         self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         bar.setCornerWidget(self.state)
@@ -146,7 +212,14 @@ class DeskWindow(QMainWindow):
         self.editor = SheetEditor(self.document, self.look)
         self.findings = FindingsPanel(self.look)
         self.shelf = ShelfPanel(self.look)
-        below = _splitter(Qt.Orientation.Horizontal, self.editor, self.findings)
+        self.find_bar = FindBar(self.editor, self.document)
+        written = QWidget()
+        stacked = QVBoxLayout(written)
+        stacked.setContentsMargins(0, 0, 0, 0)
+        stacked.setSpacing(0)
+        stacked.addWidget(self.editor, 1)
+        stacked.addWidget(self.find_bar)
+        below = _splitter(Qt.Orientation.Horizontal, written, self.findings)
         right = _splitter(Qt.Orientation.Vertical, self.timeline, below)
         across = _splitter(Qt.Orientation.Horizontal, self.shelf, right)
         self._across, self._right, self._below = across, right, below
@@ -168,6 +241,8 @@ class DeskWindow(QMainWindow):
 
     def _connect(self) -> None:
         self.document.reading_changed.connect(self._show_reading)
+        self.document.reading_changed.connect(self._hear_typed)
+        self.editor.sound_tried.connect(self.taster.sound)
         self.document.reading_changed.connect(self.notice.fade)
         self.document.file_changed.connect(self._show_file)
         self.editor.caret_moved.connect(self._caret_moved)
@@ -232,6 +307,28 @@ class DeskWindow(QMainWindow):
         found = self.document.reading.findings
         if found:
             self._go_to_finding(next((finding for finding in found if finding.start > at), found[0]))
+
+    def tidy(self) -> None:
+        """Lay the sheet out, as one step of the undo."""
+        text = self.document.reading.text
+        if tidy(text) != text:
+            self.document.apply([TextEdit(0, len(text), tidy(text))])
+
+    def rename_phrase(self) -> None:
+        """Ask for another name of the phrase at the caret, and give it that everywhere."""
+        old = phrase_at(self.document.reading, self.editor.caret)
+        if old is None:
+            self.notice.say("Put the caret on a phrase’s name to rename it.", good=True)
+            return
+        new, wanted = QInputDialog.getText(self, "Rename the phrase", f"A new name for {old}:", text=old)
+        new = new.strip()
+        if not wanted or new == old:
+            return
+        fault = rename_fault(self.document.reading, new)
+        if fault:
+            self.notice.say(fault)
+        else:
+            self.document.apply(phrase_renamed(self.document.reading, old, new))
 
     def show_keys(self) -> None:
         """Show the key card."""
@@ -303,6 +400,10 @@ class DeskWindow(QMainWindow):
 
     # Playing
 
+    def _hear_typed(self) -> None:
+        aloud = self.actions_by_text["Hear notes as they are typed"].isChecked() and self.editor.hasFocus()
+        self.taster.typed(self.document.reading, self.editor.caret, aloud and not self.player.playing)
+
     def _play(self, start: int) -> None:
         if self.document.reading.song.end:
             self.player.play(self.document.reading.song, start, self._speed)
@@ -372,6 +473,7 @@ class DeskWindow(QMainWindow):
         assert event is not None
         if self.filing.may_leave():
             self.player.stop()
+            self.taster.stop()
             self.filing.wait()
             event.accept()
         else:

@@ -7,7 +7,7 @@ from fractions import Fraction
 from ..song import Note, Song
 from ..theory import PitchName
 
-__all__ = ["beats", "both_names", "clock", "counted", "counts"]
+__all__ = ["beats", "both_names", "clock", "counted", "counted_beats", "counts"]
 
 _PARTS = {
     Fraction(1, 2): "½",

@@ -60,7 +60,9 @@ class Reading:
         for finding in (*self.findings, *more):
             found.setdefault((finding.start, finding.end, finding.code), finding)
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
-        known = {name: self.__dict__[name] for name in ("bars", "_ink", "_line_starts") if name in self.__dict__}
+        known: dict[str, object] = {
+            name: self.__dict__[name] for name in ("bars", "_ink", "_line_starts") if name in self.__dict__
+        }
         new.__dict__.update(known)  # what does not depend on the findings need not be worked out again
         return new
 
@@ -106,7 +108,7 @@ def read(text: str) -> Reading:
 
 @contextmanager
 def _collector_resting() -> Iterator[None]:
-    """Reading makes very many small tuples and no cycles among them: the collector would look through them in vain."""
+    """Reading makes very many small tuples and no cycle among them, so the collector need not look."""
     was_working = gc.isenabled()
     gc.disable()
     try:

@@ -3,14 +3,28 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent, QTextCharFormat, QTextCursor
-from PyQt6.QtWidgets import QPlainTextEdit, QTextEdit, QToolTip, QWidget
+from PyQt6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QTextCharFormat,
+    QTextCursor,
+)
+from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
 from ...sheet import Severity
 from ..document import Document
+from ..escape import asks_for_escape
 from ..theme import Look, mixed
 from .bar_marks import BarMark, bar_marks
 from .colours import SheetColours
+from .completion import CompletionList
+from .hints import Completion, completions, sign_hint
+from .lines import commented, line_moved
 
 __all__ = ["SheetEditor"]
 
@@ -24,6 +38,8 @@ class SheetEditor(QPlainTextEdit):
     """
 
     caret_moved = pyqtSignal(int, int)
+    sound_tried = pyqtSignal(str)
+    """A sound looked at in the completions is to be heard."""
 
     def __init__(self, document: Document, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -33,6 +49,9 @@ class SheetEditor(QPlainTextEdit):
         self.setDocument(document.text_document)
         self._colours = SheetColours(document.text_document, look)
         self._margin = _Margin(self)
+        self.completions = CompletionList(self)
+        self.completions.accepted.connect(self._complete)
+        self.completions.tried.connect(self.sound_tried)
         self._marks: dict[int, BarMark] = {}
         self._ink: list[tuple[int, int]] = []
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
@@ -67,6 +86,7 @@ class SheetEditor(QPlainTextEdit):
         """Mark the text as the document now reads."""
         self._marks = bar_marks(self._document.reading)
         self._ink = []  # it counted in the text before
+        self._colours.set_phrases(frozenset(self._document.reading.sheet.phrases))
         self._mark_text()
         self._margin.update()
 
@@ -84,11 +104,57 @@ class SheetEditor(QPlainTextEdit):
         self.setTextCursor(cursor)
         self.ensureCursorVisible()
 
-    def _caret_changed(self) -> None:
+    @property
+    def caret(self) -> int:
+        """The offset of the caret in characters."""
+        return self._document.from_qt(self.textCursor().position())
+
+    def complete(self) -> None:
+        """Offer what could stand at the caret."""
+        found = completions(self._document.reading, self.caret)
+        self.completions.offer(found, self.cursorRect().bottomLeft())
+
+    def toggle_comment(self) -> None:
+        """Make the selected lines comments, or no longer."""
+        self._document.apply(commented(self._document.reading.text, *self._selection()))
+
+    def move_lines(self, down: bool) -> None:
+        """Move the selected lines down or up by one."""
+        start, end = self._selection()
+        edit, by = line_moved(self._document.reading.text, start, end, down)
+        if edit is not None:
+            self._document.apply([edit])
+            self.select(start + by, end + by)
+
+    def fixes_menu(self) -> QMenu:
+        """The ways out of the findings at the caret."""
+        menu, at = QMenu(self), self.caret
+        for finding in self._document.reading.findings:
+            if finding.start <= at <= finding.end:
+                for fix in finding.fixes:
+                    action = menu.addAction(fix.title)
+                    action.triggered.connect(lambda _, fix=fix: self._document.apply(fix.edits))
+        if menu.isEmpty():
+            menu.addAction("Nothing to mend here").setEnabled(False)
+        return menu
+
+    def show_fixes(self) -> None:
+        """Open the ways out below the caret."""
+        self.fixes_menu().popup(self.viewport().mapToGlobal(self.cursorRect().bottomLeft()))
+
+    def _selection(self) -> tuple[int, int]:
         cursor = self.textCursor()
-        self.caret_moved.emit(
-            self._document.from_qt(cursor.selectionStart()), self._document.from_qt(cursor.selectionEnd())
-        )
+        return self._document.from_qt(cursor.selectionStart()), self._document.from_qt(cursor.selectionEnd())
+
+    def _complete(self, completion: Completion) -> None:
+        cursor = self.textCursor()
+        cursor.movePosition(QTextCursor.MoveOperation.Left, QTextCursor.MoveMode.KeepAnchor, completion.replaces)
+        cursor.insertText(completion.text)
+        self.completions.hide()
+
+    def _caret_changed(self) -> None:
+        self.caret_moved.emit(*self._selection())
+        self._mark_text()
 
     def _mark_text(self) -> None:
         text = self._document.reading.text
@@ -103,7 +169,19 @@ class SheetEditor(QPlainTextEdit):
             style.setUnderlineColor(self._look.color(_MARK[finding.severity]))
             end = finding.end if finding.end > finding.start else min(len(text), finding.start + 1)
             marks.append(self._extra(finding.start, end, style))
-        self.setExtraSelections(marks)
+        self.setExtraSelections(marks + self._bracket_marks())
+
+    def _bracket_marks(self) -> list[QTextEdit.ExtraSelection]:
+        """A box around the bracket before the caret, or after it, and its partner."""
+        text, at = self._document.reading.text, self.caret
+        for place in (at - 1, at):
+            partner = bracket_partner(text, place)
+            if partner is not None:
+                style = QTextCharFormat()
+                style.setBackground(self._look.wash)
+                style.setFontWeight(700)
+                return [self._extra(each, each + 1, style) for each in (place, partner)]
+        return []
 
     def _extra(self, start: int, end: int, style: QTextCharFormat) -> QTextEdit.ExtraSelection:
         mark = QTextEdit.ExtraSelection()
@@ -124,14 +202,52 @@ class SheetEditor(QPlainTextEdit):
         inside = self.contentsRect()
         self._margin.setGeometry(inside.left(), inside.top(), self.margin_width(), inside.height())
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if self.completions.take_key(event):
+            return
+        super().keyPressEvent(event)
+        typed = event.text()
+        if typed and (typed.isalpha() or typed in "[{:") and self._asks_for_completion():
+            self.complete()
+        elif not self.completions.isHidden():
+            self.completions.hide()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        self.completions.hide()
+        super().focusOutEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        assert event is not None
+        self.setTextCursor(self.cursorForPosition(event.pos()))
+        menu, fixes = self.createStandardContextMenu(), self.fixes_menu()
+        fixes.setTitle("Mend")
+        menu.insertMenu(menu.actions()[0], fixes)
+        menu.exec(event.globalPos())
+
+    def _asks_for_completion(self) -> bool:
+        """Whether enough is typed for completions to help rather than bother."""
+        before = self.textCursor().block().text()[: self.textCursor().positionInBlock()]
+        word = before.split()[-1] if before.split() else ""
+        return "[" in word or "{" in word or ":" in before or (len(word) >= 2 and word.isalpha())
+
+    def focusNextPrevChild(self, next: bool) -> bool:
+        if next and self.completions.take_tab():
+            return True
+        return super().focusNextPrevChild(next)
+
     def event(self, event: QEvent | None) -> bool:
+        if event is not None and asks_for_escape(event) and not self.completions.isHidden():
+            event.accept()
+            return True
         if event is not None and event.type() == QEvent.Type.ToolTip:
             place = self.viewport().mapFromGlobal(event.globalPos())  # type: ignore[attr-defined]
             at = self._document.from_qt(self.cursorForPosition(place).position())
             said = [
                 finding.message for finding in self._document.reading.findings if finding.start <= at <= finding.end
             ]
-            QToolTip.showText(event.globalPos(), "\n".join(said))  # type: ignore[attr-defined]
+            hint = sign_hint(self._document.reading, at, at)
+            QToolTip.showText(event.globalPos(), "\n".join([*said, *([hint] if hint else [])]))  # type: ignore[attr-defined]
             return True
         return super().event(event)
 
@@ -157,6 +273,25 @@ class SheetEditor(QPlainTextEdit):
             block = block.next()
         painter.setPen(look.color("line"))
         painter.drawLine(self._margin.width() - 1, 0, self._margin.width() - 1, self._margin.height())
+
+
+def bracket_partner(text: str, place: int) -> int | None:
+    """Where the partner of the bracket at an offset stands; None where there is no bracket or no partner."""
+    pairs = {"(": ")", "[": "]", "{": "}"}
+    sign = text[place : place + 1] if place >= 0 else ""
+    if sign in pairs:
+        opening, closing, step = sign, pairs[sign], 1
+    elif sign in pairs.values():
+        opening, closing, step = sign, next(first for first, last in pairs.items() if last == sign), -1
+    else:
+        return None
+    depth = 0
+    while 0 <= place < len(text):
+        depth += (text[place] == opening) - (text[place] == closing)
+        if depth == 0:
+            return place
+        place += step
+    return None
 
 
 class _Margin(QWidget):

@@ -1,0 +1,120 @@
+"""Find and replace, in a bar under the sheet."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QRegularExpression, Qt
+from PyQt6.QtGui import QKeyEvent, QTextCursor, QTextDocument
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton
+
+from ...sheet import TextEdit
+from .. import words
+from ..document import Document
+from ..escape import asks_for_escape
+from .editor import SheetEditor
+
+__all__ = ["FindBar"]
+
+
+class FindBar(QFrame):
+    """Finds text in the sheet, case aside, and replaces it; replacing all is one step of the undo."""
+
+    def __init__(self, editor: SheetEditor, document: Document) -> None:
+        super().__init__()
+        self._editor, self._document = editor, document
+        self.find_field, self.replace_field = QLineEdit(), QLineEdit()
+        self.find_field.setPlaceholderText("Find")
+        self.replace_field.setPlaceholderText("Replace with")
+        self.find_field.setAccessibleName("Find")
+        self.replace_field.setAccessibleName("Replace with")
+        self.said = QLabel()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 4, 8, 4)
+        row.addWidget(self.find_field, 2)
+        row.addWidget(self.replace_field, 2)
+        for text, slot in (("Next", self.find_next), ("Before", self.find_before), ("Replace", self.replace),
+                           ("All", self.replace_all), ("Close", self.put_away)):  # fmt: skip
+            button = QPushButton(text)
+            button.clicked.connect(slot)
+            row.addWidget(button)
+        row.addWidget(self.said, 1)
+        self.find_field.returnPressed.connect(self.find_next)
+        self.replace_field.returnPressed.connect(self.replace)
+        self.find_field.textChanged.connect(self._count)
+        self.hide()
+
+    def open(self) -> None:
+        """Show the bar, with the selected text to be found."""
+        selected = self._editor.textCursor().selectedText()
+        if selected and "\u2029" not in selected:
+            self.find_field.setText(selected)
+        self.show()
+        self.find_field.setFocus()
+        self.find_field.selectAll()
+        self._count()
+
+    def put_away(self) -> None:
+        """Hide the bar and go back to the text."""
+        self.hide()
+        self._editor.setFocus()
+
+    def find_next(self) -> bool:
+        """Select the next place, beginning again at the top; whether there is one."""
+        return self._find(QTextDocument.FindFlag(0), QTextCursor.MoveOperation.Start)
+
+    def find_before(self) -> bool:
+        """Select the place before."""
+        return self._find(QTextDocument.FindFlag.FindBackward, QTextCursor.MoveOperation.End)
+
+    def replace(self) -> None:
+        """Replace the place that is selected and go to the next."""
+        cursor = self._editor.textCursor()
+        if cursor.selectedText().lower() == self.find_field.text().lower() != "":
+            cursor.insertText(self.replace_field.text())
+        self.find_next()
+
+    def replace_all(self) -> None:
+        """Replace every place, as one step of the undo."""
+        text, wanted = self._document.reading.text, self.find_field.text()
+        if wanted:
+            self._document.apply(
+                [TextEdit(at, at + len(wanted), self.replace_field.text()) for at in self._places(text)]
+            )
+            self._count()
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and asks_for_escape(event):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.put_away()
+        else:
+            super().keyPressEvent(event)
+
+    def _find(self, flags: QTextDocument.FindFlag, wrap: QTextCursor.MoveOperation) -> bool:
+        wanted = QRegularExpression(QRegularExpression.escape(self.find_field.text()),
+                                    QRegularExpression.PatternOption.CaseInsensitiveOption)  # fmt: skip
+        if not self.find_field.text():
+            return False
+        if self._editor.find(wanted, flags):
+            return True
+        before = self._editor.textCursor()
+        self._editor.moveCursor(wrap)
+        if self._editor.find(wanted, flags):
+            return True
+        self._editor.setTextCursor(before)
+        return False
+
+    def _places(self, text: str) -> list[int]:
+        text, wanted = text.lower(), self.find_field.text().lower()
+        places, at = [], text.find(wanted) if wanted else -1
+        while at >= 0:
+            places.append(at)
+            at = text.find(wanted, at + len(wanted))
+        return places
+
+    def _count(self) -> None:
+        found = len(self._places(self._document.reading.text))
+        self.said.setText(words.counted(found, "place") if self.find_field.text() else "")

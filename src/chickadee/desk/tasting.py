@@ -1,0 +1,42 @@
+"""Single notes to be heard while working: one just typed, a sound being looked at."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject
+
+from ..player import Player
+from ..sheet import Reading, read
+from ..song.drums import DRUM_SOUND
+
+__all__ = ["Taster"]
+
+
+class Taster(QObject):
+    """Plays a note for a moment, beside whatever the window does."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.player = Player(self)
+        self._last: set[int] = set()
+
+    def typed(self, reading: Reading, caret: int, aloud: bool) -> None:
+        """Hear the notes at the caret, unless they are those of the last key press."""
+        notes = [reading.song.notes[index] for index in reading.notes_at(caret, caret)]
+        struck = {note.number for note in notes if note.start == notes[0].start}
+        if aloud and struck and struck != self._last:
+            sound = reading.song.voices[notes[0].voice].sound_at(notes[0].start)
+            self.play(sound, sorted(struck), reading.song.tuning)
+        self._last = struck
+
+    def sound(self, name: str) -> None:
+        """Hear what a sound is like."""
+        self.play(name, [38, 42] if name == DRUM_SOUND else [72])
+
+    def play(self, sound: str, numbers: list[int], tuning: float = 440.0) -> None:
+        """Play some numbers together, for a moment."""
+        notes = "&".join(map(str, numbers))
+        self.player.play(read(f"tempo: 120\ntuning: {tuning:g}\nvoice A\nsound: {sound}\n{notes}").song)
+
+    def stop(self) -> None:
+        """Fall silent."""
+        self.player.stop()
