@@ -60,7 +60,8 @@ def switch(*actions: str) -> Callable[[DeskWindow], None]:
     def turn_on(window: DeskWindow) -> None:
         for action in actions:
             window.actions_by_text[action].trigger()
-        window.choose_note(6)
+        melody = [index for index, note in enumerate(window.document.reading.song.notes) if note.voice == 0]
+        window.choose_note(melody[6])
 
     return turn_on
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QInputDialog
+from PyQt6.QtWidgets import QApplication, QInputDialog
 from test_window import CONTROL, write
 
 from chickadee import read
@@ -213,6 +213,21 @@ def test_tidy_is_one_step_of_the_undo(qtbot, desk):
     assert desk.document.reading.text == "C4=1/2 D4 |\n"
     qtbot.keyClick(desk.editor, KEY.Key_Z, CONTROL)
     assert desk.document.reading.text == "C4=0.5   D4|\n"
+
+
+def test_a_pasted_list_is_offered_as_a_sheet(qtbot, desk):
+    write(qtbot, desk, "G4")
+    QApplication.clipboard().setText("[60, 62, 64]")
+    qtbot.keyClick(desk.editor, KEY.Key_V, CONTROL)
+    assert desk.document.reading.text == "G4\n[60, 62, 64]"
+    qtbot.mouseClick(desk.notice.offer, Qt.MouseButton.LeftButton)
+    assert desk.document.reading.text == "G4\n60 62 64"
+    assert desk.notice.isHidden()
+    qtbot.keyClick(desk.editor, KEY.Key_Z, CONTROL)
+    assert desk.document.reading.text == "G4\n[60, 62, 64]"
+    QApplication.clipboard().setText("C4 D4")
+    qtbot.keyClick(desk.editor, KEY.Key_V, CONTROL)
+    assert desk.notice.isHidden()
 
 
 def test_brackets_know_their_partners():

@@ -125,6 +125,10 @@ def test_the_margin_counts_bars_line_by_line(qtbot, desk):
     write(qtbot, desk, "meter: 3/4\nC4=3 | D4=3 |\nC4 | E4=3 |\nF4=3 |")
     marks = {line: (mark.text, mark.full) for line, mark in desk.editor._marks.items()}
     assert marks == {2: ("1–2 ✓", True), 3: ("3 ✗", False), 4: ("5 ✓", True)}
+    desk.document.new()
+    write(qtbot, desk, "phrase p\nC4=4 |\nC4=4 | D4=4 |\nvoice V\np E4=4 | p")
+    marks = {line: mark.text for line, mark in desk.editor._marks.items()}
+    assert marks == {2: "1 … ✓", 3: "2–3 … ✓", 5: "4 ✓"}
 
 
 def test_text_beyond_the_basic_plane_keeps_offsets_right(qtbot, desk):

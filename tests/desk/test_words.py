@@ -27,8 +27,22 @@ def test_clocks_and_counts():
 
 
 def test_a_black_key_has_both_its_names():
-    notes = read("F#4 Gb4 E4 E#4 61").song.notes
-    assert [words.both_names(note) for note in notes] == ["F♯4 / G♭4", "G♭4 / F♯4", "E4", "E♯4", "C♯4 / D♭4"]
+    song = read("F#4 Gb4 E4 E#4 61").song
+    assert [words.both_names(song, note) for note in song.notes] == [
+        "F♯4 / G♭4",
+        "G♭4 / F♯4",
+        "E4",
+        "E♯4",
+        "C♯4 / D♭4",
+    ]
+
+
+def test_drums_go_by_their_names():
+    reading = read("voice D\nsound: drum kit\nkick snare&42 40")
+    assert [cell.name for cell in Cells(reading, 0).between(0, 10**12)] == ["kick", "snare hat", "40"]
+    said = readout_of(reading.song, [0])
+    assert (said.name, said.number, said.first_line) == ("kick", "36", "percussion key")
+    assert words.counts(reading.song) == "4 notes · 3 beats · 1.5 s"
 
 
 def test_the_readout_of_chords_rests_and_nothing():

@@ -34,7 +34,7 @@ FAULTS = [
     ("(C4 D4 E4 F4 G4 A4 B4 C5 D5 E5 F5)=2", "length-fit", "C4", None),
     ("(C4) up C4", "change", "up", "(C4)  C4"),
     ("(C4) to D4", "change", "to", "(C4)  D4"),
-    ("(C4) to the end", "to-the-end", "(C4)", None),
+    ("(C4) to the end", "to-the-end", "(C4) to the end", None),
     ("phrase a2\nC4\nvoice V\na2", "block-name", "a2", "phrase phrase-a2\nC4\nvoice V\na2"),
     ("phrase up\nC4", "block-name", "up", "phrase phrase-up\nC4"),
     ("phrase call\nC4 call\nvoice V\ncall", "uses-itself", "call", None),

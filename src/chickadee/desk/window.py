@@ -242,6 +242,7 @@ class DeskWindow(QMainWindow):
     def _connect(self) -> None:
         self.document.reading_changed.connect(self._show_reading)
         self.document.reading_changed.connect(self._hear_typed)
+        self.editor.list_pasted.connect(self._offer_sheet)
         self.editor.sound_tried.connect(self.taster.sound)
         self.document.reading_changed.connect(self.notice.fade)
         self.document.file_changed.connect(self._show_file)
@@ -313,6 +314,11 @@ class DeskWindow(QMainWindow):
         text = self.document.reading.text
         if tidy(text) != text:
             self.document.apply([TextEdit(0, len(text), tidy(text))])
+
+    def _offer_sheet(self, start: int, end: int, sheet: str) -> None:
+        """A list of notes from elsewhere was pasted: offer to write it as a sheet."""
+        self.notice.say("This looks like a list of notes from elsewhere.", True, "Write it as a sheet",
+                        lambda: self.document.apply([TextEdit(start, end, sheet)]))  # fmt: skip
 
     def rename_phrase(self) -> None:
         """Ask for another name of the phrase at the caret, and give it that everywhere."""

@@ -46,8 +46,10 @@ def counted(count: int, one: str, many: str | None = None) -> str:
     return f"{count:,} {one if count == 1 else many or one + 's'}"
 
 
-def both_names(note: Note) -> str:
-    """A black key under both its names, the written one first; any other pitch by its name."""
+def both_names(song: Song, note: Note) -> str:
+    """A black key under both its names, the written one first; any other pitch, and any drum, by its name."""
+    if song.voices[note.voice].is_drums:
+        return song.voices[note.voice].name_of(note)
     name = note.pitch.name
     if name.accidental not in (1, -1) or note.number % 12 in (0, 2, 4, 5, 7, 9, 11):
         return note.pitch.pretty
@@ -60,7 +62,10 @@ def counts(song: Song) -> str:
     length = f"{counted_beats(Fraction(song.end, song.meter.beat_ticks))} · {song.seconds:.1f} s"
     if not song.notes:
         return f"No notes yet · {length}" if song.end else "No notes yet"
-    by_number = {note.number: note.pitch for note in song.notes}
+    pitched = [note for note in song.notes if not song.voices[note.voice].is_drums]
+    if not pitched:
+        return f"{counted(len(song.notes), 'note')} · {length}"
+    by_number = {note.number: note.pitch for note in pitched}
     low, high = by_number[min(by_number)].pretty, by_number[max(by_number)].pretty
     return " · ".join(
         [

@@ -79,7 +79,7 @@ class MusicReader:
             text = token[0]
             if text in self.phrases:
                 changes, taken = self._changes(tokens, place + 1)
-                self.body.append(Use(token.start(), token.end(), text, changes))
+                self.body.append(Use(token.start(), tokens[place + taken].end(), text, changes))
                 return 1 + taken
             return self._word(tokens, place)
         if kind == "bar":
@@ -198,7 +198,7 @@ class MusicReader:
             return 0
         length = self._fitted(token)
         changes, taken = self._changes(tokens, place + 1)
-        self._close_group(token.end(), length, changes)
+        self._close_group(tokens[place + taken].end(), length, changes)
         return taken
 
     def _fitted(self, token: Token) -> Length | None:

@@ -110,6 +110,7 @@ class Group:
 
     start: int
     end: int
+    """The end of the last change, or of the bracket where there is none."""
     body: tuple[Node, ...]
     length: Length | None
     changes: tuple[Change, ...]
@@ -121,6 +122,7 @@ class Use:
 
     start: int
     end: int
+    """The end of the last change, or of the name where there is none."""
     name: str
     changes: tuple[Change, ...]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-__all__ = ["DRUMS", "DRUM_SOUND"]
+__all__ = ["DRUMS", "DRUM_NAMES", "DRUM_SOUND"]
 
 DRUM_SOUND = "drum kit"
 """The sound whose voices read these names."""
@@ -32,3 +32,6 @@ DRUMS: dict[str, int] = {
     "triangle": 81,
 }
 """Percussion keys, as MIDI numbers, by the name a sheet gives them."""
+
+DRUM_NAMES = {number: name for name, number in DRUMS.items()}
+"""The names by percussion key."""

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..theory import Key, Pitch, read_key
 from ..theory.frequency import STANDARD_A4, frequency
-from .drums import DRUM_SOUND
+from .drums import DRUM_NAMES, DRUM_SOUND
 from .grid import BarGrid
 from .meter import Meter
 from .sounds import DEFAULT_SOUND
@@ -87,6 +87,10 @@ class Voice:
     def is_drums(self) -> bool:
         """Whether it plays percussion."""
         return self.sound == DRUM_SOUND
+
+    def name_of(self, note: Note) -> str:
+        """What a note of this voice is called: its pitch, drawn with ♯ and ♭, or its drum."""
+        return DRUM_NAMES.get(note.number, str(note.number)) if self.is_drums else note.pitch.pretty
 
     def sound_at(self, tick: int) -> str:
         """The sound that a note struck at a tick has."""

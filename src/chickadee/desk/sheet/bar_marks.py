@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...sheet import Reading
+from ...sheet.bars import Bar
 
 __all__ = ["BarMark", "bar_marks"]
 
 
 @dataclass(frozen=True, slots=True)
 class BarMark:
-    """The bars that one line closes."""
+    """The bars that one line closes; of a phrase used more than once, where it is used first."""
 
     text: str
     """``1–4 ✓``, or ``7 ✗`` where bar 7 is the first that is not full."""
@@ -20,16 +21,22 @@ class BarMark:
 
 def bar_marks(reading: Reading) -> dict[int, BarMark]:
     """The marks of the lines that close bars, by line counted from 1."""
-    lines: dict[int, list[tuple[int, int, bool]]] = {}
+    lines: dict[int, list[Bar]] = {}
     for bar in reading.bars:
-        line = reading.place(bar.start)[0]
-        lines.setdefault(line, []).append((bar.number, bar.number + bar.count - 1, bar.full))
-    marks = {}
-    for line, bars in lines.items():
-        faulty = [first for first, _, full in bars if not full]
-        first, last = bars[0][0], bars[-1][1]
-        if faulty:
-            marks[line] = BarMark(f"{', '.join(map(str, faulty[:2]))}{'…' if len(faulty) > 2 else ''} ✗", False)
+        lines.setdefault(reading.place(bar.start)[0], []).append(bar)
+    return {line: _mark(bars) for line, bars in lines.items()}
+
+
+def _mark(bars: list[Bar]) -> BarMark:
+    faulty = sorted({bar.number for bar in bars if not bar.full})
+    if faulty:
+        return BarMark(f"{', '.join(map(str, faulty[:2]))}{'…' if len(faulty) > 2 else ''} ✗", False)
+    runs: list[tuple[int, int]] = []
+    for bar in sorted(bars, key=lambda bar: bar.number):
+        last = bar.number + bar.count - 1
+        if runs and bar.number <= runs[-1][1] + 1:
+            runs[-1] = (runs[-1][0], max(last, runs[-1][1]))
         else:
-            marks[line] = BarMark(f"{first}–{last} ✓" if last > first else f"{first} ✓", True)
-    return marks
+            runs.append((bar.number, last))
+    said = [f"{first}–{last}" if last > first else str(first) for first, last in runs]
+    return BarMark(f"{said[0]}{' …' if len(said) > 1 else ''} ✓", True)

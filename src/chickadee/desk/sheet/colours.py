@@ -18,13 +18,13 @@ _COMMENT = re.compile(r"(?<!\S)//.*")
 _SIGNS = (
     (re.compile(r"[|()]"), "grey"),
     (re.compile(r"=[^\s|()&]+"), "right"),
-    (re.compile(r"\[[^\]]*\]?"), "accent_text"),
-    (re.compile(r"\{[^}]*\}?"), "accent_text"),
     (re.compile(r"(?<!\S)(rest|\.|-)(?=[=\s|]|$)"), "grey"),
     (
         re.compile(rf"(?<![^\s)])({'|'.join(sorted(CHANGE_WORDS - {'phrase', 'voice', 'x'}))}|x[0-9]+)(?![^\s)])"),
         "right",
     ),
+    (re.compile(r"\[[^\]]*\]?"), "accent_text"),
+    (re.compile(r"\{[^}]*\}?"), "accent_text"),
 )
 _WORD = re.compile(r"[^\s|()\[\]{}]+")
 

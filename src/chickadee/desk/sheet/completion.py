@@ -36,8 +36,9 @@ class CompletionList(QListWidget):
     def offer(self, found: list[Completion], below: QPoint) -> None:
         """Show completions with a line on each, or nothing where there are none."""
         self.clear()
+        widest = max((len(completion.text) for completion in found), default=0)
         for completion in found:
-            item = QListWidgetItem(f"{completion.text.strip()}   {completion.about}".rstrip())
+            item = QListWidgetItem(f"{completion.text:<{widest}}   {completion.about}".rstrip())
             item.setData(_COMPLETION, completion)
             self.addItem(item)
         self.setCurrentRow(-1)

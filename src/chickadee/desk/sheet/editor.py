@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QMimeData, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -17,6 +17,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
 from ...sheet import Severity
+from ...sheet.paste import as_sheet
 from ..document import Document
 from ..escape import asks_for_escape
 from ..theme import Look, mixed
@@ -40,6 +41,8 @@ class SheetEditor(QPlainTextEdit):
     caret_moved = pyqtSignal(int, int)
     sound_tried = pyqtSignal(str)
     """A sound looked at in the completions is to be heard."""
+    list_pasted = pyqtSignal(int, int, str)
+    """A list from elsewhere was pasted between two offsets; the text is the sheet it means."""
 
     def __init__(self, document: Document, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -212,6 +215,13 @@ class SheetEditor(QPlainTextEdit):
             self.complete()
         elif not self.completions.isHidden():
             self.completions.hide()
+
+    def insertFromMimeData(self, source: QMimeData | None) -> None:
+        start = self._selection()[0]
+        super().insertFromMimeData(source)
+        sheet = as_sheet(source.text()) if source is not None else None
+        if sheet is not None:
+            self.list_pasted.emit(start, self.caret, sheet)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         self.completions.hide()

@@ -66,7 +66,8 @@ def sign_hint(reading: Reading, start: int, end: int) -> str:
     together = [song.notes[index] for index in found if song.notes[index].start == note.start]
     place, meter = song.grid.place(note.start), song.grid.meter_at(note.start)
     lines = [
-        f"{words.both_names(each)}   {each.number}   {song.frequency(each.number):.2f} Hz" for each in together[:6]
+        f"{words.both_names(song, each)}   {each.number}   {song.frequency(each.number):.2f} Hz"
+        for each in together[:6]
     ]
     length = words.counted_beats(Fraction(note.length, meter.beat_ticks))
     lines.append(f"{length}, bar {place.bar} beat {words.beats(place.beat)}, loudness {note.loudness}")

@@ -33,8 +33,10 @@ def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Reado
     place = _place(song, start)
     if len(together) == 1:
         note = together[0]
-        return Readout(words.both_names(note), str(note.number), f"{song.frequency(note.number):.2f} Hz", place)
-    names = " ".join(note.pitch.pretty for note in together[:6])
+        pitched = not song.voices[note.voice].is_drums
+        second = f"{song.frequency(note.number):.2f} Hz" if pitched else "percussion key"
+        return Readout(words.both_names(song, note), str(note.number), second, place)
+    names = " ".join(song.voices[note.voice].name_of(note) for note in together[:6])
     numbers = " ".join(str(note.number) for note in together[:6])
     return Readout(names, "", numbers, place)
 

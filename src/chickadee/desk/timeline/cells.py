@@ -29,6 +29,8 @@ class Cell:
     """The length in beats of the meter in force."""
     notes: tuple[Note, ...]
     """From the highest down; empty for a rest."""
+    name: str
+    """What they are called together."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,23 +69,25 @@ class Cells:
         at = max(0, bisect_right(self._rest_ticks, first) - 1)
         for rest in self._rests[at : bisect_right(self._rest_ticks, last)]:
             if rest.tick + rest.length > first:
-                cells.append(Cell(rest.tick, rest.length, self._beats(rest.tick, rest.length), ()))
+                cells.append(Cell(rest.tick, rest.length, self._beats(rest.tick, rest.length), (), "rest"))
         return sorted(cells, key=lambda cell: cell.tick)
 
     def _cell(self, tick: int, notes: tuple[Note, ...]) -> Cell:
-        return Cell(tick, notes[0].length, self._beats(tick, notes[0].length), notes)
+        voice = self._song.voices[notes[0].voice]
+        name = " ".join(voice.name_of(note) for note in reversed(notes))
+        return Cell(tick, notes[0].length, self._beats(tick, notes[0].length), notes, name)
 
     def _beats(self, tick: int, length: int) -> Fraction:
         return Fraction(length, self._song.grid.meter_at(tick).beat_ticks)
-
-
-def _names(cell: Cell) -> str:
-    return " ".join(note.pitch.pretty for note in reversed(cell.notes)) or "rest"
 
 
 def _numbers(cell: Cell) -> str:
     return " ".join(str(note.number) for note in reversed(cell.notes))
 
 
-ROWS = (Row("Name", _names), Row("Number", _numbers), Row("Beats", lambda cell: words.beats(cell.beats)))
+ROWS = (
+    Row("Name", lambda cell: cell.name),
+    Row("Number", _numbers),
+    Row("Beats", lambda cell: words.beats(cell.beats)),
+)
 """The reading rows, from the top."""

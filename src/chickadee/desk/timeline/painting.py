@@ -199,7 +199,7 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
         painter.setPen(QPen(look.color("ink"), 2))
         painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 3, 3)
     if front:
-        label = note.pitch.pretty
+        label = frame.scene.song.voices[note.voice].name_of(note)
         room = box.adjusted(edge.width() + look.px(3), 0, -look.px(2), 0)
         if painter.fontMetrics().horizontalAdvance(label) <= room.width() and axes.lane >= 11:
             painter.setPen(QColor("#FFFFFF") if body.lightness() < 140 else QColor("#14171B"))

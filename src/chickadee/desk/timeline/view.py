@@ -82,7 +82,7 @@ class TimelineView(QAbstractScrollArea):
         self._chosen = frozenset(notes)
         if notes and self._playhead is None:
             self._column = self._scene.cell_at(self._scene.song.notes[notes[0]].start)
-            self._reveal(self._scene.song.notes[notes[0]].start)
+            self._reveal(self._scene.song.notes[notes[0]].start, self._scene.song.notes[notes[0]].number)
         elif self._playhead is None:
             self._column = None
         self.viewport().update()
@@ -154,7 +154,10 @@ class TimelineView(QAbstractScrollArea):
         top = min(127, max(high, round((low + high + lanes - 1) / 2)))
         self.verticalScrollBar().setValue(127 - top)
 
-    def _reveal(self, tick: float) -> None:
+    def _reveal(self, tick: float, number: int) -> None:
+        axes, lanes = self._axes(), self._roll().height() // self._axes().lane
+        if not axes.top - lanes < number <= axes.top:
+            self.verticalScrollBar().setValue(127 - number - lanes // 2)
         x, width = self._axes().x(tick), self._roll().width()
         if not 0 <= x <= width - self._look.px(30):
             bar = self.horizontalScrollBar()
@@ -254,7 +257,7 @@ class TimelineView(QAbstractScrollArea):
         note = song.notes[index]
         place = song.grid.place(note.start)
         return (
-            f"{words.both_names(note)}, {note.number}, {song.frequency(note.number):.2f} Hz\n"
+            f"{words.both_names(song, note)}, {note.number}, {song.frequency(note.number):.2f} Hz\n"
             f"{song.voices[note.voice].name}, bar {place.bar} beat {words.beats(place.beat)}, "
             f"loudness {note.loudness}"
         )

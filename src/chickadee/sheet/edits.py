@@ -1,0 +1,330 @@
+"""Musical edits as edits of the text: a note's pitch, length or loudness, taken out, split or joined.
+
+Each touches only the signs concerned and keeps the writer's way: numbers stay numbers, letters without octave
+stay so while they may, marks, spaces and comments stay where they are. Where a note's ink is shared, the edit
+changes every note of that ink; :func:`sharing` says beforehand how many places that is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..song import Note
+from ..theory import Pitch
+from .finding import TextEdit, apply_edits
+from .length import Unit
+from .parse import is_property_line
+from .reading import Reading
+from .tree import BarLine, Block, Direction, Group, Item, Node, Use
+from .word import Kind, Sign, Word
+from .written import Drum, Named, Number, Step
+
+__all__ = [
+    "CannotEdit",
+    "delete",
+    "insert_after",
+    "join",
+    "move_in_time",
+    "move_pitch",
+    "set_length",
+    "set_loudness",
+    "set_pitch",
+    "sharing",
+    "split",
+    "write_out",
+]
+
+
+class CannotEdit(ValueError):  # noqa: N818 - a sentence for the user
+    """An edit that the text cannot take; its text says why in one sentence."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Where a note is written: its item in the tree, the sign inside it, and its neighbours."""
+
+    item: Item
+    sign: Sign
+    body: tuple[Node, ...]
+    index: int
+
+
+def sharing(reading: Reading, note: int) -> int:
+    """In how many places the ink of a note, by its index, sounds."""
+    ink = reading.song.notes[note].ink[0]
+    return sum(other.ink[0] == ink for other in reading.song.notes)
+
+
+def set_pitch(reading: Reading, note: int, written: str) -> list[TextEdit]:
+    """Write a note's pitch anew, as a name or a number. Raises CannotEdit."""
+    place = _place(reading, note)
+    if not isinstance(place.sign.what, Named | Number | Step | Drum):
+        raise CannotEdit("This note belongs to a chord symbol; write the chord out to change one of its notes.")
+    start = place.item.start + place.sign.start
+    return [TextEdit(start, start + place.sign.end - place.sign.start, written)]
+
+
+def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextEdit]:
+    """Move notes by semitones, spelled for the key where they stand. Raises CannotEdit.
+
+    A note written inside a phrase that is itself moved is written so that it sounds right where it was chosen.
+    """
+    edits: dict[int, TextEdit] = {}
+    for index in notes:
+        note = reading.song.notes[index]
+        place = _place(reading, index)
+        if place.item.start + place.sign.start in edits:
+            continue
+        target = note.number + semitones
+        if not 0 <= target <= 127:
+            raise CannotEdit("That is outside the pitches MIDI has, C-1 to G9.")
+        written = _written_for(reading, note, place, semitones)
+        edits[place.item.start + place.sign.start] = set_pitch(reading, index, written)[0]
+    return list(edits.values())
+
+
+def set_length(reading: Reading, notes: Iterable[int], beats: Fraction) -> list[TextEdit]:
+    """Give notes a length in beats of the meter in force; holds after them are taken out. Raises CannotEdit."""
+    if beats <= 0:
+        raise CannotEdit("A length is above zero.")
+    edits: dict[int, TextEdit] = {}
+    for index in notes:
+        place = _place(reading, index)
+        for hold in _holds(place):
+            edits.setdefault(hold.start, _taken_out(reading.text, hold.start, hold.end))
+        start = place.item.start + place.item.word.length_start
+        edits.setdefault(start, TextEdit(start, place.item.end, _length(reading, place.item.word, beats)))
+    return list(edits.values())
+
+
+def set_loudness(reading: Reading, note: int, level: int) -> list[TextEdit]:
+    """Give one note a loudness, and the ones after it theirs back. Raises CannotEdit."""
+    if not 1 <= level <= 127:
+        raise CannotEdit("A loudness is from 1 to 127.")
+    place = _place(reading, note)
+    before = reading.song.notes[note].loudness - (16 if place.sign.accent else 0)
+    given = level - (16 if place.sign.accent else 0)
+    if given < 1:
+        raise CannotEdit("An accent makes this note louder than that; take the > out first.")
+    end = max([place.item.end, *(hold.end for hold in _holds(place))])
+    return [TextEdit(place.item.start, place.item.start, f"[{given}] "), TextEdit(end, end, f" [{before}]")]
+
+
+def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> list[TextEdit]:
+    """Take notes out, leaving a rest where nothing else sounds, or closing up. Raises CannotEdit."""
+    by_item: dict[int, list[_Place]] = {}
+    for index in notes:
+        place = _place(reading, index)
+        by_item.setdefault(place.item.start, []).append(place)
+    edits = []
+    for places in by_item.values():
+        item = places[0].item
+        gone = {place.sign.start for place in places}
+        left = [sign for sign in item.word.signs if sign.start not in gone]
+        if left:
+            marks = reading.text[item.start : item.start + item.word.signs[0].start]
+            body = "&".join(reading.text[item.start + sign.start : item.start + sign.end] for sign in left)
+            edits.append(TextEdit(item.start, item.start + item.word.length_start, marks + body))
+        elif close_up:
+            edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *_holds(places[0]))]
+        else:
+            edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
+    return edits
+
+
+def insert_after(reading: Reading, note: int, written: str) -> list[TextEdit]:
+    """Write a sign after a note and its holds. Raises CannotEdit."""
+    place = _place(reading, note)
+    end = max([place.item.end, *(hold.end for hold in _holds(place))])
+    return [TextEdit(end, end, f" {written}")]
+
+
+def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
+    """Split a note in two, the first of so many beats; both are struck. Raises CannotEdit."""
+    place = _place(reading, note)
+    whole = _beats(reading, note)
+    if not 0 < beats < whole:
+        raise CannotEdit("A note is split somewhere inside it.")
+    head = reading.text[place.item.start : place.item.start + place.item.word.length_start]
+    first, second = _length(reading, place.item.word, beats), _length(reading, place.item.word, whole - beats)
+    holds = [_taken_out(reading.text, hold.start, hold.end) for hold in _holds(place)]
+    return [TextEdit(place.item.start, place.item.end, f"{head}{first} {head}{second}"), *holds]
+
+
+def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
+    """Make one note of two that follow each other in one body: the first sounds on. Raises CannotEdit."""
+    one, other = _place(reading, first), _place(reading, second)
+    after = [node for node in one.body[one.index + 1 :] if type(node) is not BarLine and type(node) is not Direction]
+    holds = _holds(one)
+    if one.body is not other.body or after[len(holds) : len(holds) + 1] != [other.item]:
+        raise CannotEdit("Only notes that follow each other in one line can be joined.")
+    return [TextEdit(other.item.start, other.item.start + other.item.word.length_start, "-")]
+
+
+def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
+    """Move a note, with what is struck with it, later or (below zero) earlier, into the rest beside it.
+
+    All else stays in its place. Raises CannotEdit where there is not enough rest on that side.
+    """
+    place = _place(reading, note)
+    item = place.item
+    end = max([item.end, *(hold.end for hold in _holds(place))])
+    later = _rest_beside(reading, place, after=True)
+    earlier = _rest_beside(reading, place, after=False)
+    ahead, room = (later if beats > 0 else earlier) or (None, Fraction(0))
+    amount = abs(beats)
+    at_end = beats > 0 and not any(
+        isinstance(node, Item) for node in place.body[place.index + 1 + len(_holds(place)) :]
+    )
+    if not amount or (room < amount and not at_end):
+        raise CannotEdit("There is not enough rest beside this note to move it into.")
+    rest = f"rest{_rest_length(reading, amount)}"
+    edits = [TextEdit(item.start, item.start, f"{rest} ")] if beats > 0 else [TextEdit(end, end, f" {rest}")]
+    if ahead is not None and room == amount:
+        edits.append(_taken_out(reading.text, ahead.start, ahead.end))
+    elif ahead is not None and room > amount:
+        edits.append(
+            TextEdit(ahead.start + ahead.word.length_start, ahead.end, _length(reading, ahead.word, room - amount))
+        )
+    return edits
+
+
+def write_out(reading: Reading, offset: int) -> list[TextEdit]:
+    """Write one use of a phrase out: its name at an offset gives way to its music, the other uses stay.
+
+    Letters without octave are given the one they had in the phrase. Raises CannotEdit where no phrase is used.
+    """
+    uses = [use for block in (*reading.sheet.voices, *reading.sheet.phrases.values()) for use in _uses(block.body)]
+    use = next((use for use in uses if use.start <= offset <= use.end and use.name in reading.sheet.phrases), None)
+    if use is None:
+        raise CannotEdit("No phrase is used here.")
+    phrase = reading.sheet.phrases[use.name]
+    if not phrase.body:
+        return [TextEdit(use.start, use.start + len(use.name), "()")]
+    start, end = phrase.body[0].start, phrase.body[-1].end
+    edits = []
+    if phrase.settings.octave is not None:
+        for item in _items(phrase.body):
+            for sign in item.word.signs:
+                if isinstance(sign.what, Named) and sign.what.octave is None:
+                    place = item.start + sign.end - start
+                    edits.append(TextEdit(place, place, str(phrase.settings.octave)))
+    lines = apply_edits(reading.text[start:end], edits).split("\n")
+    music = [line for line in lines if not is_property_line(line)]
+    return [TextEdit(use.start, use.start + len(use.name), "({})".format("\n".join(music)))]
+
+
+# Where things are written
+
+
+def _uses(body: tuple[Node, ...]) -> list[Use]:
+    inside = [use for node in body if isinstance(node, Group) for use in _uses(node.body)]
+    return [node for node in body if isinstance(node, Use)] + inside
+
+
+def _items(body: tuple[Node, ...]) -> list[Item]:
+    inside = [item for node in body if isinstance(node, Group) for item in _items(node.body)]
+    return [node for node in body if isinstance(node, Item)] + inside
+
+
+def _rest_beside(reading: Reading, place: _Place, after: bool) -> tuple[Item, Fraction] | None:
+    """The rest right after a note and its holds, or right before it, and its beats."""
+    if after:
+        nodes = list(place.body[place.index + 1 + len(_holds(place)) :])
+    else:
+        nodes = list(place.body[: place.index][::-1])
+    beside = next((node for node in nodes if not isinstance(node, BarLine)), None)
+    if not isinstance(beside, Item) or beside.word.kind is not Kind.REST:
+        return None
+    for events in reading.events:
+        for event in events:
+            if event.start == beside.start:
+                beat = reading.song.grid.meter_at(event.tick).beat_ticks
+                return beside, Fraction(event.length, beat)
+    return None
+
+
+def _rest_length(reading: Reading, beats: Fraction) -> str:
+    parts = reading.sheet.settings.ticks
+    return f"={beats * parts}" if parts else "" if beats == 1 else f"={beats}"
+
+
+def _place(reading: Reading, index: int) -> _Place:
+    start, end = reading.song.notes[index].ink[0]
+    blocks: list[Block] = [*reading.sheet.voices, *reading.sheet.phrases.values()]
+    for block in blocks:
+        found = _find(block.body, start, end)
+        if found is not None:
+            return found
+    raise CannotEdit("The text that writes this note was not found.")
+
+
+def _find(body: tuple[Node, ...], start: int, end: int) -> _Place | None:
+    for index, node in enumerate(body):
+        if node.start > start:
+            break
+        if type(node) is Item and node.start <= start and end <= node.end:
+            if node.end - node.start != len(node.word.text):
+                raise CannotEdit("This note is not quite written in the language; apply its hint first.")
+            for sign in node.word.signs:
+                if len(node.word.signs) == 1 or node.start + sign.start == start:
+                    return _Place(node, sign, body, index)
+        elif isinstance(node, Group) and node.start <= start < node.end:
+            return _find(node.body, start, end)
+    return None
+
+
+def _holds(place: _Place) -> list[Item]:
+    """The holds right after an item, in its own body."""
+    found = []
+    for node in place.body[place.index + 1 :]:
+        if isinstance(node, Item):
+            if node.word.kind is not Kind.HOLD:
+                break
+            found.append(node)
+        elif isinstance(node, Group) or not isinstance(node, BarLine | Direction):
+            break
+    return found
+
+
+def _written_for(reading: Reading, note: Note, place: _Place, semitones: int) -> str:
+    """How to write a note so that it sounds some semitones away, in its writer's way."""
+    what = place.sign.what
+    if isinstance(what, Number):
+        return str(max(0, min(127, what.number + semitones)))
+    if isinstance(what, Drum):
+        raise CannotEdit("Drums have no pitch to move; write another drum.")
+    key = reading.song.key_at(note.start)
+    if isinstance(what, Named):
+        octave = note.pitch.octave if what.octave is None else what.octave
+        own = what.name.at(octave)
+        moved: Pitch = key.spell(own.number + semitones)
+        keeps = what.octave is None and moved.octave == octave and own == note.pitch
+        return moved.name.text if keeps else moved.text
+    return key.spell(note.number + semitones).text
+
+
+def _length(reading: Reading, word: Word, beats: Fraction) -> str:
+    """A length in beats in the writer's way: as a decimal where the note had one and it comes out even."""
+    parts = reading.sheet.settings.ticks
+    count = beats * parts if parts else beats
+    if count == 1 and not parts:
+        return ""
+    decimal = word.length is not None and word.length.unit is Unit.BEAT and "." in word.text[word.length_start :]
+    if decimal and (count * 1000).denominator == 1:
+        return f"={float(count):g}"
+    return f"={count}"
+
+
+def _beats(reading: Reading, index: int) -> Fraction:
+    note = reading.song.notes[index]
+    return Fraction(note.length, reading.song.grid.meter_at(note.start).beat_ticks)
+
+
+def _taken_out(text: str, start: int, end: int) -> TextEdit:
+    """Take a sign out, with the space after it, or before it where it ends a line."""
+    if text[end : end + 1] == " ":
+        return TextEdit(start, end + 1, "")
+    return TextEdit(start - 1, end, "") if start and text[start - 1] == " " else TextEdit(start, end, "")
