@@ -10,7 +10,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from chickadee.desk.app import application
+from chickadee.desk.app import application, destroy
 from chickadee.desk.demo import demo_folder
 from chickadee.desk.window import DeskWindow
 
@@ -108,8 +108,7 @@ def main(names: list[str]) -> None:
             for _ in range(3):
                 app.processEvents()
             window.grab().save(str(GOAL / f"{name}.png"))
-            window.document.new()
-            window.close()
+            destroy(window)
 
 
 if __name__ == "__main__":

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import gc
+
 import pytest
 
-from chickadee.desk.app import application
+from chickadee.desk.app import application, destroy
 from chickadee.desk.window import DeskWindow
 
 
@@ -15,10 +17,15 @@ def qapp_cls():
 
 @pytest.fixture
 def desk(qtbot, tmp_path):
-    """A shown desk whose shelf is an empty folder; it never asks about unsaved changes at the end."""
+    """A shown desk whose shelf is an empty folder; it is taken down at the end without being asked about changes."""
     window = DeskWindow(tmp_path)
     window.resize(1280, 800)
-    qtbot.addWidget(window, before_close_func=lambda window: window.document.new())
     window.show()
     qtbot.waitExposed(window)
-    return window
+    yield window
+    window.player.stop()
+    window.taster.stop()
+    window.filing.wait()
+    destroy(window)
+    del window
+    gc.collect()

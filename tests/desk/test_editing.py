@@ -107,12 +107,15 @@ def test_notes_are_heard_as_they_are_typed(qtbot, desk):
     heard = []
     desk.taster.play = lambda sound, numbers, tuning=440: heard.append((sound, numbers))
     desk.editor.hasFocus = lambda: True
-    qtbot.keyClicks(desk.editor, "C4=2 E4&G4")
+    for sign in "C4=2 E4&G4":
+        qtbot.keyClicks(desk.editor, sign)
+        qtbot.wait(1)
     assert heard[0] == ("flute", [60])
     assert heard[-1] == ("flute", [67])
     assert len(heard) == 3
     desk.actions_by_text["Hear notes as they are typed"].setChecked(False)
     qtbot.keyClicks(desk.editor, " A4")
+    qtbot.wait(1)
     assert len(heard) == 3
 
 

@@ -121,6 +121,16 @@ def test_findings_go_to_their_place_by_mouse_and_by_keys(qtbot, desk):
     assert desk.editor.textCursor().selectedText() == "J4"
 
 
+def test_findings_that_move_are_mended_where_they_are_now(qtbot, desk):
+    write(qtbot, desk, "C4 H4")
+    card = desk.findings.cards[0]
+    desk.editor.select(0, 0)
+    desk.editor.insertPlainText("D4 ")
+    assert desk.findings.cards == [card]
+    qtbot.mouseClick(card.fixes[0], Qt.MouseButton.LeftButton)
+    assert desk.document.reading.text == "D4 C4 B4\n"
+
+
 def test_the_margin_counts_bars_line_by_line(qtbot, desk):
     write(qtbot, desk, "meter: 3/4\nC4=3 | D4=3 |\nC4 | E4=3 |\nF4=3 |")
     marks = {line: (mark.text, mark.full) for line, mark in desk.editor._marks.items()}

@@ -6,12 +6,12 @@ import sys
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from .window import DeskWindow
 
-__all__ = ["application", "picture", "run"]
+__all__ = ["application", "destroy", "picture", "run"]
 
 
 def application() -> QApplication:
@@ -34,7 +34,15 @@ def run(file: Path | None = None, folder: Path | None = None) -> int:
     window.show()
     if file and not file.is_dir():
         QTimer.singleShot(0, lambda: window.open_path(file))
-    return app.exec()
+    status = app.exec()
+    destroy(window)
+    return status
+
+
+def destroy(window: DeskWindow) -> None:
+    """Take a window down now. Left to the interpreter's end, its parts would go while Qt still calls into them."""
+    window.deleteLater()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def picture(file: Path, folder: Path, goal: Path) -> None:
@@ -47,6 +55,7 @@ def picture(file: Path, folder: Path, goal: Path) -> None:
     window.show()
     app.processEvents()
     window.grab().save(str(goal))
+    destroy(window)
 
 
 def _fault(window: DeskWindow, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:

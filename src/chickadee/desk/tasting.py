@@ -19,11 +19,11 @@ class Taster(QObject):
         self.player = Player(self)
         self._last: set[int] = set()
 
-    def typed(self, reading: Reading, caret: int, aloud: bool) -> None:
+    def typed(self, reading: Reading, caret: int) -> None:
         """Hear the notes at the caret, unless they are those of the last key press."""
         notes = [reading.song.notes[index] for index in reading.notes_at(caret, caret)]
         struck = {note.number for note in notes if note.start == notes[0].start}
-        if aloud and struck and struck != self._last:
+        if struck and struck != self._last:
             sound = reading.song.voices[notes[0].voice].sound_at(notes[0].start)
             self.play(sound, sorted(struck), reading.song.tuning)
         self._last = struck

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -407,8 +407,13 @@ class DeskWindow(QMainWindow):
     # Playing
 
     def _hear_typed(self) -> None:
+        """Sound the note at the caret, once what was typed has been drawn."""
         aloud = self.actions_by_text["Hear notes as they are typed"].isChecked() and self.editor.hasFocus()
-        self.taster.typed(self.document.reading, self.editor.caret, aloud and not self.player.playing)
+        if aloud and not self.player.playing:
+            QTimer.singleShot(0, self._hear_caret)
+
+    def _hear_caret(self) -> None:
+        self.taster.typed(self.document.reading, self.editor.caret)
 
     def _play(self, start: int) -> None:
         if self.document.reading.song.end:

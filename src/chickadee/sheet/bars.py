@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from ..song import BarGrid
 from .walk import Event, EventKind
@@ -11,8 +11,7 @@ from .walk import Event, EventKind
 __all__ = ["Bar", "bars_of"]
 
 
-@dataclass(frozen=True, slots=True)
-class Bar:
+class Bar(NamedTuple):
     """What stands before a bar line.
 
     ``full`` is whether it holds what the meter asks for: one bar, or several where one long note or rest fills
@@ -22,7 +21,7 @@ class Bar:
     voice: int
     number: int
     """The number of the first bar it holds."""
-    count: int
+    spans: int
     """How many bars it holds, at least 1."""
     tick: int
     length: int
@@ -40,7 +39,9 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
     """The bars of a voice that a bar line closes; two bar lines that meet count once."""
     number = 0 if grid.pickup else 1
     tick = first = 0
-    last_sign = max((place for place, event in enumerate(events) if event.kind is not EventKind.BAR), default=-1)
+    last_sign = len(events) - 1
+    while last_sign >= 0 and events[last_sign].kind is EventKind.BAR:
+        last_sign -= 1
     for place, event in enumerate(events):
         if event.kind is not EventKind.BAR:
             continue

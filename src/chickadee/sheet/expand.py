@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from operator import itemgetter
 from typing import TypeVar
 
 from ..song import BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
@@ -23,6 +24,7 @@ from .walk import MOST_EVENTS, Event, SongWide, VoiceWalk
 __all__ = ["Expansion", "expand"]
 
 _T = TypeVar("_T")
+_ORDER = itemgetter(0, 1, 4)  # a note's start, voice and number
 _DEFAULT_OCTAVE = 4
 _DEFAULT_GAP = 0.03
 _MOST_SECONDS = 24 * 3600
@@ -153,7 +155,7 @@ class _Expander:
 
     def _song(self, walks: list[VoiceWalk]) -> Song:
         notes: list[Note] = [note for walk in walks for note in walk.notes]
-        notes.sort(key=lambda note: (note.start, note.voice, note.number))
+        notes.sort(key=_ORDER)
         voices = tuple(self._voice(block, walk) for block, walk in zip(self.sheet.voices, walks, strict=True))
         return replace(self.frame(), voices=voices, notes=tuple(notes))
 

@@ -81,6 +81,9 @@ class Until:
     body: tuple[Placed, ...]
 
 
+_placed = tuple.__new__  # makes a named tuple at a third of its own constructor's time
+
+
 class TooMany(Exception):  # noqa: N818 - it becomes a finding
     """More signs than a tune may have."""
 
@@ -143,6 +146,8 @@ class Flattener:
     # Laying out
 
     def _body(self, body: tuple[Node, ...], frame: Frame) -> list[Placed]:
+        if not any(type(node) is Group or type(node) is Use for node in body):
+            return [_placed(Placed, (node, frame)) for node in body]
         found: list[Placed] = []
         for node in body:
             if type(node) is Group:
@@ -150,7 +155,7 @@ class Flattener:
             elif type(node) is Use:
                 found += self._use(node, frame)
             else:
-                found.append(Placed(node, frame))  # type: ignore[arg-type]
+                found.append(_placed(Placed, (node, frame)))
         return found
 
     def _group(self, group: Group, frame: Frame) -> list[Placed]:

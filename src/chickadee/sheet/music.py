@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from difflib import get_close_matches
+from functools import lru_cache
 
 from . import rules
 from .changes import read_change
@@ -12,7 +13,7 @@ from .finding import Finding, Fix, TextEdit
 from .length import Length, read_length
 from .near import letter_run
 from .tree import BarLine, Change, Direction, Group, Item, Node, Use
-from .word import Kind, read_word, shown
+from .word import Kind, Word, read_word, shown
 
 __all__ = ["COMMENT", "MOST_DEPTH", "TOKEN", "MusicReader"]
 
@@ -31,6 +32,32 @@ TOKEN = re.compile(
 )
 
 Token = re.Match[str]
+
+
+_Plain = tuple[int, int, Word | None]  # offsets inside the line, and the word; None for a bar line
+_node = tuple.__new__  # makes a named tuple at a third of its own constructor's time
+
+
+@lru_cache(maxsize=16_384)
+def _plain_line(line: str) -> tuple[_Plain, ...] | None:
+    """What a line of notes, rests, holds and bar lines says, the same wherever it stands; None for any other line.
+
+    Most lines are such, and of a sheet that is being edited all but one are the same as a moment ago.
+    """
+    found: list[_Plain] = []
+    for token in TOKEN.finditer(line):
+        if token.lastgroup == "word":
+            word = read_word(token[0])
+            if word.findings:
+                return None
+            if found and token[0][0] in "0123456789" and len(token[0].partition("=")[0]) == 1 and found[-1][2]:
+                return None  # perhaps an octave apart from its letter
+            found.append((*token.span(), word))
+        elif token.lastgroup == "bar":
+            found.append((*token.span(), None))
+        elif token.lastgroup != "comment":
+            return None
+    return tuple(found)
 
 
 class _OpenGroup:
@@ -63,6 +90,10 @@ class MusicReader:
 
     def line(self, start: int, end: int) -> None:
         """Read one line."""
+        plain = _plain_line(self.text[start:end])
+        if plain is not None:
+            self._plain(plain, start)
+            return
         tokens = list(TOKEN.finditer(self.text, start, end))
         if not tokens or tokens[0].lastgroup == "comment":
             return
@@ -70,6 +101,15 @@ class MusicReader:
         place = 0
         while place < len(tokens):
             place += self._token(tokens, place)
+
+    def _plain(self, plain: tuple[_Plain, ...], start: int) -> None:
+        if plain:
+            line: list[Node] = [
+                _node(Item, (start + at, start + to, word)) if word else _node(BarLine, (start + at, start + to))
+                for at, to, word in plain
+            ]
+            self.body += line
+            self.last_line = line
 
     def _token(self, tokens: list[Token], place: int) -> int:
         """Read one token and what belongs to it; the number of tokens taken."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import Enum
 from fractions import Fraction
 from typing import NamedTuple
 
@@ -16,7 +17,7 @@ from .tree import Item, Move
 from .word import Kind, Sign, Word, octave_fixes, third_of
 from .written import ChordSign, Drum, Hertz, Manner, Named, Number, Step
 
-__all__ = ["Scope", "Settled", "Struck", "exact_ticks", "nearest_part", "settle", "written_pitches"]
+__all__ = ["EventKind", "Scope", "Settled", "Struck", "exact_ticks", "nearest_part", "settle", "written_pitches"]
 
 _MOST_BROKEN = 100_000
 _STRUM_TICKS = TICKS_PER_QUARTER // 24
@@ -38,10 +39,27 @@ class Struck(NamedTuple):
     """Ticks it lasts; 0 for as long as the word does."""
 
 
+class EventKind(Enum):
+    """What happens in a voice."""
+
+    STRIKE = "strike"
+    REST = "rest"
+    HOLD = "hold"
+    BAR = "bar"
+
+
+_KINDS = {
+    Kind.STRIKE: EventKind.STRIKE,
+    Kind.HOLD: EventKind.HOLD,
+    Kind.REST: EventKind.REST,
+    Kind.SILENT: EventKind.REST,
+}
+
+
 class Settled(NamedTuple):
     """A word in one frame, meter and key."""
 
-    kind: Kind
+    kind: EventKind
     ticks: int
     struck: tuple[Struck, ...]
     findings: tuple[Finding, ...]
@@ -74,9 +92,7 @@ def settle(word: Word, frame: Frame, scope: Scope) -> Settled:
                 continue
             seen.add(each.number)
             struck.append(each)
-    kind = word.kind
-    if kind is Kind.SILENT or (kind is Kind.STRIKE and not struck):
-        kind = Kind.REST
+    kind = EventKind.REST if not struck and word.kind is Kind.STRIKE else _KINDS[word.kind]
     return Settled(kind, ticks, tuple(struck), tuple(findings))
 
 

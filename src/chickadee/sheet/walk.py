@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from enum import Enum
 from fractions import Fraction
 from typing import NamedTuple
 from zlib import crc32
@@ -26,28 +25,21 @@ from .direction import (
 )
 from .finding import Finding, Fix, TextEdit
 from .flatten import FitEnd, FitStart, Frame, Placed, TooMany, Until
-from .settle import Scope, Settled, exact_ticks, settle
+from .settle import EventKind, Scope, Settled, exact_ticks, settle
 from .tree import BarLine, Direction, Item
-from .word import Kind, Word
+from .word import Word
 
 __all__ = ["MOST_EVENTS", "Event", "EventKind", "SongWide", "VoiceWalk"]
 
 MOST_EVENTS = 1_000_000
 _MOST_TICKS = 24 * 60 * 1000 * 8_064_000  # twenty-four hours at a thousand quarters a minute
+_NEVER = float("inf")
 _ACCENT = 16
 _USUAL = 80
 
 
-class EventKind(Enum):
-    """What happens in a voice."""
-
-    STRIKE = "strike"
-    REST = "rest"
-    HOLD = "hold"
-    BAR = "bar"
-
-
-_KINDS = {Kind.STRIKE: EventKind.STRIKE, Kind.REST: EventKind.REST, Kind.HOLD: EventKind.HOLD}
+_new = tuple.__new__  # makes a named tuple at a third of its own constructor's time
+_STRIKE, _HOLD, _BAR = EventKind.STRIKE, EventKind.HOLD, EventKind.BAR
 
 
 class Event(NamedTuple):
@@ -102,7 +94,8 @@ class VoiceWalk:
         """Whether something here is repeated to an end that is not known."""
         self._index, self._scope, self._goal = index, scope, goal
         self._changes = list(changes)
-        self._next_change = 0
+        self._next_place = 0
+        self._next_change: float = self._changes[0][0] if self._changes else _NEVER
         self._level: float = level
         self._vary = 0
         self._swelling: _Swelling | None = None
@@ -127,7 +120,7 @@ class VoiceWalk:
                     self._settled = self._by_frame.setdefault(frame, {})
                 self._item(node, frame)  # type: ignore[arg-type]
             elif kind is BarLine:
-                self.events.append(Event(self.tick, 0, EventKind.BAR, node.start, node.end))  # type: ignore[union-attr]
+                self.events.append(_new(Event, (self.tick, 0, _BAR, node.start, node.end)))  # type: ignore[union-attr]
             elif kind is Direction:
                 self._direction(node)  # type: ignore[arg-type]
             elif kind is FitStart:
@@ -162,7 +155,7 @@ class VoiceWalk:
 
     def _item(self, item: Item, frame: Frame) -> None:
         start, end, word = item
-        if self._next_change < len(self._changes) and self._changes[self._next_change][0] <= self.tick:
+        if self._next_change <= self.tick:
             self._catch_up()
         settled = self._settled.get(word)
         if settled is None:
@@ -171,26 +164,31 @@ class VoiceWalk:
         if findings:
             self.findings += [finding.moved(start) for finding in findings]
         tick = self.tick
-        if kind is Kind.STRIKE:
-            loud = round(self._level)
+        if kind is _STRIKE:
+            loud, tune = round(self._level), self.notes
+            shaded = self._vary or self._swelling is not None or self._shades
             syllable = frame.syllables.get(start, "") if frame.syllables else ""
             for pitch, number, first, last, accent, short, after, own in struck:
                 ink = ((start, end),) if first < 0 else ((start + first, start + last),)
-                if self._vary or self._swelling is not None or self._shades:
-                    self._shades[len(self.notes)] = self._level, accent, self._vary
+                if shaded:
+                    self._shades[len(tune)] = self._level, accent, self._vary
                 loudness = min(127, loud + _ACCENT) if accent else loud
-                self.notes.append(
-                    Note(tick + after, self._index, own or ticks, pitch, number, loudness, short, ink, syllable)
+                tune.append(
+                    _new(
+                        Note, (tick + after, self._index, own or ticks, pitch, number, loudness, short, ink, syllable)
+                    )
                 )
             self._newest = len(struck)
-        elif kind is Kind.HOLD:
+            if self._newest > 8 and len(tune) > MOST_EVENTS:
+                raise TooMany(start, end)
+        elif kind is _HOLD:
             self._hold(ticks, start, end)
         else:
             self._newest = 0
         self._started = True
-        self.events.append(Event(tick, ticks, _KINDS[kind], start, end))
+        self.events.append(_new(Event, (tick, ticks, kind, start, end)))
         self.tick = tick + ticks
-        if self.tick > _MOST_TICKS or len(self.events) > MOST_EVENTS or len(self.notes) > MOST_EVENTS:
+        if self.tick > _MOST_TICKS or len(self.events) > MOST_EVENTS:
             raise TooMany(start, end)
 
     def _hold(self, ticks: int, start: int, end: int) -> None:
@@ -299,10 +297,12 @@ class VoiceWalk:
     def _catch_up(self) -> None:
         """Take on the meter and key that other voices gave the song up to here."""
         scope = self._scope
-        while self._next_change < len(self._changes) and self._changes[self._next_change][0] <= self.tick:
-            change = self._changes[self._next_change][1]
+        while self._next_change <= self.tick:
+            change = self._changes[self._next_place][1]
             scope = replace(scope, meter=change) if isinstance(change, Meter) else replace(scope, key=change)
-            self._next_change += 1
+            self._next_place += 1
+            left = self._next_place < len(self._changes)
+            self._next_change = self._changes[self._next_place][0] if left else _NEVER
         self._rescope(scope)
 
     def _rescope(self, scope: Scope) -> None:

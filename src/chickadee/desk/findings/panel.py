@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...sheet import Finding, Fix, Reading, Severity
+from ...sheet import Finding, Reading, Severity
 from .. import words
 from ..theme import Look
 from ..timeline.painting import severity_color
@@ -62,14 +62,11 @@ class FindingsPanel(QWidget):
 
     def show_reading(self, reading: Reading) -> None:
         """List a reading's findings."""
-        before = self._reading
-        same = (
-            before is not None
-            and before.findings == reading.findings
-            and bool(before.song.notes) == bool(reading.song.notes)
-        )
-        self._reading = reading
-        if not same:
+        before, self._reading = self._reading, reading
+        if before is not None and _said(before) == _said(reading):
+            for card, finding in zip(self.cards, reading.findings, strict=False):
+                card.finding = finding  # the same words, perhaps at other places
+        else:
             self._fill(reading)
 
     def _fill(self, reading: Reading) -> None:
@@ -107,6 +104,12 @@ class FindingsPanel(QWidget):
         self._list.addWidget(note)
 
 
+def _said(reading: Reading) -> tuple[bool, list[tuple[Severity, str, list[str]]]]:
+    """What the panel says of a reading, wherever it stands."""
+    said = [(each.severity, each.message, [fix.title for fix in each.fixes]) for each in reading.findings]
+    return bool(reading.song.notes), said
+
+
 class _Card(QFrame):
     """One finding: a click or Enter goes there."""
 
@@ -117,7 +120,7 @@ class _Card(QFrame):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{_WORDS[finding.severity]}: {finding.message}")
         self.finding, self._look, self._panel = finding, look, panel
-        self.fixes = [self._fix_button(fix) for fix in finding.fixes]
+        self.fixes = [self._fix_button(fix.title, place) for place, fix in enumerate(finding.fixes)]
         column = QVBoxLayout(self)
         column.setContentsMargins(look.px(30), look.px(7), look.px(8), look.px(5))
         column.setSpacing(look.px(2))
@@ -139,11 +142,11 @@ class _Card(QFrame):
         if layout is not None:
             self.setMinimumHeight(layout.totalHeightForWidth(max(px(120), panel_width - px(28))))
 
-    def _fix_button(self, fix: Fix) -> QPushButton:
-        button = QPushButton(fix.title)
+    def _fix_button(self, title: str, place: int) -> QPushButton:
+        button = QPushButton(title)
         button.setObjectName("findingFix")
         button.setToolTip("Change the sheet so")
-        button.clicked.connect(lambda: self._panel.fix_chosen.emit(fix))
+        button.clicked.connect(lambda: self._panel.fix_chosen.emit(self.finding.fixes[place]))
         return button
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -33,7 +33,7 @@ def _mark(bars: list[Bar]) -> BarMark:
         return BarMark(f"{', '.join(map(str, faulty[:2]))}{'…' if len(faulty) > 2 else ''} ✗", False)
     runs: list[tuple[int, int]] = []
     for bar in sorted(bars, key=lambda bar: bar.number):
-        last = bar.number + bar.count - 1
+        last = bar.number + bar.spans - 1
         if runs and bar.number <= runs[-1][1] + 1:
             runs[-1] = (runs[-1][0], max(last, runs[-1][1]))
         else:

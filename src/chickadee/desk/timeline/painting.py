@@ -186,12 +186,17 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
     front, chosen = note.voice == frame.scene.front, index in frame.chosen
     colour = look.voice(note.voice)
     body = colour if front else mixed(colour.name(), look.theme.page, 0.45)
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(body)
-    painter.drawRoundedRect(box, 2.5, 2.5)
     edge = QRectF(left, box.top(), min(look.px(4), width), thick)
-    painter.setBrush(mixed("#000000", body.name(), 0.45))
-    painter.drawRoundedRect(edge, 2, 2)
+    dark = mixed("#000000", body.name(), 0.45)
+    if width < look.px(10):
+        painter.fillRect(box, body)
+        painter.fillRect(edge, dark)
+    else:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(body)
+        painter.drawRoundedRect(box, 2.5, 2.5)
+        painter.setBrush(dark)
+        painter.drawRoundedRect(edge, 2, 2)
     if look.voice_striped(note.voice):
         painter.fillRect(QRectF(left + edge.width(), middle - 1, width - edge.width() - 1, 2), look.color("page"))
     if chosen:
@@ -201,7 +206,11 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
     if front:
         label = frame.scene.song.voices[note.voice].name_of(note)
         room = box.adjusted(edge.width() + look.px(3), 0, -look.px(2), 0)
-        if painter.fontMetrics().horizontalAdvance(label) <= room.width() and axes.lane >= 11:
+        if (
+            axes.lane >= 11
+            and room.width() > look.px(8)
+            and painter.fontMetrics().horizontalAdvance(label) <= room.width()
+        ):
             painter.setPen(QColor("#FFFFFF") if body.lightness() < 140 else QColor("#14171B"))
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, label)
     if (severity := frame.scene.faults.get(index)) is not None:
