@@ -7,7 +7,6 @@ import io
 import os
 import platform
 import random
-import resource
 import statistics
 import subprocess
 import sys
@@ -157,10 +156,16 @@ def editing() -> None:
     print(f"a frame of the roll, 20,000 notes      {p95 * 1e3:8.1f} ms p95 (at most 16)")
 
 
+MEASURES = {"reading": reading, "rendering": rendering, "memory": memory, "window": window, "editing": editing}
+
 if __name__ == "__main__":
-    print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}, NumPy {np.__version__}")
-    for measure in (reading, rendering, memory, window, editing):
-        measure()
-    print(
-        f"memory of the bench itself             {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:8.0f} MB"
-    )
+    if sys.argv[1:]:
+        for name in sys.argv[1:]:
+            MEASURES[name]()
+    else:
+        print(
+            f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}, NumPy {np.__version__}",
+            flush=True,
+        )
+        for name in MEASURES:  # each in a process of its own, so that none leaves work to another
+            subprocess.run([sys.executable, __file__, name], check=True)

@@ -13,7 +13,7 @@ from chickadee import read
 from chickadee.song.sounds import SOUNDS
 from chickadee.sound import Renderer, rendered
 from chickadee.sound.instruments import INSTRUMENTS
-from chickadee.sound.limiter import CEILING, Limiter
+from chickadee.sound.limiter import CEILING, Limiter, trailing_minimum
 from chickadee.sound.parts import decaying_partials, harmonics, swell
 
 RATE = 48_000
@@ -153,6 +153,13 @@ def test_decaying_partials_by_their_definition():
         for f, a, d in zip(frequencies[:2], amplitudes, decays, strict=False)
     )
     assert decaying_partials(frequencies, amplitudes, decays, 1000, 300, RATE) == pytest.approx(expected, abs=1e-12)
+
+
+@given(st.lists(st.floats(-1, 1), min_size=1, max_size=60), st.integers(1, 60))
+def test_the_trailing_minimum_by_its_definition(values, span):
+    span = min(span, len(values))
+    expected = [min(values[place : place + span]) for place in range(len(values) - span + 1)]
+    assert trailing_minimum(np.array(values), span).tolist() == expected
 
 
 def test_harmonics_and_envelopes_by_their_definition():

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..sheet import Finding, Reading
 from ..sheet.rules import DIVISION
 from ..song import division_for
@@ -17,10 +19,12 @@ class MidiDivision:
     def findings(self, reading: Reading) -> Iterator[Finding]:
         """One finding at the first note that makes the division too fine."""
         song = reading.song
-        if division_for(song.times) is not None:
+        if song.division is not None:
             return
-        culprit = next(count for count in range(1, len(song.times) + 1) if division_for(song.times[:count]) is None)
-        tick = song.times[culprit - 1]
+        common = np.gcd.accumulate(song.times).tolist()
+        tick = next(
+            tick for tick, so_far in zip(song.times.tolist(), common, strict=True) if not division_for([so_far])
+        )
         note = next((note for note in song.notes if tick in (note.start, note.start + note.sounding)), None)
         start, end = note.ink[0] if note else (0, 0)
         yield DIVISION.at(

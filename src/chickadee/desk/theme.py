@@ -99,6 +99,14 @@ def _colour(name: str) -> QColor:
     return QColor(name)
 
 
+@lru_cache(maxsize=64)
+def _font(kind: QFontDatabase.SystemFont, pixels: int, bold: bool) -> QFont:
+    font = QFontDatabase.systemFont(kind)
+    font.setPixelSize(pixels)
+    font.setBold(bold)
+    return font
+
+
 @dataclass(frozen=True, slots=True)
 class Look:
     """A theme at a size: what every view draws with."""
@@ -117,16 +125,11 @@ class Look:
 
     def font(self, size: float, bold: bool = False) -> QFont:
         """The system's font for words; ``size`` in pixels at scale 1."""
-        return self._sized(QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont), size, bold)
+        return QFont(_font(QFontDatabase.SystemFont.GeneralFont, self.px(size), bold))
 
     def fixed_font(self, size: float, bold: bool = False) -> QFont:
         """The system's fixed-width font, for the sheet and for numbers."""
-        return self._sized(QFontDatabase.systemFont(QFontDatabase.SystemFont.FixedFont), size, bold)
-
-    def _sized(self, font: QFont, size: float, bold: bool) -> QFont:
-        font.setPixelSize(self.px(size))
-        font.setBold(bold)
-        return font
+        return QFont(_font(QFontDatabase.SystemFont.FixedFont, self.px(size), bold))
 
     def voice(self, index: int) -> QColor:
         """The colour of a voice."""

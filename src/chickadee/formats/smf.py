@@ -6,7 +6,7 @@ import struct
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
-from ..song import TICKS_PER_QUARTER, Meter, Song, Voice, division_for
+from ..song import TICKS_PER_QUARTER, Meter, Song, Voice
 from ..song.sounds import DEFAULT_SOUND, SOUNDS
 from ..theory import Key
 
@@ -40,7 +40,7 @@ def write(song: Song) -> bytes:
     The division is the smallest of at least 480 in which every time is whole. Raises InexactError where there
     is none. A voice's track ends where its last note or rest does. More than fifteen voices share channels.
     """
-    division = division_for(song.times)
+    division = song.division
     if division is None:
         raise InexactError("the lengths differ too finely for a MIDI file")
     tracks = [_conductor(song), *(_voice(song, index) for index in range(len(song.voices)))]
@@ -64,7 +64,7 @@ def tempo_steps(song: Song) -> list[tuple[int, int]]:
     """
     if song.tempo.constant:
         return [(0, _micros(60 / song.tempo.tempo_at(0)))]
-    marks = {0, song.end, *song.times, *(tempo.tick for tempo in song.tempo.tempos)}
+    marks = {0, song.end, *song.times.tolist(), *(tempo.tick for tempo in song.tempo.tempos)}
     times = sorted(tick for tick in marks if tick <= song.end)
     seconds = song.tempo.seconds(times).tolist()
     steps: list[tuple[int, int]] = []

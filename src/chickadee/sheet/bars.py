@@ -42,9 +42,9 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
     last_sign = len(events) - 1
     while last_sign >= 0 and events[last_sign].kind is EventKind.BAR:
         last_sign -= 1
-    for place, event in enumerate(events):
-        if event.kind is not EventKind.BAR:
-            continue
+    lines = [place for place, event in enumerate(events) if event[2] is EventKind.BAR]
+    for place in lines:
+        event = events[place]
         length = event.tick - tick
         if length:
             expected = grid.pickup if number == 0 else grid.meter_at(tick).bar_ticks

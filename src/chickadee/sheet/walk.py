@@ -110,6 +110,7 @@ class VoiceWalk:
 
     def run(self, placed: Sequence[Placed]) -> None:
         """Walk some signs. Raises TooMany beyond the bounds."""
+        item, bar_line, bars = self._item, BarLine, self.events
         for place, (node, frame) in enumerate(placed):
             kind = type(node)
             if kind is Item:
@@ -118,9 +119,9 @@ class VoiceWalk:
                 if frame is not self._frame:
                     self._frame = frame
                     self._settled = self._by_frame.setdefault(frame, {})
-                self._item(node, frame)  # type: ignore[arg-type]
-            elif kind is BarLine:
-                self.events.append(_new(Event, (self.tick, 0, _BAR, node.start, node.end)))  # type: ignore[union-attr]
+                item(node, frame)  # type: ignore[arg-type]
+            elif kind is bar_line:
+                bars.append(_new(Event, (self.tick, 0, _BAR, node[0], node[1])))  # type: ignore[index]
             elif kind is Direction:
                 self._direction(node)  # type: ignore[arg-type]
             elif kind is FitStart:

@@ -16,6 +16,7 @@ from .grid import BarGrid
 from .meter import Meter
 from .sounds import DEFAULT_SOUND
 from .tempo import TempoMap
+from .ticks import division_for
 
 __all__ = ["Note", "NoteArrays", "Song", "Voice"]
 
@@ -177,18 +178,22 @@ class Song:
         )
 
     @cached_property
-    def times(self) -> tuple[int, ...]:
-        """Every tick at which something happens that a MIDI file must hold: strikes, ends, changes."""
+    def times(self) -> NDArray[np.int64]:
+        """Every tick at which something happens that a MIDI file must hold, in order: strikes, ends, changes."""
         starts, lengths = self.arrays.start, self.arrays.length
         short = np.array([note.short for note in self.notes], dtype=bool)
-        found = set(np.unique(np.concatenate([starts, starts + np.where(short, lengths // 2, lengths)])).tolist())
-        found.update(voice.end for voice in self.voices)
-        found.update(tick for tick, _ in self.grid.changes)
-        found.update(tick for tick, _ in self.keys)
+        found = [voice.end for voice in self.voices]
+        found += [tick for tick, _ in (*self.grid.changes, *self.keys)]
         for voice in self.voices:
-            found.update(tick for tick, _ in voice.sounds)
-            found.update(tick for pedal in voice.pedals for tick in pedal)
-        return tuple(sorted(found))
+            found += [tick for tick, _ in voice.sounds]
+            found += [tick for pedal in voice.pedals for tick in pedal]
+        ends = starts + np.where(short, lengths // 2, lengths)
+        return np.unique(np.concatenate([starts, ends, np.array(found, dtype=np.int64)]))
+
+    @cached_property
+    def division(self) -> int | None:
+        """The smallest exact division of a quarter note for a MIDI file; None where there is none."""
+        return division_for([int(np.gcd.reduce(self.times, initial=0))])
 
     def key_at(self, tick: int) -> Key:
         """The key in force at a tick."""

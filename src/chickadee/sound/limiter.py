@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.ndimage import minimum_filter1d
 
 from .parts import Samples
 
-__all__ = ["CEILING", "Limiter"]
+__all__ = ["CEILING", "Limiter", "trailing_minimum"]
 
 CEILING = 0.89
 """The largest sample that leaves the mix, about -1 dBFS."""
@@ -40,7 +39,22 @@ class Limiter:
         self.reduced = bool(needed.min() < 1.0)
         if not self.reduced:
             return sound[: len(block)]
-        least = minimum_filter1d(needed, self._span, origin=(self._span - 1) // 2, mode="nearest")[self._span :]
+        least = trailing_minimum(needed, self._span)[1:]
         sums = np.concatenate([[0.0], np.cumsum(least)])
         gain = (sums[self.delay :] - sums[: -self.delay])[-len(block) :] / self.delay
         return np.asarray(sound[: len(block)] * np.minimum(gain, 1.0)[:, None])
+
+
+def trailing_minimum(values: Samples, span: int) -> Samples:
+    """The least of each ``span`` values in a row, shape (len(values) - span + 1,).
+
+    Each such stretch is the end of one block of ``span`` values and the beginning of the next (van Herk, 1992), so
+    two running minima along the blocks, one from either side, hold the answer.
+    """
+    blocks = np.full(-(-len(values) // span) * span, np.inf)
+    blocks[: len(values)] = values
+    rows = blocks.reshape(-1, span)
+    from_left = np.minimum.accumulate(rows, axis=1).reshape(-1)
+    from_right = np.minimum.accumulate(rows[:, ::-1], axis=1)[:, ::-1].reshape(-1)
+    count = len(values) - span + 1
+    return np.asarray(np.minimum(from_right[:count], from_left[span - 1 : span - 1 + count]))

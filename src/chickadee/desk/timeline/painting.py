@@ -251,6 +251,7 @@ def _paint_row(painter: QPainter, frame: Frame, place: int, cells: list[tuple[Ce
     look, axes = frame.look, frame.axes
     top, gap, least = _row_rect(frame, place).top(), look.px(4), look.px(7)
     fonts = {True: look.font(12.5, bold=place == 0), False: look.font(12.5)}
+    metrics = {struck: QFontMetrics(font) for struck, font in fonts.items()}
     pens = {True: look.color("ink"), False: look.color("grey")}
     for cell, text in cells:
         left = frame.roll.left() + axes.x(cell.tick)
@@ -260,10 +261,11 @@ def _paint_row(painter: QPainter, frame: Frame, place: int, cells: list[tuple[Ce
             _paint_chosen_cell(painter, frame, left, room)
         if width < least or not text:
             continue
-        font = _fitting(fonts[bool(cell.notes)], text, width)
-        wide = QFontMetrics(font).horizontalAdvance(text)
-        if wide > width + gap:
-            text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(width))
+        font = fonts[bool(cell.notes)]
+        if metrics[bool(cell.notes)].horizontalAdvance(text) > width:
+            font = _narrowed(font, text, width)
+            if QFontMetrics(font).horizontalAdvance(text) > width + gap:
+                text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(width))
         if text != "…":
             painter.setPen(pens[bool(cell.notes)])
             painter.setFont(font)
@@ -272,13 +274,10 @@ def _paint_row(painter: QPainter, frame: Frame, place: int, cells: list[tuple[Ce
             )
 
 
-def _fitting(font: QFont, text: str, width: float) -> QFont:
-    """The font, narrowed where the text needs it."""
-    wide = QFontMetrics(font).horizontalAdvance(text)
-    if wide <= width:
-        return font
+def _narrowed(font: QFont, text: str, width: float) -> QFont:
+    """The font, as narrow as the text needs it, within reason."""
     narrow = QFont(font)
-    narrow.setStretch(max(60, int(100 * width / wide)))
+    narrow.setStretch(max(60, int(100 * width / QFontMetrics(font).horizontalAdvance(text))))
     return narrow
 
 
