@@ -6,8 +6,11 @@ import subprocess
 import sys
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from chickadee.files import FileFault, read_text, replacing, write_text
+from chickadee import read
+from chickadee.files import FileFault, decode, read_text, replacing, write_text
 
 
 def sentence(fault) -> str:
@@ -100,3 +103,14 @@ def test_a_disk_that_fills_up_leaves_the_old_sound_file(tmp_path, tune, suffix):
     assert str(goal) in done.stderr
     assert goal.read_bytes() == b"old"
     assert sorted(path.name for path in tmp_path.iterdir()) == [f"out.{suffix}", "tune.chick"]
+
+
+@given(st.binary(max_size=200))
+def test_reading_any_bytes_gives_a_song_or_one_sentence(data):
+    try:
+        text = decode(data, "x")
+    except FileFault as fault:
+        assert str(fault).startswith("x: ")
+        assert str(fault).endswith(".")
+    else:
+        assert read(text).text == text

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..sheet import Finding, Fix, Reading, TextEdit
+from ..sheet import Finding, Reading
 from ..sheet.rules import ALLOWED
 from ..song import Note
+from .sign import pitch_fixes
 
 __all__ = ["Allowed"]
 
@@ -31,17 +32,10 @@ def _allows(allow: frozenset[int], number: int) -> bool:
 
 def _finding(reading: Reading, note: Note, allow: frozenset[int]) -> Finding:
     place = reading.song.grid.place(note.start)
-    start, end = note.ink[0]
     near = next(
         (number for away in range(1, 128) for number in (note.number - away, note.number + away)
          if 0 <= number <= 127 and _allows(allow, number)), None)  # fmt: skip
-    fixes = []
-    sign = reading.text[start:end].partition("=")[0].lstrip(">'")
-    if near is not None:
-        name = reading.song.key_at(note.start).spell(near)
-        at = reading.text.index(sign, start)
-        fixes.append(
-            Fix(f"Use {name.pretty}", (TextEdit(at, at + len(sign), str(near) if sign.isdigit() else name.text),))
-        )
+    nearest = [] if near is None else [reading.song.key_at(note.start).spell(near)]
+    fixes = pitch_fixes(reading, note, nearest)
     message = f"Bar {place.bar}: {note.pitch.pretty} is not among the pitches this voice allows."
-    return ALLOWED.at(start, end, message, *fixes)
+    return ALLOWED.at(*note.ink[0], message, *fixes)

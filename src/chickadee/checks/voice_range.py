@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..sheet import Finding, Fix, Reading, TextEdit
+from ..sheet import Finding, Reading
 from ..sheet.rules import VOICE_RANGE
 from ..song import Note
+from .sign import pitch_fixes
 
 __all__ = ["VoiceRange"]
 
@@ -30,21 +31,17 @@ def _finding(reading: Reading, note: Note, span: tuple[int, int]) -> Finding:
     key = reading.song.key_at(note.start)
     bar = reading.song.grid.number_at(note.start)
     side = "higher" if note.number > high else "lower"
-    start, end = note.ink[0]
-    written = reading.text[start:end]
-    fixes = []
     octaves = -(-(note.number - high) // 12) if note.number > high else -(-(low - note.number) // 12)
     other = note.number + 12 * (-octaves if note.number > high else octaves)
     nearest = high if note.number > high else low
-    for number in dict.fromkeys((other, nearest)):
-        if low <= number <= high:
-            name = note.pitch.name.nearest(number) if number == other else key.spell(number)
-            sign = written.partition("=")[0].lstrip(">'")
-            at = start + written.index(sign)
-            new = str(number) if sign.isdigit() else name.text
-            fixes.append(Fix(f"Use {name.pretty}", (TextEdit(at, at + len(sign), new),)))
+    fitting = [
+        note.pitch.name.nearest(number) if number == other else key.spell(number)
+        for number in dict.fromkeys((other, nearest))
+        if low <= number <= high
+    ]
+    fixes = pitch_fixes(reading, note, fitting)
     message = (
         f"Bar {bar}: {note.pitch.pretty} is {side} than this voice’s range, "
         f"{key.spell(low).pretty} to {key.spell(high).pretty}."
     )
-    return VOICE_RANGE.at(start, end, message, *fixes)
+    return VOICE_RANGE.at(*note.ink[0], message, *fixes)

@@ -13,7 +13,6 @@ from PyQt6.QtGui import (
     QDropEvent,
     QGuiApplication,
     QKeyEvent,
-    QKeySequence,
 )
 from PyQt6.QtWidgets import (
     QInputDialog,
@@ -29,11 +28,12 @@ from ..player import Player
 from ..sheet import Finding, Fix, TextEdit
 from ..sheet.tidy import tidy
 from . import words
-from .actions import ActionSpec, new_action
+from .actions import new_action
 from .document import Document
 from .filing import Filing
 from .findings.panel import FindingsPanel
 from .keycard import KeyCard
+from .menus import action_specs
 from .notice import Notice
 from .sheet.editor import SheetEditor
 from .sheet.findbar import FindBar
@@ -72,7 +72,7 @@ class DeskWindow(QMainWindow):
         if folder:
             self.filing.folder = folder
         self.shelf.show_folder(folder)
-        self._apply_look()
+        self.apply_look()
         self._show_reading()
         self._show_file()
         self._show_output()
@@ -82,113 +82,9 @@ class DeskWindow(QMainWindow):
     # Building
 
     def _make_actions(self) -> None:
-        keys = QKeySequence.StandardKey
-        specs = (
-            ActionSpec("Song", "&New tune", keys.New, "Begin an empty tune", self.filing.new),
-            ActionSpec("Song", "&Open…", keys.Open, "Open a tune from a file", self.filing.open),
-            ActionSpec("Song", "&Save", keys.Save, "Save the tune in its file", self.filing.save),
-            ActionSpec("Song", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file", self.filing.save_as),
-            ActionSpec(
-                "Song",
-                "Export &MIDI file…",
-                "Ctrl+M",
-                "Write the tune as a Standard MIDI File",
-                self.filing.export_midi,
-            ),
-            ActionSpec(
-                "Song", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file", self.filing.export_sound
-            ),
-            ActionSpec("Song", "&Quit", "Ctrl+Q", "Close the window", self.close),
-            ActionSpec("Edit", "&Undo", keys.Undo, "Take the last change back", lambda: self.editor.undo()),
-            ActionSpec("Edit", "&Redo", keys.Redo, "Make the change again", lambda: self.editor.redo()),
-            ActionSpec("Edit", "Cu&t", keys.Cut, "Cut the selected text", lambda: self.editor.cut()),
-            ActionSpec("Edit", "&Copy", keys.Copy, "Copy the selected text", lambda: self.editor.copy()),
-            ActionSpec("Edit", "&Paste", keys.Paste, "Paste text at the caret", lambda: self.editor.paste()),
-            ActionSpec(
-                "Edit", "Select &all", keys.SelectAll, "Select the whole sheet", lambda: self.editor.selectAll()
-            ),
-            ActionSpec(
-                "Edit",
-                "&Find and replace…",
-                keys.Find,
-                "Find text in the sheet, and replace it",
-                lambda: self.find_bar.open(),
-            ),
-            ActionSpec(
-                "Edit",
-                "What could stand &here",
-                "Ctrl+Space",
-                "Offer words for the caret",
-                lambda: self.editor.complete(),
-            ),
-            ActionSpec(
-                "Edit",
-                "Ways &out here",
-                "F2",
-                "The fixes of the findings at the caret",
-                lambda: self.editor.show_fixes(),
-            ),
-            ActionSpec("Edit", "Next f&inding", "F8", "Go to the next finding", self.next_finding),
-            ActionSpec(
-                "Edit",
-                "Co&mment or not",
-                "Ctrl+K",
-                "Make the lines comments, or no longer",
-                lambda: self.editor.toggle_comment(),
-            ),
-            ActionSpec(
-                "Edit", "Lines u&p", "Alt+Up", "Move the lines up by one", lambda: self.editor.move_lines(False)
-            ),
-            ActionSpec(
-                "Edit", "Lines &down", "Alt+Down", "Move the lines down by one", lambda: self.editor.move_lines(True)
-            ),
-            ActionSpec(
-                "Edit",
-                "R&ename the phrase…",
-                "Shift+F2",
-                "Rename the phrase at the caret everywhere",
-                self.rename_phrase,
-            ),
-            ActionSpec(
-                "Edit", "Tid&y", "Ctrl+Shift+Y", "Lay the sheet out evenly; nothing that sounds changes", self.tidy
-            ),
-            ActionSpec("Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", self.play_or_stop),
-            ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", self.play_all),
-            ActionSpec("Listen", "&Stop", "Esc", "Fall silent", self.player.stop, "Stop"),
-            ActionSpec("Listen", "&Last note", "F3", "Go to the note before", lambda: self.step(-1), "Last note"),
-            ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: self.step(1), "Next note"),
-            ActionSpec(
-                "Listen",
-                "&Hear notes as they are typed",
-                "Ctrl+H",
-                "Sound each note as it is written",
-                lambda: None,
-                checkable=True,
-            ),
-            ActionSpec("View", "&Wider", keys.ZoomIn, "More room for each beat", lambda: self.timeline.zoom(1.25)),
-            ActionSpec(
-                "View", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.timeline.zoom(0.8)
-            ),
-            ActionSpec(
-                "View",
-                "&Usual width",
-                "Ctrl+0",
-                "Back to the usual width of a beat",
-                lambda: self.timeline.zoom_to_usual(),
-            ),
-            ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", self._toggle_shelf, checkable=True),
-            ActionSpec(
-                "View", "&Evening theme", "F7", "Light letters on dark paper", self._apply_look, checkable=True
-            ),
-            ActionSpec(
-                "View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", self._apply_look, checkable=True
-            ),
-            ActionSpec("View", "&Full screen", keys.FullScreen, "Use the whole screen", self._toggle_full_screen),
-            ActionSpec("Help", "&Keys", keys.HelpContents, "Every action and its keys", self.show_keys),
-        )
         bar = self.menuBar()
         assert bar is not None
-        for spec in specs:
+        for spec in action_specs(self):
             if spec.menu not in self.menus:
                 self.menus[spec.menu] = []
                 menu = bar.addMenu(f"&{spec.menu}")
@@ -441,7 +337,8 @@ class DeskWindow(QMainWindow):
 
     # The look
 
-    def _apply_look(self) -> None:
+    def apply_look(self) -> None:
+        """Draw in the theme and at the size that the menu says."""
         by_text = self.actions_by_text
         theme = EVENING if by_text["Evening theme"].isChecked() else DAY
         self.look = replace(self.look, theme=theme, scale=1.5 if by_text["Projector"].isChecked() else 1.0)
@@ -453,10 +350,12 @@ class DeskWindow(QMainWindow):
         self._right.setSizes([410, 310])
         self._below.setSizes([635, 375])
 
-    def _toggle_shelf(self) -> None:
+    def toggle_shelf(self) -> None:
+        """Show or fold away the shelf."""
         self.shelf.setVisible(self.actions_by_text["Shelf"].isChecked())
 
-    def _toggle_full_screen(self) -> None:
+    def toggle_full_screen(self) -> None:
+        """Use the whole screen, or no longer."""
         self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
 
     # Events

@@ -23,6 +23,7 @@ RATES = (8_000, 96_000)
 _CODINGS = {".wav": None, ".flac": None, ".ogg": "VORBIS", ".mp3": "MPEG_LAYER_III"}
 AUDIO_SUFFIXES = tuple(_CODINGS)
 _BLOCK = 16_384
+_MP3_RATES = (8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000)
 
 
 class Cancelled(Exception):  # noqa: N818 - it was asked for, it is no error
@@ -50,6 +51,8 @@ def write_audio(
     container = suffix[1:].upper()
     if not soundfile.check_format(container, coding):
         raise FileFault(path, f"{container} files cannot hold {bits} bits")
+    if container == "MP3" and rate not in _MP3_RATES:
+        raise FileFault(path, f"MP3 files cannot have {rate} samples a second; 44100 and 48000 are usual")
     with replacing(path) as new:
         _write(path, new, Renderer(song, rate), container, coding, progress)
 
@@ -65,9 +68,7 @@ def _write(
                     raise Cancelled
         if renderer.frames and new.stat().st_size == 0:
             raise OSError(errno.ENOSPC, "")
-    except soundfile.LibsndfileError as error:
-        if "rate" in str(error).lower() or (container == "MP3" and renderer.rate > 48_000):
-            raise FileFault(path, f"{container} files cannot have {renderer.rate} samples a second") from None
+    except soundfile.LibsndfileError:
         raise (
             OSError(errno.ENOSPC, "") if _is_full(new) else FileFault(path, "the sound could not be written")
         ) from None
