@@ -32,7 +32,7 @@ class Document(QObject):
         self.text_document.setDocumentLayout(QPlainTextDocumentLayout(self.text_document))
         self.path: Path | None = None
         self.reading: Reading = checked_reading("")
-        self.text_document.contentsChange.connect(self._contents_changed)
+        self.text_document.contentsChanged.connect(self._contents_changed)  # its layout is settled by then
         self._kept = ""  # the text that the file holds
 
     @property
