@@ -150,7 +150,7 @@ def test_text_beyond_the_basic_plane_keeps_offsets_right(qtbot, desk):
 
 
 def test_playing_moves_the_reading_column_and_the_readout(qtbot, desk):
-    write(qtbot, desk, "tempo: 600\nC4 D4 E4 F4")
+    write(qtbot, desk, "tempo: 150\nC4 D4 E4 F4")
     desk.editor.select(13, 13)
     heard = []
     desk.player.moved.connect(lambda tick: heard.append((tick / Q, desk.strip.readout.text[:2])))
