@@ -1,10 +1,13 @@
-"""The real window, for tests that drive it."""
+"""The real window, for tests that drive it.
+
+One window serves all tests, as one serves a user: PyQt now and then crashes when a process builds windows anew
+after others were torn down.
+"""
 
 from __future__ import annotations
 
-import gc
-
 import pytest
+from PyQt6.QtCore import Qt
 
 from chickadee.desk.app import application, destroy
 from chickadee.desk.window import DeskWindow
@@ -15,17 +18,43 @@ def qapp_cls():
     return type(application())
 
 
+@pytest.fixture(scope="session")
+def only_window(qapp):
+    window = DeskWindow()
+    yield window
+    destroy(window)
+
+
 @pytest.fixture
-def desk(qtbot, tmp_path):
-    """A shown desk whose shelf is an empty folder; it is taken down at the end without being asked about changes."""
-    window = DeskWindow(tmp_path)
+def desk(qtbot, tmp_path, only_window):
+    """A shown desk with an empty tune, whose shelf is an empty folder, as if just opened."""
+    window, action = only_window, only_window.actions_by_text
+    for name, on in (
+        ("Evening theme", False),
+        ("Projector", False),
+        ("Shelf", True),
+        ("Hear notes as they are typed", True),
+    ):
+        action[name].setChecked(on)
+    window.apply_look()
+    window.toggle_shelf()
+    window.setWindowState(Qt.WindowState.WindowNoState)
     window.resize(1280, 800)
+    window.strip.speed.setValue(100)
+    window.find_bar.find_field.clear()
+    window.find_bar.replace_field.clear()
+    window.filing.folder = tmp_path
+    window.shelf.show_folder(tmp_path)
+    window.document.new()
+    window.notice.hide()
+    window.timeline.zoom_to_usual()
     window.show()
+    window.activateWindow()
     qtbot.waitExposed(window)
     yield window
     window.player.stop()
     window.taster.stop()
     window.filing.wait()
-    destroy(window)
-    del window
-    gc.collect()
+    window.find_bar.put_away()
+    for patched, name in ((window.taster, "play"), (window.editor, "hasFocus")):
+        vars(patched).pop(name, None)

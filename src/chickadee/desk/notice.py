@@ -41,7 +41,7 @@ class Notice(QFrame):
     ) -> None:
         """Show a sentence, and a button that goes on from there where one is offered."""
         self._good, self._way_on = good, way_on
-        self.offer.setText(offer)
+        self.offer.setText(offer or "Go on")
         self.offer.setVisible(way_on is not None)
         self._label.setText(sentence)
         self._label.setAccessibleName(sentence)
