@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QProgressDia
 
 from chickadee.desk import app
 from chickadee.desk.keycard import KeyCard
-from chickadee.files import FileFault
 from chickadee.song import TICKS_PER_QUARTER as Q
 
 KEY = Qt.Key
@@ -415,5 +414,3 @@ def test_the_window_opens_on_a_file(monkeypatch, tmp_path):
     assert app.run(path) == 0
     sys.excepthook = hook
     assert "a.chick" in opened
-    with pytest.raises(FileFault):
-        raise FileFault(path, "x")

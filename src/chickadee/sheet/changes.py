@@ -9,7 +9,7 @@ from fractions import Fraction
 from .length import Unit, read_length
 from .tree import Backwards, Change, Move, OnSteps, Repeat, Stretch, ToTheEnd, UpsideDown
 
-__all__ = ["CHANGE_WORDS", "MOST_TIMES", "read_change"]
+__all__ = ["CHANGE_WORDS", "read_change"]
 
 CHANGE_WORDS = frozenset(
     [
@@ -35,7 +35,6 @@ CHANGE_WORDS = frozenset(
 )
 """Words of the language, in lower case, that no phrase may have as its name."""
 
-MOST_TIMES = 999_999
 _TIMES = re.compile(r"[xX]([0-9]{1,6})")
 _STEP = re.compile(r"\^([0-9]{1,2})")
 

@@ -71,12 +71,12 @@ class SheetEditor(QPlainTextEdit):
         """Draw with another theme or size."""
         self._look = look
         self.setFont(look.fixed_font(14))
-        self.document_font(look)
+        self._use_font(look)
         self._colours.set_look(look)
         self.setViewportMargins(self.margin_width(), 0, 0, 0)
         self._mark_text()
 
-    def document_font(self, look: Look) -> None:
+    def _use_font(self, look: Look) -> None:
         """The text's own font, which a style sheet does not reach."""
         self._document.text_document.setDefaultFont(look.fixed_font(14))
         self._document.text_document.setDocumentMargin(look.px(8))
@@ -156,8 +156,10 @@ class SheetEditor(QPlainTextEdit):
         self.completions.hide()
 
     def _caret_changed(self) -> None:
+        before = self._ink
         self.caret_moved.emit(*self._selection())
-        self._mark_text()
+        if self._ink is before:  # otherwise showing the new ink has marked the text already
+            self._mark_text()
 
     def _mark_text(self) -> None:
         text = self._document.reading.text
