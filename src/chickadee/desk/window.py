@@ -29,6 +29,7 @@ from ..sheet import Finding, Fix, TextEdit
 from ..sheet.tidy import tidy
 from . import words
 from .actions import new_action
+from .collecting import IdleCollector
 from .document import Document
 from .filing import Filing
 from .findings.panel import FindingsPanel
@@ -65,6 +66,11 @@ class DeskWindow(QMainWindow):
         self._chosen: list[int] = []
         self._scene: Scene | None = None
         self._speed = 1.0
+        self._collector = IdleCollector(self)
+        self._facts_due = QTimer(self)
+        self._facts_due.setSingleShot(True)
+        self._facts_due.setInterval(80)
+        self._facts_due.timeout.connect(self._show_facts)
         self._make_actions()
         self._make_views()
         self._connect()
@@ -74,6 +80,7 @@ class DeskWindow(QMainWindow):
         self.shelf.show_folder(folder)
         self.apply_look()
         self._show_reading()
+        self._show_facts()
         self._show_file()
         self._show_output()
         self.document.setParent(None)  # Qt takes children down in order: the views go before the text they show
@@ -247,9 +254,15 @@ class DeskWindow(QMainWindow):
         self.timeline.show_reading(reading, self._scene.front)
         self.findings.show_reading(reading)
         self.strip.show_song(reading.song)
+        self._facts_due.start()
+        self._collector.note_change()
+        self._caret_moved(*self._selected_text())
+
+    def _show_facts(self) -> None:
+        """What need not keep up with every key."""
+        reading = self.document.reading
         self.counts.setText(words.counts(reading.song))
         self.shelf.show_current(self.document.path, reading)
-        self._caret_moved(*self._selected_text())
 
     def _selected_text(self) -> tuple[int, int]:
         cursor = self.editor.textCursor()

@@ -63,6 +63,7 @@ class SheetEditor(QPlainTextEdit):
         self.updateRequest.connect(self._scrolled)
         self.cursorPositionChanged.connect(self._caret_changed)
         self.selectionChanged.connect(self._caret_changed)
+        self._caret_span = (0, 0)
         document.reading_changed.connect(self.show_reading)
         self.set_look(look)
         self.show_reading()
@@ -156,8 +157,10 @@ class SheetEditor(QPlainTextEdit):
         self.completions.hide()
 
     def _caret_changed(self) -> None:
-        before = self._ink
-        self.caret_moved.emit(*self._selection())
+        if (span := self._selection()) == self._caret_span:
+            return  # Qt tells of one move twice: as the caret's and as the selection's
+        before, self._caret_span = self._ink, span
+        self.caret_moved.emit(*span)
         if self._ink is before:  # otherwise showing the new ink has marked the text already
             self._mark_text()
 

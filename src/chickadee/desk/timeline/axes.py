@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ...song import TICKS_PER_QUARTER, Song
 
 __all__ = ["Axes", "pitch_span"]
@@ -46,8 +48,8 @@ class Axes:
 
 def pitch_span(song: Song) -> tuple[int, int]:
     """The lowest and highest MIDI number a song asks to see: its notes with a little room, an octave at least."""
-    numbers = [note.number for note in song.notes] or [60, 72]
-    low, high = min(numbers) - 2, max(numbers) + 2
+    numbers = song.arrays.number if song.notes else np.array([60, 72])
+    low, high = int(numbers.min()) - 2, int(numbers.max()) + 2
     while high - low < 12:
         low, high = low - 1, high + 1
     return max(0, low), min(127, high)

@@ -2,56 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetrics, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from ...sheet import Severity
 from ..theme import Look, mixed
-from .axes import Axes
+from .backdrop import Backdrop
 from .cells import ROWS, Cell
-from .scene import Scene
+from .frame import Frame
+from .lettering import Lettering
 
-__all__ = ["Frame", "paint_timeline", "severity_color"]
+__all__ = ["TimelinePainter", "severity_color"]
 
-_WHITE = {0, 2, 4, 5, 7, 9, 11}
-
-
-@dataclass(frozen=True, slots=True)
-class Frame:
-    """Everything one picture of the timeline needs."""
-
-    scene: Scene
-    look: Look
-    axes: Axes
-    keys: QRect
-    """The parts of the viewport: the keys at the left, the ruler, the roll, the reading rows."""
-    ruler: QRect
-    roll: QRect
-    rows: QRect
-    chosen: frozenset[int]
-    """Indices of the chosen notes."""
-    column: Cell | None
-    """The moment that the reading column marks."""
-    playhead: float | None
-    """The tick that is heard, while playing."""
-
-    @property
-    def row_height(self) -> int:
-        """Pixels of one reading row."""
-        return self.rows.height() // len(ROWS)
-
-    def ticks(self) -> tuple[float, float]:
-        """The ticks at the roll's left and right edge."""
-        return self.axes.tick(0), self.axes.tick(self.roll.width())
-
-    def column_span(self) -> tuple[float, float] | None:
-        """The reading column's edges in pixels of the viewport."""
-        if self.column is None:
-            return None
-        left = self.roll.left() + self.axes.x(self.column.tick)
-        return left, self.roll.left() + self.axes.x(self.column.tick + self.column.length)
+_LEFT = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft  # put together once: flags are slow to join
 
 
 def severity_color(look: Look, severity: Severity) -> QColor:
@@ -59,42 +22,37 @@ def severity_color(look: Look, severity: Severity) -> QColor:
     return look.color({Severity.ERROR: "wrong", Severity.WARNING: "doubtful", Severity.HINT: "right"}[severity])
 
 
-def paint_timeline(painter: QPainter, frame: Frame) -> None:
-    """Draw the whole timeline."""
-    _paint_lanes(painter, frame)
-    _paint_rows_ground(painter, frame)
-    _paint_column(painter, frame)
-    _paint_grid(painter, frame)
-    _paint_notes(painter, frame)
-    _paint_rows(painter, frame)
-    _paint_playhead(painter, frame)
-    _paint_keys(painter, frame)
+class TimelinePainter:
+    """Draws the whole timeline, keeping what can be drawn once for many pictures."""
 
+    def __init__(self, look: Look) -> None:
+        self._backdrop = Backdrop()
+        self._names = Lettering(look.font(12.5, bold=True))
+        self._plain = Lettering(look.font(12.5))
 
-def _lanes(frame: Frame) -> range:
-    lowest = max(0, frame.axes.number(frame.roll.height() - 1))
-    return range(min(127, frame.axes.top), lowest - 1, -1)
+    def paint(self, painter: QPainter, frame: Frame) -> None:
+        """Draw a frame."""
+        self._backdrop.paint_lanes(painter, frame)
+        _paint_rows_ground(painter, frame)
+        _paint_column(painter, frame)
+        _paint_grid(painter, frame)
+        _paint_notes(painter, frame)
+        self._paint_rows(painter, frame)
+        _paint_playhead(painter, frame)
+        self._backdrop.paint_keys(painter, frame)
+        _paint_titles(painter, frame)
 
-
-def _lane_rect(frame: Frame, number: int) -> QRect:
-    return QRect(frame.roll.left(), frame.roll.top() + frame.axes.y(number), frame.roll.width(), frame.axes.lane)
-
-
-def _paint_lanes(painter: QPainter, frame: Frame) -> None:
-    look, key = frame.look, frame.scene.song.key
-    painter.fillRect(frame.roll, look.color("page"))
-    painter.setClipRect(frame.roll)
-    hatch = QBrush(mixed(look.theme.grey, look.theme.shade, 0.22), Qt.BrushStyle.BDiagPattern)
-    hatch.setTransform(hatch.transform().translate(-frame.axes.scroll, 0))
-    painter.setPen(QPen(mixed(look.theme.line, look.theme.page, 0.6), 1))
-    for number in _lanes(frame):
-        lane = _lane_rect(frame, number)
-        if not key.contains(number):
-            painter.fillRect(lane, look.color("shade"))
-            painter.fillRect(lane, hatch)
-        if number % 12 == key.tonic.pitch_class:
-            painter.drawLine(lane.bottomLeft(), lane.bottomRight())
-    painter.setClipping(False)
+    def _paint_rows(self, painter: QPainter, frame: Frame) -> None:
+        painter.setPen(frame.look.color("line"))
+        for place in range(len(ROWS) + 1):
+            y = frame.rows.top() + place * frame.row_height
+            painter.drawLine(0, y, frame.rows.right(), y)
+        painter.setClipRect(frame.rows)
+        cells = frame.scene.cells.between(*frame.ticks())
+        for place, row in enumerate(ROWS):
+            lettering = self._names if place == 0 else self._plain
+            _paint_row(painter, frame, place, [(cell, row.text(cell)) for cell in cells], lettering)
+        painter.setClipping(False)
 
 
 def _paint_column(painter: QPainter, frame: Frame) -> None:
@@ -140,7 +98,7 @@ def _paint_grid(painter: QPainter, frame: Frame) -> None:
             painter.setPen(look.color("ink"))
             painter.drawText(
                 QRectF(x + look.px(5), frame.ruler.top(), max(wide * every, 30.0), frame.ruler.height()),
-                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft,
+                _LEFT,
                 str(number),
             )
         number += 1
@@ -212,7 +170,7 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
             and painter.fontMetrics().horizontalAdvance(label) <= room.width()
         ):
             painter.setPen(QColor("#FFFFFF") if body.lightness() < 140 else QColor("#14171B"))
-            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, label)
+            painter.drawText(room, _LEFT, label)
     if (severity := frame.scene.faults.get(index)) is not None:
         painter.setPen(QPen(severity_color(look, severity), 1.4 * look.scale))
         _paint_squiggle(painter, left, left + width, middle + axes.lane / 2 + 1)
@@ -235,23 +193,11 @@ def _row_rect(frame: Frame, place: int) -> QRect:
     return QRect(0, top, frame.rows.right() + 1, frame.row_height)
 
 
-def _paint_rows(painter: QPainter, frame: Frame) -> None:
-    painter.setPen(frame.look.color("line"))
-    for place in range(len(ROWS) + 1):
-        y = frame.rows.top() + place * frame.row_height
-        painter.drawLine(0, y, frame.rows.right(), y)
-    painter.setClipRect(frame.rows)
-    cells = frame.scene.cells.between(*frame.ticks())
-    for place, row in enumerate(ROWS):
-        _paint_row(painter, frame, place, [(cell, row.text(cell)) for cell in cells])
-    painter.setClipping(False)
-
-
-def _paint_row(painter: QPainter, frame: Frame, place: int, cells: list[tuple[Cell, str]]) -> None:
+def _paint_row(
+    painter: QPainter, frame: Frame, place: int, cells: list[tuple[Cell, str]], lettering: Lettering
+) -> None:
     look, axes = frame.look, frame.axes
     top, gap, least = _row_rect(frame, place).top(), look.px(4), look.px(7)
-    fonts = {True: look.font(12.5, bold=place == 0), False: look.font(12.5)}
-    metrics = {struck: QFontMetrics(font) for struck, font in fonts.items()}
     pens = {True: look.color("ink"), False: look.color("grey")}
     for cell, text in cells:
         left = frame.roll.left() + axes.x(cell.tick)
@@ -261,24 +207,10 @@ def _paint_row(painter: QPainter, frame: Frame, place: int, cells: list[tuple[Ce
             _paint_chosen_cell(painter, frame, left, room)
         if width < least or not text:
             continue
-        font = fonts[bool(cell.notes)]
-        if metrics[bool(cell.notes)].horizontalAdvance(text) > width:
-            font = _narrowed(font, text, width)
-            if QFontMetrics(font).horizontalAdvance(text) > width + gap:
-                text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(width))
-        if text != "…":
-            painter.setPen(pens[bool(cell.notes)])
-            painter.setFont(font)
-            painter.drawText(
-                room.adjusted(0, 0, gap, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text
-            )
-
-
-def _narrowed(font: QFont, text: str, width: float) -> QFont:
-    """The font, as narrow as the text needs it, within reason."""
-    narrow = QFont(font)
-    narrow.setStretch(max(60, int(100 * width / QFontMetrics(font).horizontalAdvance(text))))
-    return narrow
+        font, text = lettering.fitted(text, int(width))
+        painter.setPen(pens[bool(cell.notes)])
+        painter.setFont(font)
+        painter.drawText(room.adjusted(0, 0, gap, 0), _LEFT, text)
 
 
 def _paint_chosen_cell(painter: QPainter, frame: Frame, left: float, room: QRectF) -> None:
@@ -300,44 +232,13 @@ def _paint_playhead(painter: QPainter, frame: Frame) -> None:
         painter.drawLine(QPointF(x, frame.ruler.top()), QPointF(x, frame.rows.bottom()))
 
 
-def _paint_keys(painter: QPainter, frame: Frame) -> None:
-    """The keys beside the lanes, each with its name and number, and the rows' titles below them."""
-    look, axes, key = frame.look, frame.axes, frame.scene.song.key
-    painter.fillRect(QRect(0, 0, frame.keys.right() + 1, frame.rows.top()), look.color("shade"))
-    painter.setClipRect(frame.keys)
-    sounding = {frame.scene.song.notes[index].number for index in frame.chosen}
-    labelled = axes.lane >= 11
-    painter.setFont(look.font(min(10.5, axes.lane / look.scale * 0.72)))
-    for number in _lanes(frame):
-        lane = QRect(0, frame.keys.top() + axes.y(number), frame.keys.width(), axes.lane)
-        white = number % 12 in _WHITE
-        painter.fillRect(lane, look.color("white_key"))
-        box = lane if white else QRect(0, lane.top(), round(lane.width() * 0.62), lane.height())
-        if not white:
-            painter.fillRect(box.adjusted(0, 0, 0, -1), look.color("black_key"))
-        if number in sounding:
-            painter.fillRect(box.adjusted(0, 0, 0, -1), look.color("accent"))
-        painter.setPen(look.color("line"))
-        painter.drawLine(lane.bottomLeft(), lane.bottomRight())
-        if labelled or number % 12 == 0:
-            lit = number in sounding
-            painter.setPen(QColor("#14171B") if lit else look.color("ink") if white else QColor("#FFFDF9"))
-            painter.drawText(
-                lane.adjusted(look.px(6), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, key.spell(number).pretty
-            )
-            painter.setPen(QColor("#14171B") if lit and white else look.color("ink"))
-            painter.drawText(
-                lane.adjusted(0, 0, -look.px(5), 0),
-                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                str(number),
-            )
-    painter.setClipping(False)
+def _paint_titles(painter: QPainter, frame: Frame) -> None:
+    """The rows' titles, left of them, and the corner above the keys."""
+    look = frame.look
+    painter.fillRect(QRect(0, 0, frame.keys.right() + 1, frame.keys.top()), look.color("shade"))
     painter.setPen(look.color("grey"))
     painter.setFont(look.font(11.5))
     for place, row in enumerate(ROWS):
         rect = _row_rect(frame, place)
-        painter.drawText(
-            QRect(look.px(8), rect.top(), frame.keys.width(), rect.height()), Qt.AlignmentFlag.AlignVCenter, row.title
-        )
-    painter.setPen(mixed(look.theme.grey, look.theme.line, 0.35))
-    painter.drawLine(frame.keys.right(), 0, frame.keys.right(), frame.rows.top())
+        title = QRect(look.px(8), rect.top(), frame.keys.width(), rect.height())
+        painter.drawText(title, Qt.AlignmentFlag.AlignVCenter, row.title)

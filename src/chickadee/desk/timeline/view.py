@@ -19,9 +19,10 @@ from ...sheet import Reading
 from ...song import TICKS_PER_QUARTER
 from .. import words
 from ..theme import Look
-from .axes import Axes, pitch_span
+from .axes import Axes
 from .cells import ROWS, Cell
-from .painting import Frame, paint_timeline
+from .frame import Frame
+from .painting import TimelinePainter
 from .scene import Scene
 
 __all__ = ["TimelineView"]
@@ -49,6 +50,7 @@ class TimelineView(QAbstractScrollArea):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self.viewport().setMouseTracking(True)
         self._look = look
+        self._painter = TimelinePainter(look)
         self._scene: Scene | None = None
         self._quarter = _USUAL_QUARTER
         self._chosen: frozenset[int] = frozenset()
@@ -59,6 +61,7 @@ class TimelineView(QAbstractScrollArea):
         """Draw with another theme or size."""
         self._quarter *= look.scale / self._look.scale
         self._look = look
+        self._painter = TimelinePainter(look)
         self._measure()
 
     def show_reading(self, reading: Reading, front: int) -> None:
@@ -130,8 +133,7 @@ class TimelineView(QAbstractScrollArea):
         )
 
     def _axes(self) -> Axes:
-        song = self._scene.song if self._scene else None
-        low, high = pitch_span(song) if song else (58, 74)
+        low, high = self._scene.pitch_span if self._scene else (58, 74)
         room = self._roll().height() // (high - low + 1)
         lane = min(self._look.px(_LANES[1]), max(self._look.px(12), room))
         return Axes(self._quarter, self.horizontalScrollBar().value(), lane, 127 - self.verticalScrollBar().value())
@@ -149,7 +151,7 @@ class TimelineView(QAbstractScrollArea):
         self.viewport().update()
 
     def _center_pitches(self) -> None:
-        low, high = pitch_span(self._scene.song) if self._scene else (58, 74)
+        low, high = self._scene.pitch_span if self._scene else (58, 74)
         lanes = max(1, self._roll().height() // self._axes().lane)
         top = min(127, max(high, round((low + high + lanes - 1) / 2)))
         self.verticalScrollBar().setValue(127 - top)
@@ -209,7 +211,7 @@ class TimelineView(QAbstractScrollArea):
             column=self._column,
             playhead=self._playhead,
         )
-        paint_timeline(painter, frame)
+        self._painter.paint(painter, frame)
         if not self._scene.song.notes:
             painter.setPen(self._look.color("grey"))
             painter.setFont(self._look.font(15))

@@ -1,0 +1,35 @@
+"""Python's collector of cycles, kept from running between a key press and its picture."""
+
+from __future__ import annotations
+
+import gc
+
+from PyQt6.QtCore import QObject, QTimer
+
+__all__ = ["IdleCollector"]
+
+_QUIET = 1500  # milliseconds without a change
+_AT_LEAST = 60_000
+
+
+class IdleCollector(QObject):
+    """Collects cycles when nothing has changed for a while, and once a minute in any case.
+
+    A collection that comes between a key press and its picture costs as long as the rest of the work together.
+    """
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        gc.freeze()  # what starting up made stays
+        gc.disable()
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.setInterval(_QUIET)
+        self._quiet.timeout.connect(gc.collect)
+        self._regular = QTimer(self)
+        self._regular.timeout.connect(gc.collect)
+        self._regular.start(_AT_LEAST)
+
+    def note_change(self) -> None:
+        """Something changed: wait for quiet."""
+        self._quiet.start()

@@ -1,0 +1,50 @@
+"""What one picture of the timeline is drawn from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QRect
+
+from ..theme import Look
+from .axes import Axes
+from .cells import ROWS, Cell
+from .scene import Scene
+
+__all__ = ["Frame"]
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """Everything one picture of the timeline needs."""
+
+    scene: Scene
+    look: Look
+    axes: Axes
+    keys: QRect
+    """The parts of the viewport: the keys at the left, the ruler, the roll, the reading rows."""
+    ruler: QRect
+    roll: QRect
+    rows: QRect
+    chosen: frozenset[int]
+    """Indices of the chosen notes."""
+    column: Cell | None
+    """The moment that the reading column marks."""
+    playhead: float | None
+    """The tick that is heard, while playing."""
+
+    @property
+    def row_height(self) -> int:
+        """Pixels of one reading row."""
+        return self.rows.height() // len(ROWS)
+
+    def ticks(self) -> tuple[float, float]:
+        """The ticks at the roll's left and right edge."""
+        return self.axes.tick(0), self.axes.tick(self.roll.width())
+
+    def column_span(self) -> tuple[float, float] | None:
+        """The reading column's edges in pixels of the viewport."""
+        if self.column is None:
+            return None
+        left = self.roll.left() + self.axes.x(self.column.tick)
+        return left, self.roll.left() + self.axes.x(self.column.tick + self.column.length)
