@@ -22,6 +22,7 @@ def qapp_cls():
 def only_window(qapp):
     window = DeskWindow()
     yield window
+    window.player.close()
     destroy(window)
 
 
@@ -34,6 +35,10 @@ def desk(qtbot, tmp_path, only_window):
         ("Projector", False),
         ("Shelf", True),
         ("Hear notes as they are typed", True),
+        ("Round and round", False),
+        ("Click on each beat", False),
+        ("Count a bar in", False),
+        ("Small room", False),
     ):
         action[name].setChecked(on)
     window.apply_look()
@@ -41,6 +46,8 @@ def desk(qtbot, tmp_path, only_window):
     window.setWindowState(Qt.WindowState.WindowNoState)
     window.resize(1280, 800)
     window.strip.speed.setValue(100)
+    window.strip.level.setValue(50)
+    window.listening.wish(round=False, click=False, count_in=False)
     window.find_bar.find_field.clear()
     window.find_bar.replace_field.clear()
     window.filing.folder = tmp_path
@@ -53,7 +60,7 @@ def desk(qtbot, tmp_path, only_window):
     qtbot.waitExposed(window)
     yield window
     window.player.stop()
-    window.taster.stop()
+    window.player.silence()
     window.filing.wait()
     window.find_bar.put_away()
     for patched, name in ((window.taster, "play"), (window.editor, "hasFocus")):

@@ -76,9 +76,9 @@ def test_completing_by_keys(qtbot, desk):
     qtbot.keyClick(desk.editor, KEY.Key_Space, CONTROL)
     qtbot.keyClick(desk.editor, KEY.Key_Down)
     qtbot.keyClick(desk.editor, KEY.Key_Down)
-    assert tried == ["flute", "glass bell"]
+    assert tried == ["flute", "reed pipe"]
     qtbot.keyClick(desk.editor, KEY.Key_Return)
-    assert desk.document.reading.song.voices[1].sound == "glass bell"
+    assert desk.document.reading.song.voices[1].sound == "reed pipe"
 
 
 def test_return_stays_return_while_completions_are_offered(qtbot, desk):

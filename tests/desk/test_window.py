@@ -8,9 +8,10 @@ import pytest
 import soundfile
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QProgressDialog, QPushButton
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QProgressDialog, QPushButton
 
 from chickadee.desk import app
+from chickadee.desk.export_dialog import SoundDialog
 from chickadee.desk.keycard import KeyCard
 from chickadee.song import TICKS_PER_QUARTER as Q
 
@@ -261,7 +262,13 @@ def test_exporting_midi_and_sound(qtbot, desk, tmp_path, monkeypatch):
     choose_file(monkeypatch, tmp_path / "out")
     desk.actions_by_text["Export MIDI file"].trigger()
     assert (tmp_path / "out.mid").read_bytes()[:4] == b"MThd"
-    choose_file(monkeypatch, tmp_path / "out", "FLAC sound (*.flac)")
+
+    def answer(dialog):
+        dialog.kind.setCurrentIndex(1)
+        assert dialog.part.count() == 3
+        return QDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(SoundDialog, "exec", answer)
     desk.actions_by_text["Export sound"].trigger()
     qtbot.waitUntil(lambda: desk.filing.export is None, timeout=10_000)
     assert soundfile.info(tmp_path / "out.flac").frames > 20_000

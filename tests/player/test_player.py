@@ -6,21 +6,22 @@ import pytest
 from PyQt6.QtTest import QTest
 
 from chickadee import read
-from chickadee.player import Player
+from chickadee.player import Player, Playing
 from chickadee.song import TICKS_PER_QUARTER as Q
 
 
 @pytest.fixture
 def player(qapp):
     player = Player()
+    assert player.wait_until_ready()
     yield player
-    player.stop()
+    player.close()
 
 
 def test_the_clock_runs_at_the_song_s_tempo_and_speed(player):
     song = read("tempo: 120\nC4=40").song
     for speed in (1.0, 0.5):
-        player.play(song, start=2 * Q, speed=speed)
+        player.play(Playing(song, start=2 * Q, speed=speed))
         before = player.tick
         QTest.qWait(300)
         gone = (player.tick - before) / Q
@@ -36,15 +37,15 @@ def test_a_song_ends_by_itself_and_says_so_once(player, qtbot):
     player.finished.connect(lambda: ends.append("finished"))
     player.stopped.connect(lambda: ends.append("stopped"))
     with qtbot.waitSignal(player.finished, timeout=5000):
-        player.play(read("tempo: 900\nC4 D4").song)
+        player.play(Playing(read("tempo: 900\nC4 D4").song))
     QTest.qWait(60)
     assert ends == ["stopped", "finished"]
 
 
 def test_playing_again_begins_anew(player):
     song = read("tempo: 60\nC4=40").song
-    player.play(song, start=20 * Q)
-    player.play(song)
+    player.play(Playing(song, start=20 * Q))
+    player.play(Playing(song))
     assert player.tick < Q
     player.stop()
     player.stop()
@@ -52,4 +53,4 @@ def test_playing_again_begins_anew(player):
 
 def test_an_empty_song_is_over_at_once(player, qtbot):
     with qtbot.waitSignal(player.finished, timeout=2000):
-        player.play(read("").song)
+        player.play(Playing(read("").song))

@@ -34,17 +34,19 @@ def play(file: str, speed: float, bars: tuple[int, int] | None) -> int:
     song = chosen_bars(file, reading.song, bars)
     from PyQt6.QtCore import QCoreApplication, QTimer
 
-    from ..player import Player
+    from ..player import Player, Playing
 
     app = QCoreApplication.instance() or QCoreApplication([])
     player = Player()
+    player.wait_until_ready()
     if not player.has_device:
+        player.close()
         raise Refused(f"{file}: this system has no sound device to play on.")
     signal.signal(signal.SIGINT, lambda *_: app.quit())
     heartbeat = QTimer()  # lets Python see Ctrl+C while Qt waits
     heartbeat.start(100)
     player.finished.connect(app.quit)
-    player.play(song, speed=speed)
+    player.play(Playing(song, speed=speed))
     app.exec()
-    player.stop()
+    player.close()
     return music_status(file, reading)

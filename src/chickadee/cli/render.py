@@ -10,7 +10,7 @@ import click
 from ..files import FileFault, replacing
 from ..formats import smf
 from ..song import Song, voice_excerpt
-from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, write_audio
+from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
 from .status import Bars, Refused, chosen_bars, music_status, opened
 
@@ -26,9 +26,19 @@ __all__ = ["render"]
 @click.option("--bits", default="16", show_default=True, type=click.Choice(tuple(BITS)), help="Bits in a sample.")
 @click.option("--voice", metavar="NAME", help="This voice alone.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
+@click.option("--room", is_flag=True, help="Add a small room around the sound.")
+@click.option("--fade", default=0.0, type=click.FloatRange(0, 60), metavar="SECONDS", help="Fade away at the end.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
 def render(
-    file: str, output: str, rate: int, bits: str, voice: str | None, bars: tuple[int, int] | None, force: bool
+    file: str,
+    output: str,
+    rate: int,
+    bits: str,
+    voice: str | None,
+    bars: tuple[int, int] | None,
+    room: bool,
+    fade: float,
+    force: bool,
 ) -> int:
     """Render FILE into OUT: .mid, .wav, .flac, .ogg or .mp3."""
     path = Path(output)
@@ -41,7 +51,7 @@ def render(
     if path.suffix.lower() == ".mid":
         _write_midi(path, song)
     else:
-        _write_sound(path, song, rate, bits)
+        _write_sound(path, song, AudioSettings(rate, bits, room, fade))
     return music_status(file, reading)
 
 
@@ -61,10 +71,10 @@ def _write_midi(path: Path, song: Song) -> None:
         new.write_bytes(data)
 
 
-def _write_sound(path: Path, song: Song, rate: int, bits: str) -> None:
+def _write_sound(path: Path, song: Song, settings: AudioSettings) -> None:
     def progress(done: float) -> bool:
         if sys.stderr.isatty():
             click.echo(f"\r{path.name}: {done:4.0%}", err=True, nl=done >= 1)
         return True
 
-    write_audio(path, song, rate, bits, progress)
+    write_audio(path, song, settings, progress)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, Qt
@@ -9,27 +10,25 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QProgressDialog, QWidget
 
 from ..files import FileFault, replacing
 from ..formats import smf
+from . import words
 from .document import Document
-from .export import SoundExport
+from .export import SoundExport, SoundRequest
+from .export_dialog import SoundDialog
 from .notice import Notice
 
 __all__ = ["Filing"]
 
 _SHEETS = "Tunes (*.chick)"
-_SOUNDS = {
-    "WAV sound (*.wav)": ".wav",
-    "FLAC sound (*.flac)": ".flac",
-    "OGG sound (*.ogg)": ".ogg",
-    "MP3 sound (*.mp3)": ".mp3",
-}
 
 
 class Filing(QObject):
     """Asks for files and moves the document in and out of them; a fault is said in the notice."""
 
-    def __init__(self, document: Document, notice: Notice, window: QWidget) -> None:
+    def __init__(self, document: Document, notice: Notice, window: QWidget, in_room: Callable[[], bool]) -> None:
         super().__init__(window)
         self._document, self._notice, self._window = document, notice, window
+        self.in_room = in_room
+        """Whether the listener hears a small room."""
         self.folder = Path.home()
         """Where file dialogs begin."""
         self.export: SoundExport | None = None
@@ -113,24 +112,39 @@ class Filing(QObject):
             self._notice.say(f"The MIDI file is {path}.", good=True)
 
     def export_sound(self) -> None:
-        """Ask for a file and render the tune into it."""
-        name, kind = QFileDialog.getSaveFileName(
-            self._window, "Export sound", self._start(".wav"), ";;".join(_SOUNDS)
+        """Ask how and where, and render the tune."""
+        song = self._document.reading.song
+        dialog = SoundDialog(song, self.in_room(), self._window)
+        accepted = dialog.exec()
+        dialog.deleteLater()
+        if not accepted:
+            return
+        suffix = dialog.suffix
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Export sound", self._start(suffix), f"{suffix[1:].upper()} sound (*{suffix})"
         )
         if name:
-            self.write_sound(Path(name) if Path(name).suffix else Path(name).with_suffix(_SOUNDS.get(kind, ".wav")))
+            path = Path(name if name.lower().endswith(suffix) else name + suffix)
+            self.write_sound(path, dialog.request)
 
-    def write_sound(self, path: Path) -> None:
-        """Render the tune into a sound file, with progress that can be cancelled."""
-        export = self.export = SoundExport(path, self._document.reading.song, self._window)
+    def write_sound(self, path: Path, request: SoundRequest | None = None) -> None:
+        """Render the tune into a sound file or several, with progress that can be cancelled."""
+        request = request or SoundRequest()
+        jobs = request.jobs(path, self._document.reading.song)
+        export = self.export = SoundExport(jobs, request.settings, self._window)
         progress = QProgressDialog(f"Rendering {path.name}", "Cancel", 0, 100, self._window)
         progress.setWindowTitle("Export sound")
         progress.setWindowModality(Qt.WindowModality.WindowModal)
         progress.setMinimumDuration(300)
         progress.canceled.connect(export.cancel)
-        export.progressed.connect(lambda done: progress.setValue(min(99, done)))
+        export.progressed.connect(lambda done, left: self._show_progress(progress, path, done, left))
         export.ended.connect(lambda sentence, good: self._exported(progress, sentence, good))
         export.start()
+
+    @staticmethod
+    def _show_progress(progress: QProgressDialog, path: Path, done: int, left: float) -> None:
+        progress.setLabelText(f"Rendering {path.name}: about {words.counted(max(1, round(left)), 'second')} left")
+        progress.setValue(min(99, done))
 
     def wait(self) -> None:
         """Cancel an export at work and wait for its end, before the window goes."""

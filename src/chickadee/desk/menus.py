@@ -97,9 +97,46 @@ def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     return (
         ActionSpec("Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", desk.play_or_stop),
         ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", desk.play_all),
-        ActionSpec("Listen", "&Stop", "Esc", "Fall silent", desk.player.stop, "Stop"),
+        ActionSpec("Listen", "Play this &bar", "Ctrl+F5", "Play the bar of the chosen note alone", desk.play_bar),
+        ActionSpec(
+            "Listen", "Play what is &chosen", "Ctrl+Shift+F5", "Play the chosen notes alone", desk.play_chosen
+        ),
+        ActionSpec("Listen", "&Stop", "Esc", "Fall silent", desk.player.silence, "Stop"),
         ActionSpec("Listen", "&Last note", "F3", "Go to the note before", lambda: desk.step(-1), "Last note"),
         ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: desk.step(1), "Next note"),
+        ActionSpec(
+            "Listen",
+            "&Round and round",
+            "Ctrl+R",
+            "Begin again at the end, without a gap",
+            lambda: desk.listening.wish(round=desk.actions_by_text["Round and round"].isChecked()),
+            "Round",
+            checkable=True,
+        ),
+        ActionSpec(
+            "Listen",
+            "Clic&k on each beat",
+            "Ctrl+Shift+K",
+            "A click at every beat, the first of a bar higher",
+            lambda: desk.listening.wish(click=desk.actions_by_text["Click on each beat"].isChecked()),
+            checkable=True,
+        ),
+        ActionSpec(
+            "Listen",
+            "C&ount a bar in",
+            "Ctrl+Shift+I",
+            "A bar of clicks before the music",
+            lambda: desk.listening.wish(count_in=desk.actions_by_text["Count a bar in"].isChecked()),
+            checkable=True,
+        ),
+        ActionSpec(
+            "Listen",
+            "Small roo&m",
+            "Ctrl+Shift+M",
+            "Hear everything in a small room",
+            lambda: desk.player.set_room(desk.actions_by_text["Small room"].isChecked()),
+            checkable=True,
+        ),
         ActionSpec(
             "Listen",
             "&Hear notes as they are typed",

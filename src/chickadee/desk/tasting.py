@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtCore import QObject
 
 from ..player import Player
-from ..sheet import Reading, read
+from ..sheet import Reading
 from ..song.drums import DRUM_SOUND
 
 __all__ = ["Taster"]
 
+_SECONDS = 0.5
+
 
 class Taster(QObject):
-    """Plays a note for a moment, beside whatever the window does."""
+    """Sounds notes for a moment, beside whatever the window does."""
 
-    def __init__(self, parent: QObject) -> None:
+    def __init__(self, player: Player, parent: QObject) -> None:
         super().__init__(parent)
-        self.player = Player(self)
+        self._player = player
         self._last: set[int] = set()
 
     def typed(self, reading: Reading, caret: int) -> None:
@@ -32,11 +36,7 @@ class Taster(QObject):
         """Hear what a sound is like."""
         self.play(name, [38, 42] if name == DRUM_SOUND else [72])
 
-    def play(self, sound: str, numbers: list[int], tuning: float = 440.0) -> None:
-        """Play some numbers together, for a moment."""
-        notes = "&".join(map(str, numbers))
-        self.player.play(read(f"tempo: 120\ntuning: {tuning:g}\nvoice A\nsound: {sound}\n{notes}").song)
-
-    def stop(self) -> None:
-        """Fall silent."""
-        self.player.stop()
+    def play(self, sound: str, numbers: Iterable[int], tuning: float = 440.0) -> None:
+        """Sound some numbers together, for a moment."""
+        for number in numbers:
+            self._player.strike(f"taste {number}", sound, number, tuning=tuning, seconds=_SECONDS)

@@ -189,10 +189,12 @@ class Look:
         #strip QPushButton {{ padding: 2px {px(6)}px; background: {t.strip_button};
                               border: 1px solid {t.strip_button};
                               border-radius: {px(6)}px; }}
+        #strip QPushButton:checked {{ background: {t.accent}; color: #14171B; }}
         #strip QPushButton:hover {{ border-color: {t.strip_grey}; }}
         #strip QPushButton:focus {{ border: 2px solid {t.accent}; }}
         #strip QPushButton:disabled {{ color: {t.strip_grey}; }}
         #strip #fieldName {{ color: {t.strip_grey}; font-size: {px(11)}px; }}
+        #strip #light {{ color: {t.accent}; font-size: {px(11)}px; }}
         #strip #fieldValue {{ font-size: {px(14)}px; font-weight: bold; }}
         #strip QSlider::groove:horizontal {{ height: {px(4)}px; background: {t.strip_button}; border-radius: 2px; }}
         #strip QSlider::handle:horizontal {{ background: {t.accent}; width: {px(12)}px; height: {px(12)}px;

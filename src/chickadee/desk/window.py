@@ -13,6 +13,7 @@ from PyQt6.QtGui import (
     QDropEvent,
     QGuiApplication,
     QKeyEvent,
+    QShowEvent,
 )
 from PyQt6.QtWidgets import (
     QInputDialog,
@@ -24,7 +25,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ..player import Player
 from ..sheet import Finding, Fix, TextEdit
 from ..sheet.tidy import tidy
 from . import words
@@ -34,6 +34,7 @@ from .document import Document
 from .filing import Filing
 from .findings.panel import FindingsPanel
 from .keycard import KeyCard
+from .listening import Listening
 from .menus import action_specs
 from .notice import Notice
 from .sheet.editor import SheetEditor
@@ -49,6 +50,8 @@ from .timeline.view import TimelineView
 
 __all__ = ["DeskWindow"]
 
+_ENGINE_MILLISECONDS = 250  # the window is painted first
+
 
 class DeskWindow(QMainWindow):
     """One tune on the desk."""
@@ -57,15 +60,15 @@ class DeskWindow(QMainWindow):
         super().__init__()
         self.look = Look()
         self.document = Document(self)
-        self.player = Player(self)
-        self.taster = Taster(self)
+        self.listening = Listening(self.document, self)
+        self.player = self.listening.player
+        self.taster = Taster(self.player, self)
         self.notice = Notice()
-        self.filing = Filing(self.document, self.notice, self)
+        self.filing = Filing(self.document, self.notice, self, lambda: self.actions_by_text["Small room"].isChecked())
         self.menus: dict[str, list[QAction]] = {}
         self.actions_by_text: dict[str, QAction] = {}
         self._chosen: list[int] = []
         self._scene: Scene | None = None
-        self._speed = 1.0
         self._collector = IdleCollector(self)
         self._facts_due = QTimer(self)
         self._facts_due.setSingleShot(True)
@@ -109,7 +112,9 @@ class DeskWindow(QMainWindow):
     def _make_views(self) -> None:
         by_text = self.actions_by_text
         self.strip = SoundingStrip(
-            self.look, by_text["Play or stop"], [by_text[text] for text in ("Stop", "Last note", "Next note")]
+            self.look,
+            by_text["Play or stop"],
+            [by_text[text] for text in ("Stop", "Last note", "Next note", "Round and round")],
         )
         self.timeline = TimelineView(self.look)
         self.editor = SheetEditor(self.document, self.look)
@@ -155,11 +160,13 @@ class DeskWindow(QMainWindow):
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.shelf.tune_chosen.connect(self.open_path)
-        self.strip.speed_changed.connect(self._set_speed)
+        self.strip.speed_changed.connect(lambda speed: self.listening.wish(speed=speed))
+        self.strip.level_changed.connect(self.player.set_level)
         self.player.started.connect(lambda: self.strip.show_playing(True))
         self.player.stopped.connect(self._playing_stopped)
         self.player.moved.connect(self._playing_moved)
         self.player.output_changed.connect(self._show_output)
+        self.player.lost.connect(self._say_output_lost)
 
     def sizeHint(self) -> QSize:
         return QSize(1280, 800)
@@ -199,11 +206,23 @@ class DeskWindow(QMainWindow):
             self.player.stop()
         else:
             notes = self.document.reading.song.notes
-            self._play(notes[self._chosen[0]].start if self._chosen else 0)
+            self.listening.play(notes[self._chosen[0]].start if self._chosen else 0)
 
     def play_all(self) -> None:
         """Play from the start."""
-        self._play(0)
+        self.listening.play(0)
+
+    def play_bar(self) -> None:
+        """Play the bar of the chosen note, or the first."""
+        song = self.document.reading.song
+        number = song.grid.number_at(song.notes[self._chosen[0]].start if self._chosen else 0)
+        self.listening.play(song.grid.start(number), song.grid.end(number))
+
+    def play_chosen(self) -> None:
+        """Play from the first of the chosen notes to the end of the last."""
+        notes = [self.document.reading.song.notes[index] for index in self._chosen]
+        if notes:
+            self.listening.play(min(note.start for note in notes), max(note.end for note in notes))
 
     def next_finding(self) -> None:
         """Go to the finding after the caret, or to the first."""
@@ -305,6 +324,9 @@ class DeskWindow(QMainWindow):
     def _show_output(self) -> None:
         self.output.setText(f"Output: {self.player.output_name}")
 
+    def _say_output_lost(self) -> None:
+        self.notice.say("The sound device went away. Playing goes on silently until there is one again.")
+
     def _go_to_finding(self, finding: Finding) -> None:
         self.editor.select(finding.start, finding.end)
         self.editor.setFocus()
@@ -324,11 +346,6 @@ class DeskWindow(QMainWindow):
     def _hear_caret(self) -> None:
         self.taster.typed(self.document.reading, self.editor.caret)
 
-    def _play(self, start: int) -> None:
-        if self.document.reading.song.end:
-            self.player.play(self.document.reading.song, start, self._speed)
-            self._show_output()
-
     def _playing_moved(self, tick: float) -> None:
         if self._scene is None:
             return
@@ -336,17 +353,14 @@ class DeskWindow(QMainWindow):
         sounding = self._scene.sounding(tick)
         self.timeline.show_playhead(tick)
         self.strip.readout.show_readout(readout_of(song, sounding, tick))
+        self.strip.show_limited(self.player.limited)
         self.editor.show_ink([span for index in sounding for span in song.notes[index].ink])
 
     def _playing_stopped(self) -> None:
         self.strip.show_playing(False)
+        self.strip.show_limited(False)
         self.timeline.show_playhead(None)
         self._show_chosen()
-
-    def _set_speed(self, speed: float) -> None:
-        self._speed = speed
-        if self.player.playing:
-            self._play(max(0, int(self.player.tick)))
 
     # The look
 
@@ -373,6 +387,10 @@ class DeskWindow(QMainWindow):
 
     # Events
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        QTimer.singleShot(_ENGINE_MILLISECONDS, self.player.open)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Space plays and stops from anywhere that is not a text field."""
         if (
@@ -395,8 +413,7 @@ class DeskWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         if self.filing.may_leave():
-            self.player.stop()
-            self.taster.stop()
+            self.player.close()
             self.filing.wait()
             event.accept()
         else:

@@ -1,5 +1,6 @@
 """Playing a song in real time: the clock and the way to the system's sound. No widgets."""
 
 from .player import Player
+from .playing import Playing
 
-__all__ = ["Player"]
+__all__ = ["Player", "Playing"]

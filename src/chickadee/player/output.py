@@ -1,35 +1,43 @@
-"""Where sound goes: the system's device, or a silent clock where there is none."""
+"""Where the engine's sound goes: the system's device, or a silent clock where there is none."""
 
 from __future__ import annotations
 
+import time
 from typing import Protocol
 
-import numpy as np
-from PyQt6.QtCore import QElapsedTimer, QIODevice, QObject
+from PyQt6.QtCore import QObject
 from PyQt6.QtMultimedia import QAudio, QAudioDevice, QAudioFormat, QAudioSink
 
-from ..sound import Renderer
+from ..sound.samples import Samples
+from .server import SERVER_MILLISECONDS
 
-__all__ = ["Output", "SilentOutput", "SystemOutput", "playing_format"]
+__all__ = ["DeviceOutput", "Output", "SilentOutput", "playing_format"]
 
-_BUFFER_SECONDS = 0.25
 _FRAME_BYTES = 8  # two floats
+_RING = 0.12  # seconds that fit into our own buffer
+_LEAST, _MOST = 0.012, 0.08  # seconds kept in it: as few as the machine can keep up with
 
 
 class Output(Protocol):
-    """Takes a renderer's sound and says how much of it has been heard."""
+    """Takes frames and says how many of them have been heard."""
 
-    def start(self, renderer: Renderer) -> None:
-        """Begin with the renderer's first frame."""
+    gaps: int
+    """How often it had to wait for us."""
 
-    def stop(self) -> None:
-        """Fall silent at once."""
+    def wanted(self) -> int:
+        """Frames it should be given now."""
 
-    def heard(self) -> float:
-        """Seconds heard since the start."""
+    def write(self, sound: Samples) -> None:
+        """Give it frames, shape (frames, 2)."""
+
+    def heard(self) -> int:
+        """Frames heard since it was opened."""
 
     def failed(self) -> bool:
         """Whether the device went away."""
+
+    def close(self) -> None:
+        """Fall silent at once."""
 
 
 def playing_format(rate: int) -> QAudioFormat:
@@ -41,70 +49,77 @@ def playing_format(rate: int) -> QAudioFormat:
     return wanted
 
 
-class _Source(QIODevice):
-    """A renderer as the stream that Qt Multimedia reads; after the song it gives silence."""
+class DeviceOutput(QObject):
+    """A sound device, through Qt Multimedia.
 
-    def __init__(self, renderer: Renderer, parent: QObject) -> None:
-        super().__init__(parent)
-        self.renderer = renderer
-        self.open(QIODevice.OpenModeFlag.ReadOnly)
-
-    def readData(self, maxlen: int) -> bytes:
-        frames = min(maxlen // _FRAME_BYTES, 4096)
-        sound = self.renderer.read(frames)
-        data = sound.astype(np.float32).tobytes()
-        return data + bytes((frames - len(sound)) * _FRAME_BYTES)
-
-    def isSequential(self) -> bool:
-        return True
-
-    def bytesAvailable(self) -> int:
-        return 1 << 20
-
-
-class SystemOutput(QObject):
-    """The system's sound device, through Qt Multimedia."""
+    It keeps only a few milliseconds ready, so that what is asked for is heard at once. Each time the device finds
+    nothing ready it keeps half as much again from then on.
+    """
 
     def __init__(self, device: QAudioDevice, rate: int, parent: QObject) -> None:
         super().__init__(parent)
+        self.device = device
+        self.gaps = 0
+        self._rate = rate
+        self._kept = _LEAST
+        self._written = 0
         self._sink = QAudioSink(device, playing_format(rate), self)
-        self._sink.setBufferSize(round(_BUFFER_SECONDS * rate) * _FRAME_BYTES)
-        self._source: _Source | None = None
+        self._sink.setBufferSize(round(_RING * rate) * _FRAME_BYTES)
+        self._stream = self._sink.start()
 
-    def start(self, renderer: Renderer) -> None:
-        self._source = _Source(renderer, self)
-        self._sink.start(self._source)
+    def wanted(self) -> int:
+        waiting = self._waiting()
+        if waiting == 0 and self._written:
+            self.gaps += 1
+            self._kept = min(_MOST, self._kept * 1.5)
+        return max(0, round(self._kept * self._rate) - waiting)
 
-    def stop(self) -> None:
-        self._sink.reset()
-        if self._source is not None:
-            self._source.close()
-            self._source.deleteLater()
-            self._source = None
+    def write(self, sound: Samples) -> None:
+        if self._stream is not None:
+            self._written += max(0, self._stream.write(sound.tobytes())) // _FRAME_BYTES
 
-    def heard(self) -> float:
-        waiting = self._sink.bufferSize() - self._sink.bytesFree()
-        seconds = self._sink.processedUSecs() / 1e6 - waiting / (_FRAME_BYTES * self._sink.format().sampleRate())
-        return max(0.0, seconds)
+    def heard(self) -> int:
+        beyond = round(SERVER_MILLISECONDS / 1000 * self._rate)
+        return max(0, self._written - self._waiting() - beyond)
 
     def failed(self) -> bool:
-        return self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
+        return self._stream is None or self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
+
+    def close(self) -> None:
+        self._sink.reset()
+        self._sink.deleteLater()
+        self._stream = None
+
+    def _waiting(self) -> int:
+        """Frames in our own buffer that the device has not yet taken."""
+        return (self._sink.bufferSize() - self._sink.bytesFree()) // _FRAME_BYTES
 
 
 class SilentOutput:
     """A clock that runs as sound would, where there is no device."""
 
-    def __init__(self) -> None:
-        self._timer = QElapsedTimer()
+    gaps = 0
 
-    def start(self, renderer: Renderer) -> None:
-        self._timer.start()
+    def __init__(self, rate: int) -> None:
+        self._rate = rate
+        self._begun = time.monotonic()
+        self._written = 0
 
-    def stop(self) -> None:
-        self._timer.invalidate()
+    def wanted(self) -> int:
+        return max(0, self.heard_since() + round(_LEAST * self._rate) - self._written)
 
-    def heard(self) -> float:
-        return self._timer.elapsed() / 1000 if self._timer.isValid() else 0.0
+    def write(self, sound: Samples) -> None:
+        self._written += len(sound)
+
+    def heard(self) -> int:
+        return min(self._written, self.heard_since())
+
+    def heard_since(self) -> int:
+        """Frames that would have been heard by now."""
+        return round((time.monotonic() - self._begun) * self._rate)
 
     def failed(self) -> bool:
         return False
+
+    def close(self) -> None:
+        pass

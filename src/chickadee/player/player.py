@@ -2,26 +2,29 @@
 
 from __future__ import annotations
 
+import time
 from dataclasses import replace
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
-from PyQt6.QtMultimedia import QMediaDevices
+from PyQt6.QtCore import QElapsedTimer, QEventLoop, QObject, QTimer, pyqtSignal
 
-from ..song import Song
-from ..sound import Renderer
-from ..sound.render import DEFAULT_RATE
-from .output import Output, SilentOutput, SystemOutput, playing_format
+from ..sound.instrument import Strike
+from ..theory.frequency import frequency
+from . import messages
+from .link import EngineLink
+from .playing import Playing
 
 __all__ = ["Player"]
 
 _LOOK_MILLISECONDS = 15
+_LEVEL = 50.0
 
 
 class Player(QObject):
-    """Plays one song at a time.
+    """Plays one song at a time, and single notes beside it.
 
     ``moved`` carries the tick that is heard, often enough to draw; ``started`` and ``stopped`` tell of the state,
-    ``finished`` of a song's own end, and ``output_changed`` of a device that came or went.
+    ``finished`` of a song's own end, ``output_changed`` of where sound goes, ``lost`` of an engine or device that
+    went away while playing.
     """
 
     started = pyqtSignal()
@@ -29,78 +32,194 @@ class Player(QObject):
     stopped = pyqtSignal()
     finished = pyqtSignal()
     output_changed = pyqtSignal()
+    lost = pyqtSignal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._devices = QMediaDevices(self)
-        self._devices.audioOutputsChanged.connect(self.output_changed)
-        self._output: Output | None = None
-        self._song = Song()
-        self._start_seconds = 0.0
-        self._end_seconds = 0.0
+        self._link = EngineLink(self)
+        self._link.told.connect(self._hear)
+        self._link.lost.connect(self._lose)
+        self._link.replaced.connect(self._resume)
+        self._device: str | None = None
+        self._ready = False
+        self._playing: Playing | None = None
+        self._number = 0
+        self._tick = 0.0
+        self._level, self._room = _LEVEL, False
+        self._notes = 0
         self._clock = QTimer(self)
         self._clock.setInterval(_LOOK_MILLISECONDS)
         self._clock.timeout.connect(self._look)
 
+    # The engine
+
+    def open(self) -> None:
+        """Start the engine, so that the first note is heard at once. Anything that sounds does so by itself."""
+        if not self._link.running:
+            self._link.start()
+            self._greet()
+
+    def wait_until_ready(self, seconds: float = 15.0) -> bool:
+        """Wait until the engine has said where sound goes; whether it has."""
+        self.open()
+        waited, loop = QElapsedTimer(), QEventLoop()
+        waited.start()
+        while not self._ready and waited.elapsed() < 1000 * seconds:
+            loop.processEvents(
+                QEventLoop.ProcessEventsFlag.WaitForMoreEvents | QEventLoop.ProcessEventsFlag.AllEvents
+            )
+        return self._ready
+
+    def close(self) -> None:
+        """Fall silent and end the engine."""
+        self.stop()
+        self._link.close()
+        self._ready = False
+
     @property
     def has_device(self) -> bool:
         """Whether the system has somewhere for sound to go."""
-        return not QMediaDevices.defaultAudioOutput().isNull()
+        return self._device is not None
 
     @property
     def output_name(self) -> str:
         """Where sound goes, as the status line says it."""
-        if not self.has_device:
-            return "no sound device, playing silently"
-        return QMediaDevices.defaultAudioOutput().description()
+        if not self._ready:
+            return "getting ready"
+        return self._device or "no sound device, playing silently"
+
+    @property
+    def limited(self) -> bool:
+        """Whether the limiter has been at work just now."""
+        return self._link.running and bool(self._link.status.limited)
+
+    @property
+    def level(self) -> float:
+        """How loud, from 0 to 100; up to 50 never above -12 dBFS."""
+        return self._level
+
+    def set_level(self, level: float) -> None:
+        """Set how loud, from 0 to 100."""
+        self._level = level
+        self._link.send(messages.Level(level))
+
+    def set_room(self, on: bool) -> None:
+        """Set whether a small room is heard."""
+        self._room = on
+        self._link.send(messages.Room(on))
+
+    # The song
 
     @property
     def playing(self) -> bool:
         """Whether a song is being played."""
-        return self._output is not None
+        return self._playing is not None
 
     @property
     def tick(self) -> float:
-        """The tick that is heard now; 0 when nothing plays."""
-        if self._output is None:
-            return 0.0
-        return self._song.tempo.tick(self._start_seconds + self._output.heard())
+        """The tick that is heard now; 0 when nothing plays. Before the start, while a bar is counted in."""
+        return self._tick if self._playing else 0.0
 
-    def play(self, song: Song, start: int = 0, speed: float = 1.0) -> None:
-        """Play a song from a tick on, ``speed`` times as fast at the same pitch; what played before stops."""
-        self.stop()
-        self._song = replace(song, tempo=song.tempo.at_speed(speed)) if speed != 1 else song
-        self._start_seconds = float(self._song.tempo.seconds(start))
-        renderer = Renderer(self._song, DEFAULT_RATE, self._start_seconds)
-        self._end_seconds = renderer.frames / DEFAULT_RATE
-        self._output = self._new_output()
-        self._output.start(renderer)
+    def play(self, playing: Playing) -> None:
+        """Play; what played before stops."""
+        self.open()
+        was_playing, self._playing = self._playing is not None, playing
+        self._number += 1
+        self._tick = float(playing.start)
+        self._link.send(messages.Play(self._number, playing.score, playing.part))
         self._clock.start()
-        self.started.emit()
+        if not was_playing:
+            self.started.emit()
+
+    def change(self, playing: Playing) -> None:
+        """Go on from where the listener is, in another version of the song, at another speed, with other voices."""
+        if self._playing is None:
+            return
+        moments = self._playing.moments_to(playing)
+        self._playing = playing
+        self._link.send(messages.Change(playing.score, playing.part, moments))
 
     def stop(self) -> None:
         """Fall silent at once."""
-        if self._output is None:
-            return
-        self._output.stop()
-        self._output = None
-        self._clock.stop()
-        self.stopped.emit()
+        if self._playing is not None:
+            self._link.send(messages.Stop())
+            self._end()
 
-    def _new_output(self) -> Output:
-        device = QMediaDevices.defaultAudioOutput()
-        if device.isNull() or not device.isFormatSupported(playing_format(DEFAULT_RATE)):
-            return SilentOutput()
-        return SystemOutput(device, DEFAULT_RATE, self)
+    @property
+    def now_playing(self) -> Playing | None:
+        """What is being played."""
+        return self._playing
+
+    # Single notes
+
+    def strike(
+        self,
+        name: str,
+        sound: str,
+        number: int,
+        loudness: int = 80,
+        tuning: float = 440.0,
+        seconds: float | None = None,
+    ) -> None:
+        """Strike a note beside the song, for some seconds or until it is let go under its name."""
+        self.open()
+        strike = Strike(number, frequency(number, tuning), loudness / 127)
+        self._link.send(messages.NoteOn(name, sound, strike, seconds))
+
+    def let_go(self, name: str) -> None:
+        """Let a note go."""
+        self._link.send(messages.NoteOff(name))
+
+    def silence(self) -> None:
+        """Let everything go: the song and every note beside it."""
+        self.stop()
+        self._link.send(messages.Silence())
+
+    # Following
+
+    def _hear(self, message: object) -> None:
+        if isinstance(message, messages.Output):
+            vanished = self._device is not None and message.name is None
+            self._device, self._ready = message.name, True
+            self.output_changed.emit()
+            if vanished:
+                self.lost.emit()
+        elif isinstance(message, messages.Finished) and message.number == self._number and self._playing is not None:
+            self._end()
+            self.finished.emit()
+
+    def _lose(self) -> None:
+        had_device, self._device, self._ready = self._device is not None, None, False
+        self.output_changed.emit()
+        if had_device:
+            self.lost.emit()
+
+    def _resume(self) -> None:
+        """Another engine goes on where the listener was."""
+        self._greet()
+        if self._playing is not None:
+            self._number += 1
+            here = replace(self._playing, start=max(0, int(self._tick)), count_in=False)
+            part = replace(self._playing.part, start=here.part.start)
+            self._link.send(messages.Play(self._number, here.score, part))
+
+    def _greet(self) -> None:
+        self._link.send(messages.Level(self._level))
+        self._link.send(messages.Room(self._room))
 
     def _look(self) -> None:
-        if self._output is None:
+        if self._playing is None:
             return
-        if self._output.failed():
-            self.stop()
-            self.output_changed.emit()
-        elif self._output.heard() >= self._end_seconds:
-            self.stop()
-            self.finished.emit()
-        else:
-            self.moved.emit(self.tick)
+        status = self._link.status
+        if status.playing != self._number:
+            return
+        second = status.second + min(0.1, max(0.0, time.monotonic() - status.moment))
+        if self._playing.part.round is not None:
+            second = min(second, self._playing.part.round[1])
+        self._tick = max(self._playing.first_tick, self._playing.tempo.tick(max(0.0, second)))
+        self.moved.emit(self._tick)
+
+    def _end(self) -> None:
+        self._playing = None
+        self._clock.stop()
+        self.stopped.emit()

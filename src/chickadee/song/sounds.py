@@ -22,10 +22,22 @@ class Sound:
 
 _ALL = (
     Sound("flute", "a soft breath with a gentle waver; speaks gently and holds", 74),
-    Sound("glass bell", "a struck glass that rings on and fades", 15),
+    Sound("reed pipe", "a warm, hollow reed that opens as it speaks", 72),
+    Sound("brass horn", "round when soft, bright when loud", 61),
+    Sound("bowed string", "a bow drawn across; grows in slowly and wavers", 41),
     Sound("plucked string", "a bright pluck that fades like a harp string", 47),
+    Sound("nylon string", "a finger on a soft string, warm and short", 25),
+    Sound("hammered string", "a felt hammer on steel; strong at first, then long and soft", 1),
+    Sound("glass bell", "a struck glass that rings on and fades", 15),
+    Sound("wood bars", "a mallet on tuned wood, short and dry", 13),
+    Sound("organ pipe", "steady pipes in octaves, as loud at the end as at the start", 20),
+    Sound("soft pad", "several voices breathing together, slow to come and go", 90),
     Sound(DRUM_SOUND, "kick, snare, hat and other drums, by their names", 1),
     Sound("sine", "one pure tone with nothing added", 80),
+    Sound("triangle", "a mild tone of odd partials that fade quickly upwards", 80),
+    Sound("square", "a hollow, buzzing tone of odd partials", 81),
+    Sound("saw", "a sharp, full tone of all partials", 82),
+    Sound("board beeper", "the hard, small beep of a sound board", 81),
 )
 
 SOUNDS: dict[str, Sound] = {sound.name: sound for sound in _ALL}

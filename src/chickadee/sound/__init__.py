@@ -1,5 +1,6 @@
 """Our own synthesis: instruments, mixing, rendering in blocks, audio files."""
 
-from .render import Renderer, Tone, rendered
+from .render import Renderer, rendered
+from .score import Score
 
-__all__ = ["Renderer", "Tone", "rendered"]
+__all__ = ["Renderer", "Score", "rendered"]

@@ -5,15 +5,19 @@ from __future__ import annotations
 import errno
 import shutil
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
 import soundfile
+from numpy.typing import NDArray
 
 from ..files import FileFault, replacing
 from ..song import Song
 from .render import DEFAULT_RATE, Renderer
+from .samples import Samples
 
-__all__ = ["AUDIO_SUFFIXES", "BITS", "RATES", "Cancelled", "write_audio"]
+__all__ = ["AUDIO_SUFFIXES", "BITS", "RATES", "AudioSettings", "Cancelled", "write_audio"]
 
 BITS = {"16": "PCM_16", "24": "PCM_24", "32f": "FLOAT"}
 """Sample formats by the name the command line gives them."""
@@ -30,11 +34,24 @@ class Cancelled(Exception):  # noqa: N818 - it was asked for, it is no error
     """The one who asked for a file no longer wants it."""
 
 
+@dataclass(frozen=True, slots=True)
+class AudioSettings:
+    """How a song becomes a sound file."""
+
+    rate: int = DEFAULT_RATE
+    """Frames a second."""
+    bits: str = "16"
+    """One of BITS; only WAV and FLAC have a choice."""
+    room: bool = False
+    """Whether a small room is heard around it."""
+    fade: float = 0.0
+    """How many seconds before the end the sound begins to fade away."""
+
+
 def write_audio(
     path: Path | str,
     song: Song,
-    rate: int = DEFAULT_RATE,
-    bits: str = "16",
+    settings: AudioSettings = AudioSettings(),
     progress: Callable[[float], bool] = lambda done: True,
 ) -> None:
     """Render a song into a file; the suffix names the format.
@@ -44,7 +61,7 @@ def write_audio(
     old one is as it was.
     """
     path = Path(path)
-    suffix = path.suffix.lower()
+    suffix, rate, bits = path.suffix.lower(), settings.rate, settings.bits
     if suffix not in _CODINGS:
         raise FileFault(path, f"sound files end in {', '.join(_CODINGS)}")
     coding = _CODINGS[suffix] or BITS[bits]
@@ -54,16 +71,17 @@ def write_audio(
     if container == "MP3" and rate not in _MP3_RATES:
         raise FileFault(path, f"MP3 files cannot have {rate} samples a second; 44100 and 48000 are usual")
     with replacing(path) as new:
-        _write(path, new, Renderer(song, rate), container, coding, progress)
+        _write(path, new, Renderer(song, rate, settings.room, settings.fade), container, coding, progress)
 
 
 def _write(
     path: Path, new: Path, renderer: Renderer, container: str, coding: str, progress: Callable[[float], bool]
 ) -> None:
+    chance = np.random.default_rng(16)
     try:
         with soundfile.SoundFile(new, "w", renderer.rate, 2, coding, format=container) as file:
             while len(block := renderer.read(_BLOCK)):
-                file.write(block)
+                file.write(_dithered(block, chance) if coding == "PCM_16" else block)
                 if not progress(renderer.position / renderer.frames):
                     raise Cancelled
         if renderer.frames and new.stat().st_size == 0:
@@ -72,6 +90,17 @@ def _write(
         raise (
             OSError(errno.ENOSPC, "") if _is_full(new) else FileFault(path, "the sound could not be written")
         ) from None
+
+
+def _dithered(block: Samples, chance: np.random.Generator) -> NDArray[np.int16]:
+    """16-bit samples with triangular dither of one step to either side; silence stays silence.
+
+    Dither turns the error of rounding into faint noise that does not follow the music (S. Lipshitz and others,
+    "Quantization and dither: a theoretical survey", 1992).
+    """
+    noise = chance.random(block.shape, np.float32) - chance.random(block.shape, np.float32)
+    steps = np.rint(block * np.float32(32767) + np.where(block == 0, np.float32(0), noise))
+    return np.asarray(np.clip(steps, -32768, 32767), dtype=np.int16)
 
 
 def _is_full(path: Path) -> bool:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
-from .parts import Samples
+from .samples import Samples
 
 __all__ = ["CEILING", "Limiter", "trailing_minimum"]
 
@@ -20,32 +21,34 @@ class Limiter:
     needs, and without a corner.
     """
 
-    def __init__(self, rate: int) -> None:
+    def __init__(self, rate: int, ceiling: float = CEILING) -> None:
+        self.ceiling = ceiling
         self.delay = max(1, round(0.005 * rate))
         """Samples by which what comes out is late."""
         self._span = self.delay + round(0.12 * rate)
-        self._waiting = np.zeros((self.delay, 2))
-        self._needed = np.ones(self._span + self.delay)
+        self._waiting = np.zeros((2, self.delay), np.float32)
+        self._needed = np.ones(self._span + self.delay, np.float32)
         self.reduced = False
         """Whether the last block had to be turned down."""
 
     def process(self, block: Samples) -> Samples:
-        """A block of shape (frames, 2), as limited samples of the same shape."""
-        peaks = np.abs(block).max(axis=1, initial=0.0)
-        needed = np.concatenate([self._needed, CEILING / np.maximum(peaks, CEILING)])
-        self._needed = needed[len(block) :]
-        sound = np.concatenate([self._waiting, block])
-        self._waiting = sound[len(block) :]
+        """A block of shape (2, frames), as limited samples of the same shape."""
+        count = block.shape[1]
+        peaks = np.maximum(np.abs(block[0]), np.abs(block[1]))
+        sound = np.concatenate([self._waiting, block], axis=1)
+        self._waiting = sound[:, count:]
+        needed = np.concatenate([self._needed, self.ceiling / np.maximum(peaks, np.float32(self.ceiling))])
+        self._needed = needed[count:]
         self.reduced = bool(needed.min() < 1.0)
         if not self.reduced:
-            return sound[: len(block)]
-        least = trailing_minimum(needed, self._span)[1:]
+            return sound[:, :count]
+        least = trailing_minimum(needed.astype(np.float64), self._span)[1:]
         sums = np.concatenate([[0.0], np.cumsum(least)])
-        gain = (sums[self.delay :] - sums[: -self.delay])[-len(block) :] / self.delay
-        return np.asarray(sound[: len(block)] * np.minimum(gain, 1.0)[:, None])
+        gain = (sums[self.delay :] - sums[: -self.delay])[-count:] / self.delay
+        return np.asarray(sound[:, :count] * np.minimum(gain, 1.0).astype(np.float32))
 
 
-def trailing_minimum(values: Samples, span: int) -> Samples:
+def trailing_minimum(values: NDArray[np.float64], span: int) -> NDArray[np.float64]:
     """The least of each ``span`` values in a row, shape (len(values) - span + 1,).
 
     Each such stretch is the end of one block of ``span`` values and the beginning of the next (van Herk, 1992), so

@@ -27,6 +27,8 @@ class SoundingStrip(QFrame):
 
     speed_changed = pyqtSignal(float)
     """1.0 is the written tempo."""
+    level_changed = pyqtSignal(float)
+    """From 0 to 100."""
 
     def __init__(self, look: Look, play: QAction, actions: list[QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -37,7 +39,10 @@ class SoundingStrip(QFrame):
         self._buttons = [_ActionButton(action) for action in actions]
         for button in self._buttons:
             self._row.addWidget(button)
-        self._row.addLayout(self._speed())
+        self._speed = _SliderField("Speed", "{} %", 25, 150, 100, "Slower or faster at the same pitch")
+        self._speed.slider.valueChanged.connect(lambda percent: self.speed_changed.emit(percent / 100))
+        self.speed = self._speed.slider
+        self._row.addWidget(self._speed)
         self.readout = _ReadoutView(look)
         self._row.addWidget(self.readout, 1)
         self._tempo, self._meter, self._key, self._tuning = (
@@ -47,6 +52,10 @@ class SoundingStrip(QFrame):
         for field in (self._tempo, self._meter, self._key, self._tuning):
             self._fields.addWidget(field)
         self._row.addLayout(self._fields)
+        self._level = _SliderField("Level", "{}", 0, 100, 50, "How loud; up to 50 it stays gentle in headphones")
+        self._level.slider.valueChanged.connect(lambda level: self.level_changed.emit(float(level)))
+        self.level = self._level.slider
+        self._row.addWidget(self._level)
         self.set_look(look)
 
     def set_look(self, look: Look) -> None:
@@ -57,7 +66,8 @@ class SoundingStrip(QFrame):
         self.readout.set_look(look)
         for button in self._buttons:
             button.setMinimumSize(look.px(66), look.px(40))
-        self.speed.setFixedWidth(look.px(104))
+        self.speed.setFixedWidth(look.px(96))
+        self.level.setFixedWidth(look.px(76))
         self._fields.setSpacing(look.px(18))
         self._tuning.setVisible(look.scale == 1)  # projected, the room is needed for what sounds
         self._fields.setContentsMargins(look.px(8), 0, 0, 0)
@@ -74,34 +84,9 @@ class SoundingStrip(QFrame):
         """Whether the round button shows that something plays."""
         self.play_button.set_playing(playing)
 
-    def _speed(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(0)
-        name = QLabel("Speed")
-        name.setObjectName("fieldName")
-        self.speed_value = QLabel("100 %")
-        self.speed_value.setObjectName("fieldValue")
-        self.speed = QSlider(Qt.Orientation.Horizontal)
-        self.speed.setRange(25, 150)
-        self.speed.setSingleStep(5)
-        self.speed.setPageStep(25)
-        self.speed.setValue(100)
-        self.speed.setAccessibleName("Speed in percent of the tempo")
-        self.speed.setToolTip("Slower or faster at the same pitch")
-        self.speed.valueChanged.connect(self._speed_moved)
-        top = QHBoxLayout()
-        top.addWidget(name)
-        top.addStretch()
-        top.addWidget(self.speed_value)
-        column.addStretch()
-        column.addLayout(top)
-        column.addWidget(self.speed)
-        column.addStretch()
-        return column
-
-    def _speed_moved(self, percent: int) -> None:
-        self.speed_value.setText(f"{percent} %")
-        self.speed_changed.emit(percent / 100)
+    def show_limited(self, limited: bool) -> None:
+        """Light the limiter's light."""
+        self._level.set_lit(limited)
 
 
 _BEAT_SIGNS = {4: "♩", 8: "♪"}  # few fonts have the others
@@ -130,6 +115,46 @@ class _Field(QWidget):
         self.setAccessibleName(f"{self._name} {text}")
 
 
+class _SliderField(QWidget):
+    """A slider under its name and value, and a light that can be lit."""
+
+    def __init__(self, name: str, form: str, low: int, high: int, usual: int, hint: str) -> None:
+        super().__init__()
+        self._form, self._name = form, name
+        title = QLabel(name)
+        title.setObjectName("fieldName")
+        self._light = QLabel()
+        self._light.setObjectName("light")
+        self._light.setToolTip("Lit while peaks are being held back")
+        self._value = QLabel()
+        self._value.setObjectName("fieldValue")
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(low, high)
+        self.slider.setSingleStep(5)
+        self.slider.setPageStep(25)
+        self.slider.setAccessibleName(name)
+        self.slider.setToolTip(hint)
+        self.slider.valueChanged.connect(lambda value: self._value.setText(form.format(value)))
+        self.slider.setValue(usual)
+        top = QHBoxLayout()
+        for widget in (title, self._light):
+            top.addWidget(widget)
+        top.addStretch()
+        top.addWidget(self._value)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addStretch()
+        column.addLayout(top)
+        column.addWidget(self.slider)
+        column.addStretch()
+        self.set_lit(False)
+
+    def set_lit(self, lit: bool) -> None:
+        """Light the light: the limiter is turning peaks down."""
+        self._light.setText("●" if lit else "")
+
+
 class _ActionButton(QPushButton):
     """An action with its shortcut below its name."""
 
@@ -138,6 +163,8 @@ class _ActionButton(QPushButton):
         self.setToolTip(action.toolTip())
         self.setAccessibleName(action.iconText())
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCheckable(action.isCheckable())
+        action.toggled.connect(self.setChecked)
         self.clicked.connect(action.trigger)
 
 

@@ -1,0 +1,79 @@
+"""What the player asks of its engine, and what the engine tells it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..sound import Score
+from ..sound.instrument import Strike
+from ..sound.performance import Part
+
+__all__ = ["Change", "Finished", "Level", "NoteOff", "NoteOn", "Output", "Play", "Room", "Silence", "Stop"]
+
+
+class Play(NamedTuple):
+    """Begin a performance."""
+
+    number: int
+    score: Score
+    part: Part
+
+
+class Change(NamedTuple):
+    """Go on in another version of the song."""
+
+    score: Score
+    part: Part
+    moments: tuple[NDArray[np.float64], NDArray[np.float64]]
+    """Seconds of the old version and of the new one that belong together."""
+
+
+class Stop(NamedTuple):
+    """Take the song to silence."""
+
+
+class NoteOn(NamedTuple):
+    """Strike a note beside the song."""
+
+    name: str
+    sound: str
+    strike: Strike
+    seconds: float | None
+    """None until it is let go."""
+
+
+class NoteOff(NamedTuple):
+    """Let such a note go."""
+
+    name: str
+
+
+class Silence(NamedTuple):
+    """Let everything go."""
+
+
+class Level(NamedTuple):
+    """How loud, from 0 to 100."""
+
+    level: float
+
+
+class Room(NamedTuple):
+    """Whether a small room is heard."""
+
+    on: bool
+
+
+class Output(NamedTuple):
+    """The engine's word on where sound goes: the device's name, or None for the silent clock."""
+
+    name: str | None
+
+
+class Finished(NamedTuple):
+    """The engine's word that a performance has been heard to its end."""
+
+    number: int

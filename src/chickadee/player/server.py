@@ -1,0 +1,34 @@
+"""The system's sound server: whether it is there, and what is asked of it."""
+
+from __future__ import annotations
+
+import os
+import socket
+from pathlib import Path
+
+__all__ = ["SERVER_MILLISECONDS", "SoundServer"]
+
+SERVER_MILLISECONDS = 20
+"""What the sound server is asked to keep beyond our own buffer."""
+
+
+class SoundServer:
+    """Looks for the socket of the user's sound server, and remembers whether it was there."""
+
+    def __init__(self) -> None:
+        self._was_there = self._is_there()
+
+    def came_back(self) -> bool:
+        """Whether it is there now and was not the time before."""
+        was_there, self._was_there = self._was_there, self._is_there()
+        return self._was_there and not was_there
+
+    @staticmethod
+    def _is_there() -> bool:
+        place = Path(os.environ.get("XDG_RUNTIME_DIR", "/nonexistent")) / "pulse" / "native"
+        with socket.socket(socket.AF_UNIX) as knock:
+            try:
+                knock.connect(str(place))
+            except OSError:
+                return False
+        return True
