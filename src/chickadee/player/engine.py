@@ -1,35 +1,35 @@
 """The engine: a process of its own that makes sound while the window may be busy.
 
-It keeps one stream open, so that a note struck is heard within milliseconds, and only ever waits for its device and
-for messages. Run by :mod:`chickadee.player.link` with two file descriptors: of the connection and of the status.
+Two streams are kept open. The song's keeps enough ready to ride out a stall of some sixty milliseconds; the one of
+single notes keeps as little as it can, so that a key is heard at once. Run by :mod:`chickadee.player.link` with two
+file descriptors: of the connection and of the status.
 """
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 import time
 from multiprocessing.connection import Connection
 
 from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, Qt, QTimer
-from PyQt6.QtMultimedia import QMediaDevices
+from PyQt6.QtMultimedia import QAudioDevice, QMediaDevices
 
-from ..sound.performance import Performance
 from ..sound.render import DEFAULT_RATE
 from . import messages
-from .output import DeviceOutput, Output, SilentOutput, playing_format
+from .output import Patience, playing_format
 from .server import SoundServer
 from .status import Status, StatusBlock
+from .stream import Stream
 
 __all__ = ["Engine", "main"]
 
+_SONG, _NOTES = Patience(ours=0.03, server=0.06), Patience(ours=0.012, server=0.016)
 _PUMP_MILLISECONDS = 3
-_LOOK_SECONDS = 1.0
-_LEAST_FRAMES, _MOST_FRAMES = 96, 2048  # made in one go
-_IDLE_SECONDS = 300.0  # after which the stream is closed until something is asked for
-_LIT_SECONDS = 0.4  # how long the limiter's light stays on
-RESTART = 75
-"""Exit status that asks for a new engine: the sound server came back, and Qt only looks for it at its start."""
+_LOOK_MILLISECONDS = 1000
+_IDLE_SECONDS = 300.0  # after which the streams are closed until something is asked for
+_RESTART = 75  # exit status: the sound server came back, and Qt looks for it only at its start
 
 
 class Engine(QObject):
@@ -38,15 +38,13 @@ class Engine(QObject):
     def __init__(self, connection: Connection, status: StatusBlock) -> None:
         super().__init__()
         self._connection, self._status = connection, status
-        self._performance = Performance(DEFAULT_RATE)
+        self._song, self._notes = Stream(_SONG, self), Stream(_NOTES, self)
+        self._streams = (self._song, self._notes)
         self._number = 0
         self._server = SoundServer()
         self._devices = QMediaDevices(self)
         self._devices.audioOutputsChanged.connect(self._follow_device)
-        self._output: Output = SilentOutput(DEFAULT_RATE)
-        self._opened_at = 0  # the performance's frame at which the output was opened
-        self._last_wanted = time.monotonic()
-        self._lit_until = 0.0
+        self._last_asked = time.monotonic()
         self._told: object = ()
         self._notifier = QSocketNotifier(connection.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
         self._notifier.activated.connect(self._read_messages)
@@ -56,7 +54,7 @@ class Engine(QObject):
         self._timer.start(_PUMP_MILLISECONDS)
         self._looking = QTimer(self)
         self._looking.timeout.connect(self._look)
-        self._looking.start(round(1000 * _LOOK_SECONDS))
+        self._looking.start(_LOOK_MILLISECONDS)
         self._follow_device()
 
     # Messages
@@ -66,36 +64,38 @@ class Engine(QObject):
             while self._connection.poll():
                 self._obey(self._connection.recv())
         except (EOFError, OSError):  # the window is gone
-            self._output.close()
-            QCoreApplication.quit()
             self._timer.stop()
+            QCoreApplication.quit()
             return
-        self._last_wanted = time.monotonic()
+        self._last_asked = time.monotonic()
         if not self._timer.isActive():
             self._timer.start(_PUMP_MILLISECONDS)
             self._follow_device()
         self._pump()
 
     def _obey(self, message: object) -> None:
-        performance = self._performance
+        song, notes = self._song.performance, self._notes.performance
         match message:
             case messages.Play(number, score, part):
                 self._number = number
-                performance.play(score, part)
+                song.play(score, part)
             case messages.Change(score, part, moments):
-                performance.change(score, part, moments)
+                song.change(score, part, moments)
             case messages.Stop():
-                performance.stop()
+                song.stop()
             case messages.NoteOn(name, sound, strike, seconds):
-                performance.note_on(name, sound, strike, seconds)
+                notes.note_on(name, sound, strike, seconds)
             case messages.NoteOff(name):
-                performance.note_off(name)
+                notes.note_off(name)
             case messages.Silence():
-                performance.silence()
+                song.silence()
+                notes.silence()
             case messages.Level(level):
-                performance.set_level(level)
+                song.set_level(level)
+                notes.set_level(level)
             case messages.Room(on):
-                performance.set_room(on)
+                song.set_room(on)
+                notes.set_room(on)
 
     def _tell(self, message: object) -> None:
         try:
@@ -106,37 +106,28 @@ class Engine(QObject):
     # Sound
 
     def _pump(self) -> None:
-        if self._output.failed():
-            self._open_silence()
-        wanted = self._output.wanted()
-        while wanted >= _LEAST_FRAMES:
-            frames = min(wanted, _MOST_FRAMES)
-            self._output.write(self._performance.read(frames))
-            wanted -= frames
-        now = time.monotonic()
-        if not self._performance.idle:
-            self._last_wanted = now
-            self._performance.prepare(0.001)
-        if self._performance.limited:
-            self._lit_until = now + _LIT_SECONDS
-        self._say_what_is_heard(now)
+        for stream in self._streams:
+            if stream.output.failed():
+                self._play_on(None)
+            stream.pump()
+        self._say_what_is_heard()
 
-    def _say_what_is_heard(self, now: float) -> None:
-        heard = self._opened_at + self._output.heard()
-        performance, second = self._performance, self._performance.song_second(heard)
-        if performance.ended and heard >= performance.ended and self._number:
+    def _say_what_is_heard(self) -> None:
+        song, heard = self._song.performance, self._song.heard
+        second = song.song_second(heard)
+        if song.ended and heard >= song.ended and self._number:
             self._tell(messages.Finished(self._number))
             self._number = 0
         self._status.write(
             Status(
-                now,
+                time.monotonic(),
                 self._number if second is not None else 0,
                 second or 0.0,
-                performance.peak,
-                now < self._lit_until,
-                isinstance(self._output, DeviceOutput),
-                self._output.gaps,
-                (performance.frames - heard) / performance.rate,
+                max(stream.performance.peak for stream in self._streams),
+                any(stream.limited for stream in self._streams),
+                self._song.device is not None,
+                self._song.output.gaps,
+                (song.frames - heard) / DEFAULT_RATE,
             )
         )
 
@@ -146,35 +137,37 @@ class Engine(QObject):
         """Play on the system's chosen device, or silently where there is none."""
         device = QMediaDevices.defaultAudioOutput()
         if device.isNull() or not device.isFormatSupported(playing_format(DEFAULT_RATE)):
-            if not isinstance(self._output, SilentOutput) or self._told == ():
-                self._open_silence()
-        elif not isinstance(self._output, DeviceOutput) or self._output.device != device:
-            self._open(DeviceOutput(device, DEFAULT_RATE, self), device.description())
+            self._play_on(None)
+        elif self._song.device != device:
+            self._play_on(device)
 
-    def _open_silence(self) -> None:
-        self._open(SilentOutput(DEFAULT_RATE), None)
-
-    def _open(self, output: Output, name: str | None) -> None:
-        self._output.close()
-        self._output, self._opened_at = output, self._performance.frames
+    def _play_on(self, device: QAudioDevice | None) -> None:
+        for stream in self._streams:
+            if device is not None or stream.device is not None:
+                stream.open(device)
+        name = device.description() if device is not None else None
         if name != self._told:
             self._told = name
             self._tell(messages.Output(name))
 
     def _look(self) -> None:
         """Now and then: rest when nothing was wanted for long, and see whether a sound server came back."""
-        if self._performance.idle and time.monotonic() - self._last_wanted > _IDLE_SECONDS:
+        gc.collect()
+        if not all(stream.performance.idle for stream in self._streams):
+            self._last_asked = time.monotonic()
+        elif time.monotonic() - self._last_asked > _IDLE_SECONDS:
             self._timer.stop()
-            self._output.close()
-            self._output = SilentOutput(DEFAULT_RATE)
-        elif isinstance(self._output, SilentOutput) and self._timer.isActive() and self._server.came_back():
-            QCoreApplication.exit(RESTART)
+            for stream in self._streams:
+                stream.open(None)
+        if self._song.device is None and self._timer.isActive() and self._server.came_back():
+            QCoreApplication.exit(_RESTART)
 
 
 def main() -> int:
     """Run the engine until its window goes."""
     connection, descriptor = (int(argument) for argument in sys.argv[1:3])
-    os.set_inheritable(descriptor, False)
+    gc.freeze()
+    gc.disable()  # a collection in the wrong moment would be heard
     app = QCoreApplication(sys.argv[:1])
     engine = Engine(Connection(connection), StatusBlock(descriptor))
     status = app.exec()
@@ -184,5 +177,4 @@ def main() -> int:
 
 if __name__ == "__main__":
     code = main()
-    sys.stdout.flush()
     os._exit(code)  # Qt's audio threads need not be waited for

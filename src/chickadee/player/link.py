@@ -12,7 +12,6 @@ from threading import Thread
 
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 
-from .server import SERVER_MILLISECONDS
 from .status import Status, StatusBlock
 
 __all__ = ["EngineLink"]
@@ -68,7 +67,7 @@ class EngineLink(QObject):
             stdin=subprocess.DEVNULL,
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
-            env=os.environ | {"PULSE_LATENCY_MSEC": str(SERVER_MILLISECONDS), "OPENBLAS_NUM_THREADS": "1"},
+            env=os.environ | {"OPENBLAS_NUM_THREADS": "1"},
         )
         theirs.close()
         self._queue = SimpleQueue()

@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
+import os
 import time
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtMultimedia import QAudio, QAudioDevice, QAudioFormat, QAudioSink
 
 from ..sound.samples import Samples
-from .server import SERVER_MILLISECONDS
 
-__all__ = ["DeviceOutput", "Output", "SilentOutput", "playing_format"]
+__all__ = ["DeviceOutput", "Output", "Patience", "SilentOutput", "playing_format"]
 
 _FRAME_BYTES = 8  # two floats
-_RING = 0.12  # seconds that fit into our own buffer
-_LEAST, _MOST = 0.012, 0.08  # seconds kept in it: as few as the machine can keep up with
+_RING = 0.15  # seconds that fit into our own buffer
+_MOST = 0.12  # seconds kept in it at most
+_SILENT_AHEAD = 0.012  # seconds the silent clock keeps ready
+
+
+class Patience(NamedTuple):
+    """How many seconds of sound are kept ready between us and the ear."""
+
+    ours: float
+    """In our own buffer, to begin with."""
+    server: float
+    """In the sound server's."""
 
 
 class Output(Protocol):
@@ -52,19 +62,20 @@ def playing_format(rate: int) -> QAudioFormat:
 class DeviceOutput(QObject):
     """A sound device, through Qt Multimedia.
 
-    It keeps only a few milliseconds ready, so that what is asked for is heard at once. Each time the device finds
-    nothing ready it keeps half as much again from then on.
+    ``patience`` says how much is kept ready, so that what is asked for is heard soon and yet nothing stumbles. Each
+    time the device finds nothing ready half as much again is kept from then on.
     """
 
-    def __init__(self, device: QAudioDevice, rate: int, parent: QObject) -> None:
+    def __init__(self, device: QAudioDevice, rate: int, patience: Patience, parent: QObject) -> None:
         super().__init__(parent)
         self.device = device
         self.gaps = 0
         self._rate = rate
-        self._kept = _LEAST
+        self._kept, self._beyond = patience.ours, round(patience.server * rate)
         self._written = 0
         self._sink = QAudioSink(device, playing_format(rate), self)
         self._sink.setBufferSize(round(_RING * rate) * _FRAME_BYTES)
+        os.environ["PULSE_LATENCY_MSEC"] = str(round(1000 * patience.server))  # read as the stream is made
         self._stream = self._sink.start()
 
     def wanted(self) -> int:
@@ -79,8 +90,7 @@ class DeviceOutput(QObject):
             self._written += max(0, self._stream.write(sound.tobytes())) // _FRAME_BYTES
 
     def heard(self) -> int:
-        beyond = round(SERVER_MILLISECONDS / 1000 * self._rate)
-        return max(0, self._written - self._waiting() - beyond)
+        return max(0, self._written - self._waiting() - self._beyond)
 
     def failed(self) -> bool:
         return self._stream is None or self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
@@ -106,20 +116,20 @@ class SilentOutput:
         self._written = 0
 
     def wanted(self) -> int:
-        return max(0, self.heard_since() + round(_LEAST * self._rate) - self._written)
+        return max(0, self._due() + round(_SILENT_AHEAD * self._rate) - self._written)
 
     def write(self, sound: Samples) -> None:
         self._written += len(sound)
 
     def heard(self) -> int:
-        return min(self._written, self.heard_since())
-
-    def heard_since(self) -> int:
-        """Frames that would have been heard by now."""
-        return round((time.monotonic() - self._begun) * self._rate)
+        return min(self._written, self._due())
 
     def failed(self) -> bool:
         return False
 
     def close(self) -> None:
         pass
+
+    def _due(self) -> int:
+        """Frames that would have been heard by now."""
+        return round((time.monotonic() - self._begun) * self._rate)

@@ -1,4 +1,4 @@
-"""The system's sound server: whether it is there, and what is asked of it."""
+"""Whether the system's sound server is there."""
 
 from __future__ import annotations
 
@@ -6,10 +6,7 @@ import os
 import socket
 from pathlib import Path
 
-__all__ = ["SERVER_MILLISECONDS", "SoundServer"]
-
-SERVER_MILLISECONDS = 20
-"""What the sound server is asked to keep beyond our own buffer."""
+__all__ = ["SoundServer"]
 
 
 class SoundServer:
