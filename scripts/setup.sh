@@ -27,6 +27,8 @@ libpulse.so.0:libpulse0
 libpulse-mainloop-glib.so.0:libpulse-mainloop-glib0
 fonts/DejaVuSans.ttf:fonts-dejavu-core
 bin/Xvfb:xvfb
+bin/pulseaudio:pulseaudio
+bin/parec:pulseaudio-utils
 "
 
 libraries="$(PATH="$PATH:/sbin:/usr/sbin" ldconfig -p)"

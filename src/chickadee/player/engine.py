@@ -11,6 +11,7 @@ import gc
 import os
 import sys
 import time
+from contextlib import suppress
 from multiprocessing.connection import Connection
 
 from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, Qt, QTimer
@@ -29,6 +30,7 @@ _SONG, _NOTES = Patience(ours=0.03, server=0.06), Patience(ours=0.012, server=0.
 _PUMP_MILLISECONDS = 3
 _LOOK_MILLISECONDS = 1000
 _IDLE_SECONDS = 300.0  # after which the streams are closed until something is asked for
+_RETRY_SECONDS = 5.0  # between tries of a device that failed
 _RESTART = 75  # exit status: the sound server came back, and Qt looks for it only at its start
 
 
@@ -44,7 +46,7 @@ class Engine(QObject):
         self._server = SoundServer()
         self._devices = QMediaDevices(self)
         self._devices.audioOutputsChanged.connect(self._follow_device)
-        self._last_asked = time.monotonic()
+        self._last_asked = self._failed_at = time.monotonic()
         self._told: object = ()
         self._notifier = QSocketNotifier(connection.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
         self._notifier.activated.connect(self._read_messages)
@@ -79,7 +81,8 @@ class Engine(QObject):
             case messages.Play(number, score, part):
                 self._number = number
                 song.play(score, part)
-            case messages.Change(score, part, moments):
+            case messages.Change(number, score, part, moments):
+                self._number = number
                 song.change(score, part, moments)
             case messages.Stop():
                 song.stop()
@@ -108,6 +111,7 @@ class Engine(QObject):
     def _pump(self) -> None:
         for stream in self._streams:
             if stream.output.failed():
+                self._failed_at = time.monotonic()
                 self._play_on(None)
             stream.pump()
         self._say_what_is_heard()
@@ -159,8 +163,12 @@ class Engine(QObject):
             self._timer.stop()
             for stream in self._streams:
                 stream.open(None)
-        if self._song.device is None and self._timer.isActive() and self._server.came_back():
-            QCoreApplication.exit(_RESTART)
+        if self._song.device is None and self._timer.isActive():
+            if self._server.came_back():
+                QCoreApplication.exit(_RESTART)
+            elif self._server.is_there() and time.monotonic() - self._failed_at > _RETRY_SECONDS:
+                self._failed_at = time.monotonic()
+                self._follow_device()
 
 
 def main() -> int:
@@ -168,6 +176,8 @@ def main() -> int:
     connection, descriptor = (int(argument) for argument in sys.argv[1:3])
     gc.freeze()
     gc.disable()  # a collection in the wrong moment would be heard
+    with suppress(OSError):  # few users may, but where one may it helps
+        os.nice(-10)
     app = QCoreApplication(sys.argv[:1])
     engine = Engine(Connection(connection), StatusBlock(descriptor))
     status = app.exec()

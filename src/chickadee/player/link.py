@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+from contextlib import suppress
 from multiprocessing import Pipe
 from multiprocessing.connection import Connection
 from queue import SimpleQueue
@@ -119,9 +120,7 @@ class EngineLink(QObject):
 
 def _send_all(queue: SimpleQueue[object], connection: Connection) -> None:
     """Send what is put into the queue, in a thread of its own so that nobody waits for a busy engine."""
-    with connection:
+    with connection:  # closed only when it is let go of: until then the window waits at it
         while (message := queue.get()) is not None:
-            try:
+            with suppress(OSError):
                 connection.send(message)
-            except (OSError, ValueError):
-                return

@@ -25,6 +25,7 @@ class Play(NamedTuple):
 class Change(NamedTuple):
     """Go on in another version of the song."""
 
+    number: int
     score: Score
     part: Part
     moments: tuple[NDArray[np.float64], NDArray[np.float64]]

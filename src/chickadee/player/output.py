@@ -16,6 +16,7 @@ __all__ = ["DeviceOutput", "Output", "Patience", "SilentOutput", "playing_format
 _FRAME_BYTES = 8  # two floats
 _RING = 0.15  # seconds that fit into our own buffer
 _MOST = 0.12  # seconds kept in it at most
+_STUCK, _SLOW_TO_START = 0.5, 4.0  # seconds without taking anything after which a device counts as gone
 _SILENT_AHEAD = 0.012  # seconds the silent clock keeps ready
 
 
@@ -73,6 +74,7 @@ class DeviceOutput(QObject):
         self._rate = rate
         self._kept, self._beyond = patience.ours, round(patience.server * rate)
         self._written = 0
+        self._taken, self._taken_at = 0, time.monotonic()  # frames the device took, and when it last did
         self._sink = QAudioSink(device, playing_format(rate), self)
         self._sink.setBufferSize(round(_RING * rate) * _FRAME_BYTES)
         os.environ["PULSE_LATENCY_MSEC"] = str(round(1000 * patience.server))  # read as the stream is made
@@ -93,7 +95,13 @@ class DeviceOutput(QObject):
         return max(0, self._written - self._waiting() - self._beyond)
 
     def failed(self) -> bool:
-        return self._stream is None or self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
+        """A device whose server died says nothing: it only takes no more."""
+        now, taken = time.monotonic(), self._written - self._waiting()
+        if taken != self._taken or taken == self._written:
+            self._taken, self._taken_at = taken, now
+        patience = _STUCK if taken else _SLOW_TO_START
+        error = self._stream is None or self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
+        return error or now - self._taken_at > patience
 
     def close(self) -> None:
         self._sink.reset()

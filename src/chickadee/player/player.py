@@ -137,7 +137,8 @@ class Player(QObject):
             return
         moments = self._playing.moments_to(playing)
         self._playing = playing
-        self._link.send(messages.Change(playing.score, playing.part, moments))
+        self._number += 1
+        self._link.send(messages.Change(self._number, playing.score, playing.part, moments))
 
     def stop(self) -> None:
         """Fall silent at once."""

@@ -13,15 +13,16 @@ class SoundServer:
     """Looks for the socket of the user's sound server, and remembers whether it was there."""
 
     def __init__(self) -> None:
-        self._was_there = self._is_there()
+        self._was_there = self.is_there()
 
     def came_back(self) -> bool:
         """Whether it is there now and was not the time before."""
-        was_there, self._was_there = self._was_there, self._is_there()
+        was_there, self._was_there = self._was_there, self.is_there()
         return self._was_there and not was_there
 
     @staticmethod
-    def _is_there() -> bool:
+    def is_there() -> bool:
+        """Whether it answers at its socket."""
         place = Path(os.environ.get("XDG_RUNTIME_DIR", "/nonexistent")) / "pulse" / "native"
         with socket.socket(socket.AF_UNIX) as knock:
             try:

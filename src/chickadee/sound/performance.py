@@ -129,11 +129,8 @@ class Performance:
         if self._score is None:
             return
         self._score, self._part = score, part
-        here = self._at / self.rate
-        there = float(np.interp(here, *moments)) if here >= 0 and len(moments[0]) else here
-        if here > moments[0][-1]:
-            there = here - moments[0][-1] + moments[1][-1]
-        self._jump(there)
+        self._anchors = [(frame, _moved(second, *moments)) for frame, second in self._anchors]
+        self._jump(_moved(self._at / self.rate, *moments))
         self.ended = 0
         wanted = {tone.key: tone for tone in self._sounding()}
         for tone in self._own():
@@ -289,3 +286,11 @@ class Performance:
             if tone.end - tone.release > self.frames and tone.sound != DRUM_SOUND:
                 tone.entered = self.frames
                 self._mix.tones.append(tone)
+
+
+def _moved(second: float, old: NDArray[np.float64], new: NDArray[np.float64]) -> float:
+    """Where a second of the old version is in the new one; before and after them all it keeps its distance."""
+    if second < old[0] or second > old[-1]:
+        end = 0 if second < old[0] else -1
+        return float(second - old[end] + new[end])
+    return float(np.interp(second, old, new))

@@ -69,6 +69,7 @@ class TimelineView(QAbstractScrollArea):
         if self._scene is None or self._scene.reading is not reading or self._scene.front != front:
             first = self._scene is None or not self._scene.song.notes
             self._scene = Scene(reading, front)
+            self._chosen, self._column = frozenset(), None  # they counted in the reading before
             self._measure()
             if first:
                 self._center_pitches()

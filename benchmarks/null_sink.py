@@ -1,0 +1,126 @@
+"""A sound server with nowhere to play to, whose output can be recorded: for measuring and testing playback."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["NullSink", "StallWatch", "lags"]
+
+RATE = 48_000
+_LOADED = (
+    "module-null-sink sink_name=quiet rate=48000 format=float32le",
+    "module-native-protocol-unix",
+)
+
+
+class NullSink:
+    """One PulseAudio server of its own, in a runtime folder of its own."""
+
+    available = bool(shutil.which("pulseaudio") and shutil.which("parec"))
+
+    def __init__(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="chickadee-sink-"))
+        self.environment = {"XDG_RUNTIME_DIR": str(self.folder), "HOME": str(self.folder)}
+        self._server: subprocess.Popen[bytes] | None = None
+        self._recorder: subprocess.Popen[bytes] | None = None
+        self._recording = self.folder / "recording.raw"
+
+    def start(self) -> None:
+        """Start the server, and wait until it answers."""
+        loads = [f"--load={module}" for module in _LOADED]
+        self._server = self._run(["pulseaudio", "-n", "--daemonize=no", "--exit-idle-time=-1", *loads])
+        until = time.monotonic() + 10
+        while time.monotonic() < until:
+            answer = subprocess.run(["pactl", "info"], env=os.environ | self.environment, capture_output=True)
+            if answer.returncode == 0:
+                return
+            time.sleep(0.1)
+        raise TimeoutError("the sound server does not answer")
+
+    def kill(self) -> None:
+        """Kill the server."""
+        if self._server is not None:
+            self._server.kill()
+            self._server.wait()
+            self._server = None
+
+    def record(self) -> None:
+        """Begin to record what is played."""
+        command = ["parec", "-d", "quiet.monitor", "--format=float32le", f"--rate={RATE}", "--channels=2"]
+        with self._recording.open("wb") as goal:
+            self._recorder = self._run([*command, "--latency-msec=200"], goal)
+
+    def recorded(self) -> NDArray[np.float32]:
+        """End the recording: its left side, shape (frames,)."""
+        assert self._recorder is not None
+        time.sleep(0.4)
+        self._recorder.terminate()
+        self._recorder.wait()
+        return np.fromfile(self._recording, np.float32).reshape(-1, 2)[:, 0]
+
+    def close(self) -> None:
+        """End everything and take the folder away."""
+        self.kill()
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+    def _run(self, command: list[str], goal: object = subprocess.DEVNULL) -> subprocess.Popen[bytes]:
+        environment = os.environ | self.environment
+        return subprocess.Popen(
+            command, env=environment, stdin=subprocess.DEVNULL, stdout=goal, stderr=subprocess.DEVNULL  # type: ignore[arg-type]
+        )  # fmt: skip
+
+
+class StallWatch:
+    """A process that does nothing but sleep, and tells how long the machine let it oversleep at worst."""
+
+    _CODE = (
+        "import sys, time\nworst, then = 0.0, time.monotonic()\n"
+        "import signal\nsignal.signal(signal.SIGTERM, lambda *_: (print(worst), sys.stdout.flush(), sys.exit()))\n"
+        "while True:\n time.sleep(0.002)\n now = time.monotonic()\n worst, then = max(worst, now - then), now\n"
+    )
+
+    def __enter__(self) -> StallWatch:
+        self._process = subprocess.Popen([sys.executable, "-c", self._CODE], stdout=subprocess.PIPE, text=True)
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._process.terminate()
+        said, _ = self._process.communicate()
+        self.worst = float(said or "inf")
+        """Seconds."""
+
+
+def lags(
+    heard: NDArray[np.float32], score: NDArray[np.float32], onsets: list[int], reach: int = 1200
+) -> NDArray[np.float64]:
+    """How late each onset is in a recording, in milliseconds, against the same sound as it should be.
+
+    ``onsets`` are frames of ``score``. Each is looked for within ``reach`` frames of where the one before was found,
+    by the highest normalized correlation over a fifth of a second.
+    """
+    span, found = RATE // 5, []
+    begins = int(np.flatnonzero(np.abs(heard) > 0.02 * np.abs(heard).max())[0])
+    place = begins - int(np.flatnonzero(np.abs(score) > 0.02 * np.abs(score).max())[0])
+    for onset in onsets:
+        wanted = score[onset : onset + span]
+        first = max(0, onset + place - reach)
+        around = heard[first : onset + place + span + reach].astype(np.float64)
+        if len(around) < len(wanted) or len(wanted) < span:
+            continue
+        size = 1 << (len(around) + span).bit_length()
+        product = np.fft.irfft(np.fft.rfft(around, size) * np.conj(np.fft.rfft(wanted, size)), size)
+        energy = np.cumsum(np.concatenate([[0.0], around**2]))
+        count = len(around) - span + 1
+        likeness = product[:count] / np.sqrt(np.maximum(energy[span : span + count] - energy[:count], 1e-9))
+        place = first + int(likeness.argmax()) - onset
+        found.append(1000 * place / RATE)
+    return np.array(found)
