@@ -79,10 +79,16 @@ def complete(window: DeskWindow) -> None:
     window.editor.complete()
 
 
+def wave(window: DeskWindow) -> None:
+    window.working.turn_to("Wave")
+    window.choose_note(6)
+
+
 SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
     "findings": ("gull-point", put(FAULTY)),
+    "wave": ("gull-point", wave),
     "long": ("gull-point", put(long_tune())),
     "empty": ("gull-point", put("")),
     "evening": ("night-boat", switch("Evening theme")),
@@ -108,6 +114,7 @@ def main(names: list[str]) -> None:
             for _ in range(3):
                 app.processEvents()
             window.grab().save(str(GOAL / f"{name}.png"))
+            window.player.close()
             destroy(window)
 
 

@@ -159,6 +159,12 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             "Back to the usual width of a beat",
             lambda: desk.timeline.zoom_to_usual(),
         ),
+        ActionSpec(
+            "View", "Fi&ndings", "Ctrl+1", "What was found in the sheet", lambda: desk.working.turn_to("Findings")
+        ),
+        ActionSpec(
+            "View", "&Wave", "Ctrl+2", "How the chosen note looks as sound", lambda: desk.working.turn_to("Wave")
+        ),
         ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", desk.toggle_shelf, checkable=True),
         ActionSpec("View", "&Evening theme", "F7", "Light letters on dark paper", desk.apply_look, checkable=True),
         ActionSpec("View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", desk.apply_look, checkable=True),

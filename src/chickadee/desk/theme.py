@@ -180,6 +180,11 @@ class Look:
                        color: {t.right}; padding: {px(2)}px {px(5)}px; text-align: left; }}
         #findingFix:hover {{ background: {t.shade}; text-decoration: underline; }}
         #findingFix:focus, #findingCard:focus {{ border-color: {t.accent}; }}
+        #panelName {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0;
+                      padding: {px(4)}px {px(9)}px; color: {t.grey}; }}
+        #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; font-weight: bold; }}
+        #panelName:hover {{ color: {t.ink}; }}
+        #panelName:focus {{ border: 2px solid {t.accent}; }}
         #panelTitle {{ font-weight: bold; padding: {px(9)}px {px(12)}px {px(4)}px {px(12)}px; }}
         #panelNote {{ color: {t.grey}; padding: {px(2)}px {px(12)}px; }}
         #notice {{ background: {t.page}; border-left: {px(5)}px solid {t.wrong}; border-bottom: 1px solid {t.line}; }}

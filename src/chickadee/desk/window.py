@@ -47,6 +47,8 @@ from .tasting import Taster
 from .theme import DAY, EVENING, Look
 from .timeline.scene import Scene
 from .timeline.view import TimelineView
+from .wave.panel import WavePanel
+from .working.side import WorkingSide
 
 __all__ = ["DeskWindow"]
 
@@ -119,6 +121,8 @@ class DeskWindow(QMainWindow):
         self.timeline = TimelineView(self.look)
         self.editor = SheetEditor(self.document, self.look)
         self.findings = FindingsPanel(self.look)
+        self.wave = WavePanel(self.look)
+        self.working = WorkingSide(self.look, {"Findings": self.findings, "Wave": self.wave})
         self.shelf = ShelfPanel(self.look)
         self.find_bar = FindBar(self.editor, self.document)
         written = QWidget()
@@ -127,7 +131,7 @@ class DeskWindow(QMainWindow):
         stacked.setSpacing(0)
         stacked.addWidget(self.editor, 1)
         stacked.addWidget(self.find_bar)
-        below = _splitter(Qt.Orientation.Horizontal, written, self.findings)
+        below = _splitter(Qt.Orientation.Horizontal, written, self.working)
         right = _splitter(Qt.Orientation.Vertical, self.timeline, below)
         across = _splitter(Qt.Orientation.Horizontal, self.shelf, right)
         self._across, self._right, self._below = across, right, below
@@ -159,6 +163,7 @@ class DeskWindow(QMainWindow):
         self.timeline.stepped.connect(self.step)
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
+        self.wave.tried.connect(self.taster.play)
         self.shelf.tune_chosen.connect(self.open_path)
         self.strip.speed_changed.connect(lambda speed: self.listening.wish(speed=speed))
         self.strip.level_changed.connect(self.player.set_level)
@@ -303,6 +308,7 @@ class DeskWindow(QMainWindow):
         song = self.document.reading.song
         self.timeline.choose(self._chosen)
         self.strip.readout.show_readout(readout_of(song, self._chosen))
+        self.wave.show_note(song, self._chosen)
         self.editor.show_ink([span for index in self._chosen[:200] for span in song.notes[index].ink])
 
     def _show_file(self) -> None:
@@ -370,7 +376,7 @@ class DeskWindow(QMainWindow):
         theme = EVENING if by_text["Evening theme"].isChecked() else DAY
         self.look = replace(self.look, theme=theme, scale=1.5 if by_text["Projector"].isChecked() else 1.0)
         self.setStyleSheet(self.look.style_sheet())
-        for view in (self.strip, self.timeline, self.editor, self.findings, self.shelf):
+        for view in (self.strip, self.timeline, self.editor, self.findings, self.wave, self.working, self.shelf):
             view.set_look(self.look)
         self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self._across.setSizes([self.look.px(186), self.width() - self.look.px(186)])

@@ -1,0 +1,1 @@
+"""The working side: one panel at a time."""
