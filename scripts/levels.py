@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from chickadee import read
-from chickadee.sound import rendered
-from chickadee.sound.loudness import loudness
 from chickadee.song.drums import DRUM_SOUND
 from chickadee.song.sounds import SOUNDS
+from chickadee.sound import rendered
+from chickadee.sound.loudness import loudness
 
 TARGET = -23.0
 """LUFS of the passage at mf."""
