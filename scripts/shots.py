@@ -101,7 +101,7 @@ def main(names: list[str]) -> None:
     app = application()
     GOAL.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as home:
-        os.environ["XDG_DATA_HOME"] = home
+        os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG")}
         shelf = demo_folder()
         for name in names or SHOTS:
             tune, prepare = SHOTS[name]
@@ -115,6 +115,7 @@ def main(names: list[str]) -> None:
                 app.processEvents()
             window.grab().save(str(GOAL / f"{name}.png"))
             window.player.close()
+            window.keeping.close()
             destroy(window)
 
 

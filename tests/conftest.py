@@ -9,7 +9,8 @@ import pytest
 from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp(prefix="chickadee-tests-")
+for _name in ("DATA", "STATE", "CONFIG"):
+    os.environ[f"XDG_{_name}_HOME"] = tempfile.mkdtemp(prefix="chickadee-tests-")
 
 settings.register_profile(
     "usual", deadline=None, max_examples=120, print_blob=True, derandomize=bool(os.environ.get("CI"))

@@ -23,6 +23,7 @@ def only_window(qapp):
     window = DeskWindow()
     yield window
     window.player.close()
+    window.keeping.close()
     destroy(window)
 
 

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QPlainTextDocumentLayout
 
 from ..checks import checked_reading
-from ..files import read_text, write_text
+from ..files import FileFault, read_text, write_text
 from ..sheet import Reading, TextEdit
 
 __all__ = ["Document"]
@@ -41,6 +41,11 @@ class Document(QObject):
         return self.reading.text != self._kept
 
     @property
+    def kept(self) -> str:
+        """The text as the file held it when it was last opened or saved."""
+        return self._kept
+
+    @property
     def name(self) -> str:
         """What the window calls the tune."""
         return self.path.name if self.path else "New tune"
@@ -57,6 +62,17 @@ class Document(QObject):
         """Write the text to a file. Raises FileFault, and then the old file is whole."""
         write_text(path, self.reading.text)
         self.path, self._kept = path, self.reading.text
+        self.file_changed.emit()
+
+    def recover(self, text: str, path: Path | None) -> None:
+        """Go on with a text that no file holds yet."""
+        self._put(text, path)
+        self._kept = _text_of(path)
+        self.file_changed.emit()
+
+    def note_kept(self, text: str) -> None:
+        """The file is known to hold a text."""
+        self._kept = text
         self.file_changed.emit()
 
     def apply(self, edits: Iterable[TextEdit]) -> None:
@@ -98,3 +114,11 @@ class Document(QObject):
             self.reading_changed.emit()
             if self.modified != was_modified:
                 self.file_changed.emit()
+
+
+def _text_of(path: Path | None) -> str:
+    """What a file holds; nothing where it cannot be read."""
+    try:
+        return read_text(path) if path is not None else ""
+    except FileFault:
+        return ""

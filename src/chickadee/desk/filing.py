@@ -27,6 +27,8 @@ class Filing(QObject):
     def __init__(self, document: Document, notice: Notice, window: QWidget, in_room: Callable[[], bool]) -> None:
         super().__init__(window)
         self._document, self._notice, self._window = document, notice, window
+        self.settle: Callable[[], bool] = lambda: True
+        """Asked before a file is replaced: whether to go on."""
         self.in_room = in_room
         """Whether the listener hears a small room."""
         self.folder = Path.home()
@@ -65,6 +67,8 @@ class Filing(QObject):
     def save(self) -> bool:
         """Save to the tune's file, asking for one where there is none. Says whether it is saved."""
         path = self._document.path
+        if path and not self.settle():
+            return False
         return self._save_to(path) if path else self.save_as()
 
     def save_as(self) -> bool:

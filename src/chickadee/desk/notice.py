@@ -20,7 +20,7 @@ class Notice(QFrame):
         self._good = True
         self.offer = QPushButton("Go on")
         """A way on from what is said, where there is one."""
-        self._way_on: Callable[[], None] | None = None
+        self._way_on: Callable[[], object] | None = None
         self.offer.clicked.connect(self._go_on)
         close = QPushButton("Close")
         close.clicked.connect(self.hide)
@@ -37,7 +37,7 @@ class Notice(QFrame):
         return "" if self.isHidden() else self._label.text()
 
     def say(
-        self, sentence: str, good: bool = False, offer: str = "", way_on: Callable[[], None] | None = None
+        self, sentence: str, good: bool = False, offer: str = "", way_on: Callable[[], object] | None = None
     ) -> None:
         """Show a sentence, and a button that goes on from there where one is offered."""
         self._good, self._way_on = good, way_on

@@ -33,10 +33,12 @@ from .collecting import IdleCollector
 from .document import Document
 from .filing import Filing
 from .findings.panel import FindingsPanel
+from .keeping import Keeping
 from .keycard import KeyCard
 from .listening import Listening
 from .menus import action_specs
 from .notice import Notice
+from .settings import Settings
 from .sheet.editor import SheetEditor
 from .sheet.findbar import FindBar
 from .sheet.lines import phrase_at, phrase_renamed, rename_fault
@@ -52,6 +54,8 @@ from .working.side import WorkingSide
 
 __all__ = ["DeskWindow"]
 
+_REMEMBERED = {"Shelf": True, "Evening theme": False, "Projector": False, "Hear notes as they are typed": True}
+"""Switches that are kept from one day to the next, and how they are at first."""
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
 
@@ -67,6 +71,9 @@ class DeskWindow(QMainWindow):
         self.taster = Taster(self.player, self)
         self.notice = Notice()
         self.filing = Filing(self.document, self.notice, self, lambda: self.actions_by_text["Small room"].isChecked())
+        self.keeping = Keeping(self.document, self.notice, self)
+        self.filing.settle = self.keeping.settle
+        self.settings = Settings()
         self.menus: dict[str, list[QAction]] = {}
         self.actions_by_text: dict[str, QAction] = {}
         self._chosen: list[int] = []
@@ -84,6 +91,7 @@ class DeskWindow(QMainWindow):
             self.filing.folder = folder
         self.shelf.show_folder(folder)
         self.apply_look()
+        self.toggle_shelf()
         self._show_reading()
         self._show_facts()
         self._show_file()
@@ -105,8 +113,10 @@ class DeskWindow(QMainWindow):
             menu.addAction(action)
             self.menus[spec.menu].append(action)
             self.actions_by_text[spec.text.replace("&", "").rstrip("…")] = action
-        self.actions_by_text["Shelf"].setChecked(True)
-        self.actions_by_text["Hear notes as they are typed"].setChecked(True)
+        for name, usual in _REMEMBERED.items():
+            action = self.actions_by_text[name]
+            action.setChecked(self.settings.is_on(name, usual))
+            action.toggled.connect(lambda on, name=name: self.settings.set_on(name, on))
         self.state = QLabel()
         self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         bar.setCornerWidget(self.state)
@@ -396,6 +406,7 @@ class DeskWindow(QMainWindow):
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         QTimer.singleShot(_ENGINE_MILLISECONDS, self.player.open)
+        self.keeping.offer_left_behind()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Space plays and stops from anywhere that is not a text field."""
@@ -421,6 +432,7 @@ class DeskWindow(QMainWindow):
         if self.filing.may_leave():
             self.player.close()
             self.filing.wait()
+            self.keeping.close()
             event.accept()
         else:
             event.ignore()

@@ -1,0 +1,162 @@
+"""Work in hand, written down as it is done, so that a crash or a pulled plug takes nothing away. No widgets.
+
+Each desk keeps one file in the user's state folder while its tune has changes that no file holds: the whole sheet
+as it is on the screen, replaced in one step. A file whose desk is gone is what was left behind.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import json
+import os
+import time
+from contextlib import suppress
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from threading import Condition, Thread
+
+from platformdirs import user_state_path
+
+from ..files import FileFault, write_text
+
+__all__ = ["Journal", "LeftBehind", "left_behind"]
+
+_KEPT_DAYS = 60
+
+
+@dataclass(frozen=True, slots=True)
+class LeftBehind:
+    """A tune that a desk did not get to save."""
+
+    path: str | None
+    """The tune's file; None for one that had none yet."""
+    text: str
+    """The sheet as it was on the screen."""
+    time: float
+    """When it was written down, in seconds since 1970."""
+
+    @property
+    def name(self) -> str:
+        """What the window called the tune."""
+        return Path(self.path).name if self.path else "a new tune"
+
+
+class Journal:
+    """Writes down what it is given, in a thread of its own; the newest is what counts.
+
+    A lock on a second file beside it tells other desks that this one is alive.
+    """
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self._folder = folder or journal_folder()
+        self._changed = Condition()
+        self._next: LeftBehind | None = None
+        self._due = self._ended = self._busy = False
+        self.fault = ""
+        """Why the last one could not be written down; empty where it was."""
+        with suppress(OSError):
+            self._folder.mkdir(parents=True, exist_ok=True)
+        stem = f"{os.getpid()}-{time.time_ns():x}"
+        self._file, self._lock_file = self._folder / f"{stem}.json", self._folder / f"{stem}.lock"
+        self._lock = _locked(self._lock_file)
+        self._thread = Thread(target=self._work, daemon=True)
+        self._thread.start()
+
+    def keep(self, text: str, path: Path | None) -> None:
+        """Write a sheet down soon."""
+        self._ask(LeftBehind(str(path) if path else None, text, time.time()))
+
+    def forget(self) -> None:
+        """Nothing is unsaved any more."""
+        self._ask(None)
+
+    def wait(self) -> None:
+        """Wait until all that was asked is done."""
+        with self._changed:
+            self._changed.wait_for(lambda: not self._due and not self._busy, 5)
+
+    def close(self, forget: bool = True) -> None:
+        """End, and take the files away unless what they hold is still wanted."""
+        if forget:
+            self.forget()
+        self.wait()
+        with self._changed:
+            self._ended = True
+            self._changed.notify_all()
+        self._thread.join(5)
+        if self._lock is not None:
+            os.close(self._lock)
+            self._lock = None
+        with suppress(OSError):
+            self._lock_file.unlink()
+
+    def _ask(self, what: LeftBehind | None) -> None:
+        with self._changed:
+            self._next, self._due = what, True
+            self._changed.notify_all()
+
+    def _work(self) -> None:
+        while True:
+            with self._changed:
+                self._changed.wait_for(lambda: self._due or self._ended)
+                if not self._due:
+                    return
+                what, self._due, self._busy = self._next, False, True
+            try:
+                if what is None:
+                    self._file.unlink(missing_ok=True)
+                else:
+                    write_text(self._file, json.dumps(asdict(what)))
+                self.fault = ""
+            except (FileFault, OSError) as fault:
+                self.fault = str(fault)
+            with self._changed:
+                self._busy = False
+                self._changed.notify_all()
+
+
+def journal_folder() -> Path:
+    """Where journals are kept: the user's state folder."""
+    return user_state_path("chickadee") / "journal"
+
+
+def left_behind(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
+    """What desks that are gone have left, newest first, each with its file; very old files are taken away."""
+    found = []
+    for file in sorted((folder or journal_folder()).glob("*.json")):
+        if _is_alive(file.with_suffix(".lock")):
+            continue
+        try:
+            what = LeftBehind(**json.loads(file.read_text("utf-8", "surrogatepass")))
+        except (OSError, ValueError, TypeError):
+            continue
+        if time.time() - what.time > _KEPT_DAYS * 86_400:
+            file.unlink(missing_ok=True)
+        else:
+            found.append((file, what))
+    return sorted(found, key=lambda each: -each[1].time)
+
+
+def _locked(file: Path) -> int | None:
+    """Lock a file for as long as this process lives. None where the folder cannot be written."""
+    try:
+        lock = os.open(file, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return None
+    return lock
+
+
+def _is_alive(lock_file: Path) -> bool:
+    try:
+        lock = os.open(lock_file, os.O_RDWR | os.O_CLOEXEC)
+    except OSError:
+        return False
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return True
+    finally:
+        os.close(lock)
+    lock_file.unlink(missing_ok=True)
+    return False
