@@ -17,9 +17,7 @@ from threading import Condition, Thread
 
 from platformdirs import user_state_path
 
-from ..files import FileFault, write_text
-
-__all__ = ["Journal", "LeftBehind", "left_behind"]
+__all__ = ["Journal", "LeftBehind", "forget", "left_behind"]
 
 _KEPT_DAYS = 60
 
@@ -58,6 +56,7 @@ class Journal:
             self._folder.mkdir(parents=True, exist_ok=True)
         stem = f"{os.getpid()}-{time.time_ns():x}"
         self._file, self._lock_file = self._folder / f"{stem}.json", self._folder / f"{stem}.lock"
+        self._new_file = self._folder / f"{stem}.new"
         self._lock = _locked(self._lock_file)
         self._thread = Thread(target=self._work, daemon=True)
         self._thread.start()
@@ -104,15 +103,24 @@ class Journal:
                 what, self._due, self._busy = self._next, False, True
             try:
                 if what is None:
-                    self._file.unlink(missing_ok=True)
+                    forget(self._file)
                 else:
-                    write_text(self._file, json.dumps(asdict(what)))
+                    self._write(json.dumps(asdict(what)))
                 self.fault = ""
-            except (FileFault, OSError) as fault:
-                self.fault = str(fault)
+            except OSError as error:
+                self.fault = f"{self._file}: {error.strerror or error}."
             with self._changed:
                 self._busy = False
                 self._changed.notify_all()
+
+    def _write(self, text: str) -> None:
+        """Written at once, so that it outlives this process; in its place once the disk has it, so that there is
+        always a whole one, even where the plug is pulled."""
+        with self._new_file.open("w", encoding="utf-8") as file:
+            file.write(text)
+            file.flush()
+            os.fsync(file.fileno())
+        self._new_file.replace(self._file)
 
 
 def journal_folder() -> Path:
@@ -122,19 +130,32 @@ def journal_folder() -> Path:
 
 def left_behind(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
     """What desks that are gone have left, newest first, each with its file; very old files are taken away."""
+    folder = folder or journal_folder()
     found = []
-    for file in sorted((folder or journal_folder()).glob("*.json")):
+    for stem in {file.stem for file in (*folder.glob("*.json"), *folder.glob("*.new"))}:
+        file = folder / f"{stem}.json"
         if _is_alive(file.with_suffix(".lock")):
             continue
-        try:
-            what = LeftBehind(**json.loads(file.read_text("utf-8", "surrogatepass")))
-        except (OSError, ValueError, TypeError):
-            continue
-        if time.time() - what.time > _KEPT_DAYS * 86_400:
-            file.unlink(missing_ok=True)
-        else:
-            found.append((file, what))
+        versions = [what for what in (_read(file), _read(file.with_suffix(".new"))) if what is not None]
+        newest = max(versions, key=lambda what: what.time, default=None)
+        if newest is not None and time.time() - newest.time > _KEPT_DAYS * 86_400:
+            forget(file)
+        elif newest is not None:
+            found.append((file, newest))
     return sorted(found, key=lambda each: -each[1].time)
+
+
+def forget(file: Path) -> None:
+    """Take a journal away."""
+    for each in (file, file.with_suffix(".new")):
+        each.unlink(missing_ok=True)
+
+
+def _read(file: Path) -> LeftBehind | None:
+    try:
+        return LeftBehind(**json.loads(file.read_text("utf-8")))
+    except (OSError, ValueError, TypeError):
+        return None
 
 
 def _locked(file: Path) -> int | None:

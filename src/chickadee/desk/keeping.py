@@ -13,12 +13,12 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QPla
 from ..files import FileFault, read_text
 from ..sheet import TextEdit
 from .document import Document
-from .journal import Journal, LeftBehind, left_behind
+from .journal import Journal, LeftBehind, forget, left_behind
 from .notice import Notice
 
 __all__ = ["Keeping", "VersionsDialog"]
 
-_KEEP_MILLISECONDS = 250
+_KEEP_MILLISECONDS = 100
 _SETTLE_MILLISECONDS = 200  # programs write a file in several steps
 
 
@@ -45,7 +45,7 @@ class Keeping(QObject):
         """Offer what a desk that is gone did not get to save."""
         for file, what in left_behind():
             if self._is_saved(what):
-                file.unlink(missing_ok=True)
+                forget(file)
                 continue
             when = datetime.fromtimestamp(what.time).strftime("%d %B, %H:%M")
             self._notice.say(
@@ -62,7 +62,7 @@ class Keeping(QObject):
         self.journal.keep(what.text, self._document.path)
         self.journal.wait()
         if not self.journal.fault:
-            file.unlink(missing_ok=True)
+            forget(file)
 
     def close(self) -> None:
         """The window closes; what is unsaved by now is not wanted."""
