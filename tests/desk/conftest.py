@@ -10,6 +10,7 @@ import pytest
 from PyQt6.QtCore import Qt
 
 from chickadee.desk.app import application, destroy
+from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
 from chickadee.desk.window import DeskWindow
 
 
@@ -42,6 +43,9 @@ def desk(qtbot, tmp_path, only_window):
         ("Small room", False),
     ):
         action[name].setChecked(on)
+    for title in ROWS:
+        action[f"Row: {title}"].setChecked(title in USUAL_ROWS)
+    window.change_rows()
     window.apply_look()
     window.toggle_shelf()
     window.setWindowState(Qt.WindowState.WindowNoState)

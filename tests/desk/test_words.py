@@ -7,7 +7,8 @@ import pytest
 from chickadee import read
 from chickadee.desk import words
 from chickadee.desk.strip.readout import readout_of
-from chickadee.desk.timeline.cells import ROWS, Cells
+from chickadee.desk.timeline.cells import Cells
+from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
 
 
 @pytest.mark.parametrize(
@@ -56,6 +57,6 @@ def test_the_readout_of_chords_rests_and_nothing():
 
 def test_the_rows_have_a_cell_for_each_moment():
     reading = read("voice A\nC4&E4=3/2 - rest=1/2 | F#4\nvoice B\nG3")
-    assert [[row.text(cell) for row in ROWS] for cell in Cells(reading, 0).between(0, 10**12)] == [
+    assert [[ROWS[row].text(cell, reading.song) for row in USUAL_ROWS] for cell in Cells(reading, 0).between(0, 10**12)] == [
         ["C4 E4", "60 64", "2½"], ["rest", "", "½"], ["F♯4", "66", "1"]]  # fmt: skip
     assert [cell.tick for cell in Cells(reading, 1).between(0, 10**12)] == [0]

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QKeySequence
 
 from .actions import ActionSpec
+from .timeline.rows import ROWS
 
 if TYPE_CHECKING:
     from .window import DeskWindow
@@ -18,7 +21,7 @@ _KEYS = QKeySequence.StandardKey
 
 def action_specs(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     """All actions, menu by menu."""
-    return (*_song(desk), *_edit(desk), *_listen(desk), *_view(desk), *_help(desk))
+    return (*_song(desk), *_edit(desk), *_notes(desk), *_listen(desk), *_view(desk), *_help(desk))
 
 
 def _song(desk: DeskWindow) -> tuple[ActionSpec, ...]:
@@ -44,8 +47,8 @@ def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ActionSpec("Edit", "&Undo", _KEYS.Undo, "Take the last change back", lambda: desk.editor.undo()),
         ActionSpec("Edit", "&Redo", _KEYS.Redo, "Make the change again", lambda: desk.editor.redo()),
         ActionSpec("Edit", "Cu&t", _KEYS.Cut, "Cut the selected text", lambda: desk.editor.cut()),
-        ActionSpec("Edit", "&Copy", _KEYS.Copy, "Copy the selected text", lambda: desk.editor.copy()),
-        ActionSpec("Edit", "&Paste", _KEYS.Paste, "Paste text at the caret", lambda: desk.editor.paste()),
+        ActionSpec("Edit", "&Copy", _KEYS.Copy, "Copy the selected text", desk.copy),
+        ActionSpec("Edit", "&Paste", _KEYS.Paste, "Paste text at the caret", desk.paste),
         ActionSpec("Edit", "Select &all", _KEYS.SelectAll, "Select the whole sheet", lambda: desk.editor.selectAll()),
         ActionSpec(
             "Edit",
@@ -90,6 +93,54 @@ def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ActionSpec(
             "Edit", "Tid&y", "Ctrl+Shift+Y", "Lay the sheet out evenly; nothing that sounds changes", desk.tidy
         ),
+    )
+
+
+def _notes(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+    def note(text: str, keys: str, hint: str, slot: Callable[[], object]) -> ActionSpec:
+        return ActionSpec("Notes", text, keys, hint, slot)
+
+    def grid() -> Fraction:
+        return desk.timeline.grid
+
+    editing = desk.editing
+    return (
+        note("&Up a step", "Ctrl+Up", "Move the chosen notes up in the key", lambda: editing.move_by_steps(1)),
+        note("&Down a step", "Ctrl+Down", "Move the chosen notes down in the key", lambda: editing.move_by_steps(-1)),
+        note("Up a se&mitone", "Ctrl+Shift+Up", "Move the chosen notes up by one number", lambda: editing.move(1)),
+        note("Down a sem&itone", "Ctrl+Shift+Down", "Move them down by one number", lambda: editing.move(-1)),
+        note("Up an &octave", "Ctrl+PgUp", "Move the chosen notes up by twelve", lambda: editing.move(12)),
+        note("Down an o&ctave", "Ctrl+PgDown", "Move the chosen notes down by twelve", lambda: editing.move(-12)),
+        note("&Longer", "Alt+Right", "Longer by a step of the grid", lambda: editing.lengthen(grid())),
+        note("S&horter", "Alt+Left", "Shorter by a step of the grid", lambda: editing.lengthen(-grid())),
+        note("L&ater", "Alt+Shift+Right", "Into the rest after the note", lambda: editing.shift(grid())),
+        note("&Earlier", "Alt+Shift+Left", "Into the rest before the note", lambda: editing.shift(-grid())),
+        note("Loude&r", "Alt+PgUp", "Louder by eight", lambda: editing.louder(8)),
+        note("So&fter", "Alt+PgDown", "Softer by eight", lambda: editing.louder(-8)),
+        note("S&plit", "Ctrl+T", "Split the chosen note in its middle", editing.split),
+        note("&Join", "Ctrl+Shift+T", "Join the chosen note with the next", editing.join),
+        note("Take o&ut", "Ctrl+Del", "Take the chosen notes out; rests stay", editing.delete),
+        note("Take out and close up", "Ctrl+Shift+Del", "Take them out, and what follows moves up",
+             lambda: editing.delete(True)),
+        note("Choose the &bar", "Ctrl+B", "Choose the notes of this bar", lambda: desk.choose_more("bar")),
+        note("Choose the &voice", "Ctrl+Shift+B", "Choose all notes of the voice", lambda: desk.choose_more("voice")),
+        note("Choose this pitch &everywhere", "Ctrl+Shift+P", "Choose all notes of this number",
+             lambda: desk.choose_more("pitch")),
+        note("Choose the same in&k", "Ctrl+Shift+N", "Choose all notes that this text writes",
+             lambda: desk.choose_more("ink")),
+        note("Type the n&ame", "Ctrl+1", "Type into the Name row", lambda: desk.timeline.edit_cell("Name")),
+        note("Type the nu&mber", "Ctrl+2", "Type into the Number row", lambda: desk.timeline.edit_cell("Number")),
+        note("Type the bea&ts", "Ctrl+3", "Type into the Beats row", lambda: desk.timeline.edit_cell("Beats")),
+        note("Copy the rows as a table", "Ctrl+Shift+C", "For a worksheet or a spreadsheet", desk.copy_rows),
+    )  # fmt: skip
+
+
+def _rows(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+    return tuple(
+        ActionSpec(
+            "View", f"Row: {title}", None, f"Show the row {title} under the roll", desk.change_rows, checkable=True
+        )
+        for title in ROWS
     )
 
 
@@ -160,15 +211,24 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             lambda: desk.timeline.zoom_to_usual(),
         ),
         ActionSpec(
-            "View", "Fi&ndings", "Ctrl+1", "What was found in the sheet", lambda: desk.working.turn_to("Findings")
+            "View",
+            "Fi&ndings",
+            "Ctrl+Shift+1",
+            "What was found in the sheet",
+            lambda: desk.working.turn_to("Findings"),
         ),
         ActionSpec(
-            "View", "&Wave", "Ctrl+2", "How the chosen note looks as sound", lambda: desk.working.turn_to("Wave")
+            "View",
+            "&Wave",
+            "Ctrl+Shift+2",
+            "How the chosen note looks as sound",
+            lambda: desk.working.turn_to("Wave"),
         ),
         ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", desk.toggle_shelf, checkable=True),
         ActionSpec("View", "&Evening theme", "F7", "Light letters on dark paper", desk.apply_look, checkable=True),
         ActionSpec("View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", desk.apply_look, checkable=True),
         ActionSpec("View", "&Full screen", _KEYS.FullScreen, "Use the whole screen", desk.toggle_full_screen),
+        *_rows(desk),
     )
 
 

@@ -180,6 +180,8 @@ class Look:
                        color: {t.right}; padding: {px(2)}px {px(5)}px; text-align: left; }}
         #findingFix:hover {{ background: {t.shade}; text-decoration: underline; }}
         #findingFix:focus, #findingCard:focus {{ border-color: {t.accent}; }}
+        #grid {{ font-size: {px(11)}px; border: none; background: {t.shade}; padding-left: {px(5)}px; }}
+        #cellEditor {{ padding: 0 2px; }}
         #panelName {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0;
                       padding: {px(4)}px {px(9)}px; color: {t.grey}; }}
         #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; font-weight: bold; }}

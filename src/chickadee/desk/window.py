@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -27,10 +28,13 @@ from PyQt6.QtWidgets import (
 
 from ..sheet import Finding, Fix, TextEdit
 from ..sheet.tidy import tidy
+from ..song import Note
+from ..song.sounds import DEFAULT_SOUND
 from . import words
 from .actions import new_action
 from .collecting import IdleCollector
 from .document import Document
+from .editing import MusicEditing
 from .filing import Filing
 from .findings.panel import FindingsPanel
 from .keeping import Keeping
@@ -47,6 +51,7 @@ from .strip.readout import readout_of
 from .strip.view import SoundingStrip
 from .tasting import Taster
 from .theme import DAY, EVENING, Look
+from .timeline.rows import ROWS, USUAL_ROWS
 from .timeline.scene import Scene
 from .timeline.view import TimelineView
 from .wave.panel import WavePanel
@@ -71,6 +76,7 @@ class DeskWindow(QMainWindow):
         self.taster = Taster(self.player, self)
         self.notice = Notice()
         self.filing = Filing(self.document, self.notice, self, lambda: self.actions_by_text["Small room"].isChecked())
+        self.editing = MusicEditing(self.document, self.notice, lambda: self._chosen, self)
         self.keeping = Keeping(self.document, self.notice, self)
         self.filing.settle = self.keeping.settle
         self.settings = Settings()
@@ -91,6 +97,7 @@ class DeskWindow(QMainWindow):
             self.filing.folder = folder
         self.shelf.show_folder(folder)
         self.apply_look()
+        self.change_rows()
         self.toggle_shelf()
         self._show_reading()
         self._show_facts()
@@ -117,6 +124,9 @@ class DeskWindow(QMainWindow):
             action = self.actions_by_text[name]
             action.setChecked(self.settings.is_on(name, usual))
             action.toggled.connect(lambda on, name=name: self.settings.set_on(name, on))
+        shown = self.settings.words("rows", list(USUAL_ROWS))
+        for title in ROWS:
+            self.actions_by_text[f"Row: {title}"].setChecked(title in shown)
         self.state = QLabel()
         self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         bar.setCornerWidget(self.state)
@@ -171,6 +181,15 @@ class DeskWindow(QMainWindow):
         self.editor.caret_moved.connect(self._caret_moved)
         self.timeline.note_chosen.connect(self.choose_note)
         self.timeline.stepped.connect(self.step)
+        self.timeline.notes_chosen.connect(self.choose_notes)
+        self.timeline.proposed.connect(self.editing.propose)
+        self.timeline.drawn.connect(lambda number, tick, beats: self.editing.draw(self._front(), number, tick, beats))
+        self.timeline.typed.connect(lambda row, notes, text: self.editing.type_into(notes, row.edit, text))
+        self.timeline.heard.connect(self._hear)
+        self.timeline.nudged.connect(self.editing.move_by_steps)
+        self.timeline.erased.connect(self.editing.delete)
+        self.editing.chosen.connect(self.choose_notes)
+        self.editing.heard.connect(self._hear)
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.wave.tried.connect(self.taster.play)
@@ -200,6 +219,59 @@ class DeskWindow(QMainWindow):
         """Choose a note by its index: its text is selected, and everything follows."""
         start, end = self.document.reading.song.notes[index].ink[0]
         self.editor.select(start, end)
+        if (
+            self._chosen[:1] != [index] and index in self._chosen
+        ):  # of the places where this ink sounds, the one meant
+            self._chosen = [index, *(other for other in self._chosen if other != index)]
+            if not self.player.playing:
+                self._show_chosen()
+
+    def choose_notes(self, notes: list[int]) -> None:
+        """Choose some notes by their indices, wherever they are written; the caret goes to the first."""
+        if notes:
+            self.choose_note(notes[0])
+        self._chosen = list(notes)
+        if not self.player.playing:
+            self._show_chosen()
+
+    def choose_more(self, what: str) -> None:
+        """Choose what belongs with the chosen note: its ``bar``, ``voice``, ``pitch`` or ``ink``, everywhere."""
+        song = self.document.reading.song
+        if not self._chosen:
+            return
+        first = song.notes[self._chosen[0]]
+        likenesses: dict[str, Callable[[Note], object]] = {
+            "bar": lambda note: (note.voice, song.grid.number_at(note.start)),
+            "voice": lambda note: note.voice,
+            "pitch": lambda note: note.number,
+            "ink": lambda note: note.ink[0],
+        }
+        of = likenesses[what]
+        self.choose_notes([index for index, note in enumerate(song.notes) if of(note) == of(first)])
+
+    def copy(self) -> None:
+        """Copy the selected text, or the chosen notes where the timeline has the focus."""
+        if self.timeline.hasFocus():
+            QGuiApplication.clipboard().setText(self.editing.copy())
+        else:
+            self.editor.copy()
+
+    def paste(self) -> None:
+        """Paste at the caret, or after the chosen note where the timeline has the focus."""
+        if self.timeline.hasFocus():
+            self.editing.paste(QGuiApplication.clipboard().text())
+        else:
+            self.editor.paste()
+
+    def copy_rows(self) -> None:
+        """Copy the reading rows as a table, for a worksheet."""
+        QGuiApplication.clipboard().setText(self.timeline.rows_as_table())
+
+    def change_rows(self) -> None:
+        """Show the rows that the menu says, and remember them."""
+        titles = [title for title in ROWS if self.actions_by_text[f"Row: {title}"].isChecked()]
+        self.timeline.show_rows(titles)
+        self.settings.set_words("rows", titles or [""])
 
     def step(self, by: int) -> None:
         """Choose the front voice's note before or after the chosen one."""
@@ -358,6 +430,13 @@ class DeskWindow(QMainWindow):
         aloud = self.actions_by_text["Hear notes as they are typed"].isChecked() and self.editor.hasFocus()
         if aloud and not self.player.playing:
             QTimer.singleShot(0, self._hear_caret)
+
+    def _hear(self, numbers: list[int]) -> None:
+        """Sound numbers as the front voice would."""
+        song = self.document.reading.song
+        sound = song.voices[self._front()].sound if song.voices else DEFAULT_SOUND
+        if not self.player.playing:
+            self.taster.play(sound, numbers, song.tuning)
 
     def _hear_caret(self) -> None:
         self.taster.typed(self.document.reading, self.editor.caret)

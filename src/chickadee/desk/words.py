@@ -7,7 +7,7 @@ from fractions import Fraction
 from ..song import Note, Song
 from ..theory import PitchName
 
-__all__ = ["beats", "both_names", "clock", "counted", "counted_beats", "counts"]
+__all__ = ["beats", "both_names", "clock", "counted", "counted_beats", "counts", "read_beats"]
 
 _PARTS = {
     Fraction(1, 2): "½",
@@ -33,6 +33,18 @@ def beats(length: Fraction) -> str:
     if part in _PARTS:
         return f"{whole or ''}{_PARTS[part]}"
     return str(length)
+
+
+def read_beats(text: str) -> Fraction:
+    """The inverse of :func:`beats`, which reads decimals too. Raises ValueError."""
+    text = text.strip()
+    for part, sign in _PARTS.items():
+        if text.endswith(sign):
+            return Fraction(text[:-1] or 0) + part
+    try:
+        return Fraction(text)
+    except ZeroDivisionError:
+        raise ValueError(text) from None
 
 
 def clock(seconds: float) -> str:

@@ -26,6 +26,7 @@ __all__ = [
     "delete",
     "insert_after",
     "join",
+    "length_text",
     "move_in_time",
     "move_pitch",
     "set_length",
@@ -33,6 +34,7 @@ __all__ = [
     "set_pitch",
     "sharing",
     "split",
+    "use_of",
     "write_out",
 ]
 
@@ -55,6 +57,16 @@ def sharing(reading: Reading, note: int) -> int:
     """In how many places the ink of a note, by its index, sounds."""
     ink = reading.song.notes[note].ink[0]
     return sum(other.ink[0] == ink for other in reading.song.notes)
+
+
+def use_of(reading: Reading, note: int) -> int | None:
+    """Where the phrase is named whose use sounds as a note; None where it is in no phrase, or a group repeats it."""
+    chosen, phrases = reading.song.notes[note], reading.sheet.phrases
+    start = chosen.ink[0][0]
+    name = next((name for name, block in phrases.items() if block.body and _holds_offset(block, start)), None)
+    uses = [use for use in _uses(reading.sheet.voices[chosen.voice].body) if use.name == name]
+    same = [other for other in reading.song.notes if other.voice == chosen.voice and other.ink[0] == chosen.ink[0]]
+    return uses[same.index(chosen)].start if len(uses) == len(same) else None
 
 
 def set_pitch(reading: Reading, note: int, written: str) -> list[TextEdit]:
@@ -180,7 +192,7 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
     )
     if not amount or (room < amount and not at_end):
         raise CannotEdit("There is not enough rest beside this note to move it into.")
-    rest = f"rest{_rest_length(reading, amount)}"
+    rest = f"rest{length_text(reading, amount)}"
     edits = [TextEdit(item.start, item.start, f"{rest} ")] if beats > 0 else [TextEdit(end, end, f" {rest}")]
     if ahead is not None and room == amount:
         edits.append(_taken_out(reading.text, ahead.start, ahead.end))
@@ -219,6 +231,10 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
 # Where things are written
 
 
+def _holds_offset(block: Block, offset: int) -> bool:
+    return block.body[0].start <= offset < block.body[-1].end
+
+
 def _uses(body: tuple[Node, ...]) -> list[Use]:
     inside = [use for node in body if isinstance(node, Group) for use in _uses(node.body)]
     return [node for node in body if isinstance(node, Use)] + inside
@@ -246,7 +262,8 @@ def _rest_beside(reading: Reading, place: _Place, after: bool) -> tuple[Item, Fr
     return None
 
 
-def _rest_length(reading: Reading, beats: Fraction) -> str:
+def length_text(reading: Reading, beats: Fraction) -> str:
+    """How a length in beats is written after a sign, in ticks where the sheet counts so; nothing for one beat."""
     parts = reading.sheet.settings.ticks
     return f"={beats * parts}" if parts else "" if beats == 1 else f"={beats}"
 

@@ -47,9 +47,9 @@ class Axes:
 
 
 def pitch_span(song: Song) -> tuple[int, int]:
-    """The lowest and highest MIDI number a song asks to see: its notes with a little room, an octave at least."""
+    """The lowest and highest MIDI number a song asks to see: its notes and a little room, at least 20 semitones."""
     numbers = song.arrays.number if song.notes else np.array([60, 72])
     low, high = int(numbers.min()) - 2, int(numbers.max()) + 2
-    while high - low < 12:
+    while high - low < 20:
         low, high = low - 1, high + 1
     return max(0, low), min(127, high)

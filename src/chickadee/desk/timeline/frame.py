@@ -8,7 +8,8 @@ from PyQt6.QtCore import QRect
 
 from ..theme import Look
 from .axes import Axes
-from .cells import ROWS, Cell
+from .cells import Cell
+from .rows import Row
 from .scene import Scene
 
 __all__ = ["Frame"]
@@ -30,13 +31,15 @@ class Frame:
     """Indices of the chosen notes."""
     column: Cell | None
     """The moment that the reading column marks."""
+    shown: tuple[Row, ...]
+    """The reading rows, from the top."""
     playhead: float | None
     """The tick that is heard, while playing."""
 
     @property
     def row_height(self) -> int:
         """Pixels of one reading row."""
-        return self.rows.height() // len(ROWS)
+        return self.rows.height() // max(1, len(self.shown))
 
     def ticks(self) -> tuple[float, float]:
         """The ticks at the roll's left and right edge."""

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 from ...sheet import Severity
 from ..theme import Look, mixed
 from .backdrop import Backdrop
-from .cells import ROWS, Cell
+from .cells import Cell
 from .frame import Frame
 from .lettering import Lettering
 
@@ -44,14 +44,14 @@ class TimelinePainter:
 
     def _paint_rows(self, painter: QPainter, frame: Frame) -> None:
         painter.setPen(frame.look.color("line"))
-        for place in range(len(ROWS) + 1):
+        for place in range(len(frame.shown) + 1):
             y = frame.rows.top() + place * frame.row_height
             painter.drawLine(0, y, frame.rows.right(), y)
         painter.setClipRect(frame.rows)
         cells = frame.scene.cells.between(*frame.ticks())
-        for place, row in enumerate(ROWS):
+        for place, row in enumerate(frame.shown):
             lettering = self._names if place == 0 else self._plain
-            _paint_row(painter, frame, place, [(cell, row.text(cell)) for cell in cells], lettering)
+            _paint_row(painter, frame, place, [(cell, row.text(cell, frame.scene.song)) for cell in cells], lettering)
         painter.setClipping(False)
 
 
@@ -183,7 +183,7 @@ def _paint_squiggle(painter: QPainter, left: float, right: float, y: float) -> N
 
 def _paint_rows_ground(painter: QPainter, frame: Frame) -> None:
     look = frame.look
-    for place in range(len(ROWS)):
+    for place in range(len(frame.shown)):
         ground = look.color("page") if place % 2 == 0 else mixed(look.theme.shade, look.theme.page, 0.5)
         painter.fillRect(_row_rect(frame, place), ground)
 
@@ -238,7 +238,7 @@ def _paint_titles(painter: QPainter, frame: Frame) -> None:
     painter.fillRect(QRect(0, 0, frame.keys.right() + 1, frame.keys.top()), look.color("shade"))
     painter.setPen(look.color("grey"))
     painter.setFont(look.font(11.5))
-    for place, row in enumerate(ROWS):
+    for place, row in enumerate(frame.shown):
         rect = _row_rect(frame, place)
         title = QRect(look.px(8), rect.top(), frame.keys.width(), rect.height())
         painter.drawText(title, Qt.AlignmentFlag.AlignVCenter, row.title)

@@ -1,0 +1,221 @@
+"""Musical edits from anywhere in the window: each becomes an edit of the text, and what was chosen stays chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from fractions import Fraction
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ..sheet import Reading, TextEdit, edits
+from ..sheet.drawing import place_note
+from ..song import Note
+from .document import Document
+from .notice import Notice
+from .timeline.gestures import Proposal
+
+__all__ = ["MusicEditing"]
+
+_Key = tuple[int, int, int]
+_Make = Callable[[Sequence[int]], list[TextEdit]]
+
+
+class MusicEditing(QObject):
+    """Applies edits to the chosen notes. ``chosen`` carries the indices that are to be chosen afterwards, and
+    ``heard`` MIDI numbers that are to be heard."""
+
+    chosen = pyqtSignal(list)
+    heard = pyqtSignal(list)
+
+    def __init__(
+        self, document: Document, notice: Notice, selection: Callable[[], Sequence[int]], parent: QObject
+    ) -> None:
+        super().__init__(parent)
+        self._document, self._notice, self._selection = document, notice, selection
+        self._clipboard = ""
+
+    def propose(self, notes: Sequence[int], proposal: Proposal) -> None:
+        """Do what a drag asked for."""
+        if proposal.semitones:
+            self.move(proposal.semitones, notes)
+            notes = self._selection()
+        if proposal.beats and notes:
+            self.shift(proposal.beats, notes)
+        if proposal.longer and notes:
+            self.lengthen(proposal.longer, notes)
+        if proposal.louder and notes:
+            self.louder(proposal.louder, notes)
+
+    def move(self, semitones: int, notes: Sequence[int] | None = None) -> None:
+        """Move notes by semitones."""
+        notes = self._these(notes)
+        self._do(notes, lambda these: edits.move_pitch(self._reading, these, semitones), move=semitones)
+
+    def move_by_steps(self, steps: int) -> None:
+        """Move the chosen notes by steps of the key."""
+        notes = self._these(None)
+        keys: list[_Key] = []
+
+        def moved(these: Sequence[int]) -> list[TextEdit]:
+            found: dict[int, TextEdit] = {}
+            reading = self._reading
+            for index in these:
+                note = reading.song.notes[index]
+                key = reading.song.key_at(note.start)
+                by = key.moved_by_steps(note.pitch, steps).number - note.number
+                keys.append((note.voice, note.start, note.number + by))
+                for edit in edits.move_pitch(reading, [index], by):
+                    found.setdefault(edit.start, edit)
+            return list(found.values())
+
+        self._do(notes, moved, keys=keys)
+
+    def lengthen(self, beats: Fraction, notes: Sequence[int] | None = None) -> None:
+        """Make notes longer, or shorter for a length below zero."""
+        notes = self._these(notes)
+
+        def longer(these: Sequence[int]) -> list[TextEdit]:
+            found: dict[tuple[int, int], TextEdit] = {}
+            for index in these:
+                for edit in edits.set_length(self._reading, [index], self._beats(index) + beats):
+                    found[edit.start, edit.end] = edit
+            return list(found.values())
+
+        self._do(notes, longer)
+
+    def louder(self, by: int, notes: Sequence[int] | None = None) -> None:
+        """Make the first of some notes louder or softer."""
+        notes = self._these(notes)[:1]
+        level = self._song_note(notes[0]).loudness + by if notes else 0
+        self._do(notes, lambda these: edits.set_loudness(self._reading, these[0], max(1, min(127, level))))
+
+    def shift(self, beats: Fraction, notes: Sequence[int] | None = None) -> None:
+        """Move the first of some notes later or earlier, into the rest beside it."""
+        notes = self._these(notes)[:1]
+        if notes:
+            note = self._song_note(notes[0])
+            ticks = int(beats * self._reading.song.grid.meter_at(note.start).beat_ticks)
+            keys = [(note.voice, note.start + ticks, note.number)]
+            self._do(notes, lambda these: edits.move_in_time(self._reading, these[0], beats), keys=keys)
+
+    def delete(self, close_up: bool = False) -> None:
+        """Take the chosen notes out: a rest stays in their place, or the rest of the voice closes up."""
+        notes = self._these(None)
+        self._do(notes, lambda these: edits.delete(self._reading, these, close_up))
+
+    def split(self) -> None:
+        """Split the first chosen note in its middle."""
+        notes = self._these(None)[:1]
+        self._do(notes, lambda these: edits.split(self._reading, these[0], self._beats(these[0]) / 2))
+
+    def join(self) -> None:
+        """Join the chosen note, or the first two, with what follows."""
+        notes = self._these(None)
+
+        def joined(these: Sequence[int]) -> list[TextEdit]:
+            first = self._song_note(these[0])
+            others = [index for index in these if self._song_note(index).ink[0] != first.ink[0]]
+            if others:
+                return edits.join(self._reading, these[0], others[0])
+            after = [i for i, note in enumerate(self._reading.song.notes)
+                     if note.voice == first.voice and note.start >= first.end]  # fmt: skip
+            if not after:
+                raise edits.CannotEdit("No note follows this one.")
+            return edits.join(self._reading, these[0], after[0])
+
+        self._do(notes, joined)
+
+    def copy(self) -> str:
+        """The chosen notes as they are written, to be pasted in the roll or the sheet."""
+        seen = dict.fromkeys(self._song_note(index).ink[0] for index in self._these(None))
+        spans = dict.fromkeys(self._word_at(start) for start, _ in seen)
+        return " ".join(self._reading.text[start:end] for start, end in spans)
+
+    def paste(self, text: str) -> None:
+        """Write notes after the last chosen one."""
+        notes = self._these(None)[-1:]
+        self._do(notes, lambda these: edits.insert_after(self._reading, these[0], " ".join(text.split())))
+
+    def draw(self, voice: int, number: int, tick: int, beats: Fraction) -> bool:
+        """Put a note where there was none, and say whether that could be."""
+        song = self._reading.song
+        written = song.key_at(tick).spell(number).text
+        if voice < len(song.voices) and song.voices[voice].is_drums:
+            written = str(number)
+        keys = [(voice, tick, number)]
+        return self._do([], lambda these: place_note(self._reading, voice, tick, beats, written), keys=keys)
+
+    def type_into(self, notes: Sequence[int], make: Callable[..., list[TextEdit]], text: str) -> bool:
+        """Do what was typed into a cell, and say whether that could be."""
+        first = [self._song_note(notes[0])] if notes else []
+        keys = [(note.voice, note.start, -1) for note in first]
+        return self._do(notes, lambda these: make(self._reading, list(these), text), keys=keys)
+
+    # How it is done
+
+    @property
+    def _reading(self) -> Reading:
+        return self._document.reading
+
+    def _these(self, notes: Sequence[int] | None) -> Sequence[int]:
+        return self._selection() if notes is None else notes
+
+    def _song_note(self, index: int) -> Note:
+        return self._reading.song.notes[index]
+
+    def _beats(self, index: int) -> Fraction:
+        note = self._song_note(index)
+        return Fraction(note.length, self._reading.song.grid.meter_at(note.start).beat_ticks)
+
+    def _word_at(self, offset: int) -> tuple[int, int]:
+        """The whole word, its length and all, that a note's ink belongs to."""
+        for events in self._reading.events:
+            for event in events:
+                if event.start <= offset < event.end:
+                    return event.start, event.end
+        return offset, offset
+
+    def _do(self, notes: Sequence[int], make: _Make, move: int = 0,
+            keys: list[_Key] | None = None) -> bool:  # fmt: skip
+        """Make edits and apply them as one step; a fault is said. Choose afterwards the notes that are the same."""
+        if not notes and keys is None:
+            return False
+        reading = self._reading
+        places = max((edits.sharing(reading, index) for index in notes), default=1)
+        wanted = [(note.voice, note.start, note.number + move) for note in map(self._song_note, notes)]
+        try:
+            made = make(notes)
+        except edits.CannotEdit as fault:
+            self._notice.say(str(fault))
+            return False
+        if made:
+            self._document.apply(made)
+            self._choose_again(keys or wanted)
+        if made and places > 1:
+            self._notice.say(
+                f"This note is written once and sounds in {places} places; all of them changed.",
+                True,
+                "Only here",
+                lambda: self._only_here(notes, make, move),
+            )
+        return bool(made)
+
+    def _choose_again(self, keys: list[_Key]) -> None:
+        there = {(note.voice, note.start, note.number): i for i, note in enumerate(self._reading.song.notes)}
+        found = [there[key] for key in keys if key in there]
+        if not found:
+            starts = {key[:2] for key in keys}
+            found = [i for i, note in enumerate(self._reading.song.notes) if (note.voice, note.start) in starts]
+        self.chosen.emit(found)
+        self.heard.emit(sorted({self._song_note(index).number for index in found[:6]}))
+
+    def _only_here(self, notes: Sequence[int], make: _Make, move: int) -> None:
+        """Take the change back, write the one use of the phrase out, and change that."""
+        self._document.text_document.undo()
+        use = edits.use_of(self._reading, notes[0])
+        if use is None:
+            self._notice.say("This note is repeated by a group; write the group out in the sheet first.")
+            return
+        one_each = {self._song_note(index).ink[0]: index for index in reversed(notes)}
+        self._document.apply(edits.write_out(self._reading, use))  # the notes stay what and where they were
+        self._do(sorted(one_each.values()), make, move)

@@ -1,0 +1,100 @@
+"""Notes put where there were none, as edits of the text: into a rest, onto a note as a chord, or at a voice's end."""
+
+from __future__ import annotations
+
+import itertools
+from fractions import Fraction
+
+from .edits import CannotEdit, length_text
+from .finding import TextEdit
+from .length import ONE_BEAT, Unit
+from .reading import Reading
+from .tree import Block
+from .walk import Event, EventKind
+from .word import Word, read_word
+
+__all__ = ["append", "place_note"]
+
+
+def place_note(reading: Reading, voice: int, tick: int, beats: Fraction, written: str) -> list[TextEdit]:
+    """Put a note of so many beats into a voice at a tick. Raises CannotEdit where something is in its way."""
+    beat = reading.song.grid.meter_at(tick).beat_ticks
+    length = beats * beat
+    events = [event for event in reading.events[voice] if event.length] if voice < len(reading.events) else []
+    under = next((event for event in events if event.tick <= tick < event.tick + event.length), None)
+    if under is None:
+        return append(reading, voice, tick, f"{written}{length_text(reading, beats)}")
+    if under.kind is EventKind.REST:
+        length = min(Fraction(under.tick + under.length - tick), length)
+        edits = _into_rest(reading, under, tick, length, written)
+        if tick + length == under.tick + under.length:
+            edits += _silenced(events[events.index(under) + 1 :])
+        return edits
+    if under.kind is EventKind.STRIKE and under.tick == tick:
+        text = reading.text[under.start : under.end]
+        at = under.start + (text.find("=") if "=" in text else len(text))
+        return [TextEdit(at, at, f"&{written}")]
+    raise CannotEdit("Something is held here already; write where it begins, or into a rest.")
+
+
+def append(reading: Reading, voice: int, tick: int, sign: str) -> list[TextEdit]:
+    """Write a sign at a tick behind a voice's end, rests and bar lines before it as they are needed."""
+    blocks = reading.sheet.voices
+    if not blocks:
+        end = len(reading.text)
+        return [TextEdit(end, end, f"{_gap(reading.text)}{sign}")]
+    block, song = blocks[voice], reading.song
+    here = song.voices[voice].end
+    signs: list[str] = []
+    while here < tick:
+        bar_end = song.grid.end(song.grid.number_at(here))
+        step = min(tick, bar_end) - here
+        signs += _bar_line(reading, block, here, signs)
+        signs.append(f"rest{length_text(reading, Fraction(step, song.grid.meter_at(here).beat_ticks))}")
+        here += step
+    signs += _bar_line(reading, block, here, signs)
+    at = block.body[-1].end if block.body else max([block.end, *(each.value_end for each in block.properties)])
+    lead = " " if block.body else f"{_gap(reading.text[:at])}  "
+    return [TextEdit(at, at, lead + " ".join([*signs, sign]))]
+
+
+def _bar_line(reading: Reading, block: Block, tick: int, signs: list[str]) -> list[str]:
+    """A bar line, where one belongs and the text has none yet."""
+    grid = reading.song.grid
+    if tick == 0 or grid.start(grid.number_at(tick)) != tick:
+        return []
+    written = not signs and block.body and reading.text[: block.body[-1].end].rstrip().endswith("|")
+    return [] if written else ["|"]
+
+
+def _into_rest(reading: Reading, rest: Event, tick: int, length: Fraction, written: str) -> list[TextEdit]:
+    beat = reading.song.grid.meter_at(rest.tick).beat_ticks
+    text = reading.text[rest.start : rest.end]
+    if _ticks(reading, read_word(text), rest.tick) != rest.length:
+        raise CannotEdit("This rest is in a stretched or fitted group; write the note in the sheet.")
+    before, after = Fraction(tick - rest.tick), rest.tick + rest.length - tick - length
+    name = text.partition("=")[0] or "rest"
+    parts = [
+        f"{name}{length_text(reading, before / beat)}" if before else "",
+        f"{written}{length_text(reading, length / beat)}",
+        f"{name}{length_text(reading, after / beat)}" if after else "",
+    ]
+    return [TextEdit(rest.start, rest.end, " ".join(filter(None, parts)))]
+
+
+def _silenced(events: list[Event]) -> list[TextEdit]:
+    """Holds that went on with a rest stay silent though a note now stands before them."""
+    holds = itertools.takewhile(lambda event: event.kind is EventKind.HOLD, events)
+    return [TextEdit(start, start + 1, "rest") for start in dict.fromkeys(hold.start for hold in holds)]
+
+
+def _ticks(reading: Reading, word: Word, tick: int) -> Fraction:
+    """The ticks that a word's own length asks for, before anything is done to it."""
+    meter, parts = reading.song.grid.meter_at(tick), reading.sheet.settings.ticks
+    if word.length is None or not parts or word.length.unit is not Unit.BEAT:
+        return (word.length or ONE_BEAT).ticks(meter)
+    return word.length.count / parts * meter.beat_ticks
+
+
+def _gap(text: str) -> str:
+    return "" if not text or text.endswith("\n") else "\n" if text.strip() else ""

@@ -1,0 +1,218 @@
+"""Editing music where it is seen: with the mouse in the roll, in the rows, with keys; one undo for everything."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QApplication
+
+KEY, CLICK = Qt.Key, Qt.MouseButton.LeftButton
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+def put(desk, text):
+    desk.document.text_document.setPlainText(text)
+    desk.timeline.show_tune_from_start()
+    QApplication.processEvents()
+
+
+def body(desk):
+    return desk.document.reading.text
+
+
+def notes(desk):
+    return [
+        (note.number, note.start // 8_064_000, note.length / 8_064_000) for note in desk.document.reading.song.notes
+    ]
+
+
+def place(desk, number, beat):
+    """A point of the roll, by MIDI number and quarter notes."""
+    axes, roll = desk.timeline._axes(), desk.timeline._roll()
+    return QPoint(roll.left() + round(axes.x(beat * 8_064_000)) + 2, roll.top() + axes.y(number) + axes.lane // 2)
+
+
+def drag(qtbot, desk, start, end):
+    """Press, move and release; returns what was said on the way."""
+    view = desk.timeline.viewport()
+    qtbot.mousePress(view, CLICK, pos=start)
+    for part in (0.3, 0.7, 1.0):
+        qtbot.mouseMove(view, start + (end - start) * part)
+    said = desk.timeline._drag.said(desk.timeline._proposal) if desk.timeline._drag else ""
+    qtbot.mouseRelease(view, CLICK, pos=end)
+    return said
+
+
+def middle(desk, index):
+    return desk.timeline.note_rect(index).center()
+
+
+def lane(desk):
+    return desk.timeline._axes().lane
+
+
+def beat(desk):
+    return round(desk.timeline._axes().x(8_064_000) - desk.timeline._axes().x(0))
+
+
+def test_a_tune_written_with_the_mouse_alone_and_undone_to_nothing_and_redone(qtbot, desk):
+    put(desk, "")
+    for number, at in ((60, 0), (64, 1), (67, 2), (57, 4)):
+        qtbot.mouseDClick(desk.timeline.viewport(), CLICK, pos=place(desk, number, at))
+    assert body(desk) == "C4 E4 G4 rest | A3"
+    assert notes(desk) == [(60, 0, 1), (64, 1, 1), (67, 2, 1), (57, 4, 1)]
+    desk.timeline.set_grid(Fraction(1, 2))
+    qtbot.mouseDClick(desk.timeline.viewport(), CLICK, pos=place(desk, 65, 3.5))
+    assert body(desk) == "C4 E4 G4 rest=1/2 F4=1/2 | A3"
+    desk.timeline.set_grid(Fraction(1))
+    qtbot.mouseDClick(desk.timeline.viewport(), CLICK, pos=place(desk, 64, 0))
+    assert body(desk).startswith("C4&E4 ")
+    states = [body(desk)]
+    while desk.document.text_document.isUndoAvailable():
+        desk.editor.undo()
+        states.append(body(desk))
+    assert states[-1] == ""
+    while desk.document.text_document.isRedoAvailable():
+        desk.editor.redo()
+    assert body(desk) == states[0]
+
+
+def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):
+    put(desk, "C4 E4 rest=2 | G4")
+    start = middle(desk, 1)
+    said = drag(qtbot, desk, start, start + QPoint(beat(desk), -3 * lane(desk)))
+    assert said == "G4, bar 1 beat 3, 1 beat"
+    assert body(desk) == "C4 rest G4 rest | G4"
+    assert desk._chosen == [1]
+    desk.editor.undo()
+    desk.editor.undo()
+    assert body(desk) == "C4 E4 rest=2 | G4"
+
+
+def test_dragging_the_end_stretches_and_the_edge_changes_loudness(qtbot, desk):
+    put(desk, "C4=2 E4")
+    rect = desk.timeline.note_rect(0)
+    end = QPoint(rect.right() - 2, rect.center().y())
+    assert drag(qtbot, desk, end, end + QPoint(beat(desk), 0)).endswith("3 beats")
+    assert body(desk) == "C4=3 E4"
+    edge = QPoint(desk.timeline.note_rect(0).left() + 1, rect.center().y())
+    assert drag(qtbot, desk, edge, edge - QPoint(0, 4 * lane(desk))).endswith("loudness 96")
+    assert [note.loudness for note in desk.document.reading.song.notes] == [96, 80]
+
+
+def test_what_cannot_be_done_is_said_and_changes_nothing(qtbot, desk):
+    put(desk, "C4 E4 G4")
+    start = middle(desk, 0)
+    drag(qtbot, desk, start, start + QPoint(beat(desk), 0))
+    assert body(desk) == "C4 E4 G4"
+    assert "not enough rest" in desk.notice.text
+    qtbot.mouseDClick(desk.timeline.viewport(), CLICK, pos=place(desk, 70, 0.5))
+    assert body(desk) in ("C4 E4 G4", "C4&Bb4 E4 G4")
+
+
+def test_choosing_by_band_by_click_and_by_likeness(qtbot, desk):
+    put(desk, "phrase call\n C4 E4\nvoice V\n call call | C4 E4=2\nvoice W\n C3")
+    desk.choose_note(0)
+    start = place(desk, 66, 0) - QPoint(1, 0)
+    drag(qtbot, desk, start, place(desk, 58, 1.9))
+    chosen = [desk.document.reading.song.notes[index] for index in desk._chosen]
+    assert sorted((note.number, note.start) for note in chosen)[-1][0] == 64
+    assert len(chosen) == 2
+    desk.choose_note(0)
+    for what, count in (("ink", 2), ("pitch", 3), ("voice", 6), ("bar", 4)):
+        desk.choose_note(0)
+        desk.choose_more(what)
+        assert len(desk._chosen) == count, what
+    desk.choose_note(0)
+    qtbot.mouseClick(desk.timeline.viewport(), CLICK, CONTROL, middle(desk, 2))
+    assert len(desk._chosen) == 3  # a note is chosen in every place where its ink sounds
+
+
+def test_shared_ink_is_said_and_one_use_can_be_written_out(qtbot, desk):
+    put(desk, "phrase call\n  C4 E4\n\nvoice V\n  call call | D4")
+    desk.choose_note(0)
+    desk.editing.move(2)
+    assert "sounds in 2 places" in desk.notice.text
+    assert [number for number, _, _ in notes(desk)] == [62, 64, 62, 64, 62]
+    qtbot.mouseClick(desk.notice.offer, CLICK)
+    assert [number for number, _, _ in notes(desk)] == [62, 64, 60, 64, 62]
+    assert body(desk) == "phrase call\n  C4 E4\n\nvoice V\n  (D4 E4) call | D4"
+
+
+def test_a_tune_written_in_the_rows_alone(qtbot, desk):
+    put(desk, "C4 C4 C4&C5")
+    desk.choose_note(0)
+    field = desk.timeline.cell_editor
+    desk.actions_by_text["Type the name"].trigger()
+    assert field.isVisible() and field.text() == "C4"
+    qtbot.keyClicks(field, "F#4")
+    qtbot.keyClick(field, KEY.Key_Tab)
+    assert field.isVisible()
+    field.insert("b♭")  # as pasted: QTest types Latin letters alone
+    qtbot.keyClick(field, KEY.Key_Tab)
+    qtbot.keyClicks(field, "E4 G4")
+    qtbot.keyClick(field, KEY.Key_Return)
+    assert body(desk) == "F#4 Bb4 E4&G4"
+    desk.choose_note(0)
+    for action, typed in (("Type the number", "+2"), ("Type the beats", "3/2")):
+        desk.actions_by_text[action].trigger()
+        qtbot.keyClicks(field, typed)
+        qtbot.keyClick(field, KEY.Key_Return)
+    assert body(desk) == "G#4=3/2 Bb4 E4&G4"
+    desk.actions_by_text["Type the number"].trigger()
+    qtbot.keyClicks(field, "200")
+    qtbot.keyClick(field, KEY.Key_Return)
+    assert "0 to 127" in desk.notice.text
+    desk.actions_by_text["Type the name"].trigger()
+    qtbot.keyClicks(field, "Q")
+    qtbot.keyClick(field, KEY.Key_Escape)
+    assert body(desk) == "G#4=3/2 Bb4 E4&G4"
+
+
+@pytest.mark.parametrize(
+    "action, expected",
+    [
+        ("Up a step", "D4 E4=2 G4"), ("Down a semitone", "B3 E4=2 G4"), ("Up an octave", "C5 E4=2 G4"),
+        ("Longer", "C4=2 E4=2 G4"), ("Split", "C4=1/2 C4=1/2 E4=2 G4"), ("Join", "C4 -=2 G4"),
+        ("Take out", "rest E4=2 G4"), ("Take out and close up", "E4=2 G4"), ("Louder", "[88] C4 [80] E4=2 G4"),
+    ],
+)  # fmt: skip
+def test_every_action_on_notes_and_its_undo(desk, action, expected):
+    put(desk, "C4 E4=2 G4")
+    desk.choose_note(0)
+    desk.actions_by_text[action].trigger()
+    assert body(desk) == expected
+    desk.editor.undo()
+    assert body(desk) == "C4 E4=2 G4"
+
+
+def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
+    put(desk, "C4=1/2 E4&G4 | A4")
+    desk.choose_notes([0, 1, 2])
+    desk.timeline.setFocus()
+    assert desk.editing.copy() == "C4=1/2 E4&G4"
+    desk.actions_by_text["Copy"].trigger()
+    desk.choose_note(3)
+    desk.timeline.setFocus()
+    desk.actions_by_text["Paste"].trigger()
+    assert body(desk) == "C4=1/2 E4&G4 | A4 C4=1/2 E4&G4"
+
+
+def test_rows_are_chosen_and_copied_as_a_table(desk):
+    put(desk, "key: G major\ntempo: 60\nvoice V\n G4 F#4=2 Bb4 rest\n words: la lo")
+    for title in ("Words", "Seconds", "Step", "Interval", "Above tonic", "Frequency"):
+        desk.actions_by_text[f"Row: {title}"].trigger()
+    desk.copy_rows()
+    table = dict(line.split("\t", 1) for line in QApplication.clipboard().text().split("\n"))
+    assert table["Name"] == "G4\tF♯4\tB♭4\trest"
+    assert table["Step"].split("\t")[:2] == ["1", "7"]
+    assert table["Interval"] == "\t↓ minor 2nd\t↑ major 3rd\t"
+    assert table["Above tonic"].startswith("0\t11\t3")
+    assert table["Seconds"] == "1.00\t2.00\t1.00\t1.00"
+    assert table["Words"].startswith("la\tlo")
+    assert table["Frequency"].startswith("392\t370")
+    desk.actions_by_text["Row: Beats"].trigger()
+    assert "Beats" not in desk.timeline.row_titles
+    assert "Beats" not in desk.settings.words("rows", [])
