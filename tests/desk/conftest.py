@@ -6,10 +6,13 @@ after others were torn down.
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import pytest
 from PyQt6.QtCore import Qt
 
 from chickadee.desk.app import application, destroy
+from chickadee.desk.keyboard.panel import JUST_PLAY
 from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
 from chickadee.desk.window import DeskWindow
 
@@ -36,6 +39,7 @@ def desk(qtbot, tmp_path, only_window):
         ("Evening theme", False),
         ("Projector", False),
         ("Shelf", True),
+        ("Keyboard", True),
         ("Hear notes as they are typed", True),
         ("Round and round", False),
         ("Click on each beat", False),
@@ -48,6 +52,11 @@ def desk(qtbot, tmp_path, only_window):
     window.change_rows()
     window.apply_look()
     window.toggle_shelf()
+    window.toggle_keyboard()
+    window.keyboard.play_on_keys(False)
+    window.keyboard.use_for(JUST_PLAY)
+    window.keyboard.octave = 4
+    window.timeline.set_grid(Fraction(1))
     window.setWindowState(Qt.WindowState.WindowNoState)
     window.resize(1280, 800)
     window.strip.speed.setValue(100)

@@ -208,7 +208,7 @@ def test_rows_are_chosen_and_copied_as_a_table(desk):
     table = dict(line.split("\t", 1) for line in QApplication.clipboard().text().split("\n"))
     assert table["Name"] == "G4\tF♯4\tB♭4\trest"
     assert table["Step"].split("\t")[:2] == ["1", "7"]
-    assert table["Interval"] == "\t↓ minor 2nd\t↑ major 3rd\t"
+    assert table["Interval"] == "\t↓m2\t↑M3\t"
     assert table["Above tonic"].startswith("0\t11\t3")
     assert table["Seconds"] == "1.00\t2.00\t1.00\t1.00"
     assert table["Words"].startswith("la\tlo")

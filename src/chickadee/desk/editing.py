@@ -8,7 +8,7 @@ from fractions import Fraction
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..sheet import Reading, TextEdit, edits
-from ..sheet.drawing import place_note
+from ..sheet.drawing import append, place_note
 from ..song import Note
 from .document import Document
 from .notice import Notice
@@ -32,7 +32,8 @@ class MusicEditing(QObject):
     ) -> None:
         super().__init__(parent)
         self._document, self._notice, self._selection = document, notice, selection
-        self._clipboard = ""
+        self._written: tuple[Reading, int, int] | None = None
+        """After a step written: the reading, and the tick and offset where the next one goes."""
 
     def propose(self, notes: Sequence[int], proposal: Proposal) -> None:
         """Do what a drag asked for."""
@@ -145,6 +146,31 @@ class MusicEditing(QObject):
         keys = [(voice, tick, number)]
         return self._do([], lambda these: place_note(self._reading, voice, tick, beats, written), keys=keys)
 
+    def write_next(self, voice: int, number: int | None, beats: Fraction) -> None:
+        """Write a note, or a rest for None: after what was written last, after the chosen note, or at the end."""
+        reading, notes = self._reading, list(self._selection())[:1]
+        end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
+        if self._written is not None and self._written[0] is reading:
+            _, tick, offset = self._written
+        elif notes:
+            tick, offset = self._song_note(notes[0]).end, edits.insert_after(reading, notes[0], "")[0].start
+        else:
+            tick, offset = end, -1
+        sign = "rest" if number is None else reading.song.key_at(tick).spell(number).text
+        sign += edits.length_text(reading, beats)
+        made = append(reading, voice, tick, sign) if tick >= end else [TextEdit(offset, offset, f" {sign}")]
+        self._do([], lambda these: made, keys=[(voice, tick, -1 if number is None else number)], aloud=False)
+        length = int(beats * reading.song.grid.meter_at(tick).beat_ticks)
+        self._written = self._reading, tick + length, made[0].start + len(made[0].text)
+
+    def add_voice(self, name: str, line: str) -> None:
+        """Write a line of music as a voice of its own, at the sheet's end."""
+        text = self._reading.text
+        names = {voice.name for voice in self._reading.song.voices}
+        free = next(f"{name} {count}" for count in range(1, 1000) if f"{name} {count}" not in names)
+        gap = "" if not text.strip() else "\n" if text.endswith("\n") else "\n\n"
+        self._document.apply([TextEdit(len(text), len(text), f"{gap}voice {free}\n  {line}\n")])
+
     def type_into(self, notes: Sequence[int], make: Callable[..., list[TextEdit]], text: str) -> bool:
         """Do what was typed into a cell, and say whether that could be."""
         first = [self._song_note(notes[0])] if notes else []
@@ -176,7 +202,7 @@ class MusicEditing(QObject):
         return offset, offset
 
     def _do(self, notes: Sequence[int], make: _Make, move: int = 0,
-            keys: list[_Key] | None = None) -> bool:  # fmt: skip
+            keys: list[_Key] | None = None, aloud: bool = True) -> bool:  # fmt: skip
         """Make edits and apply them as one step; a fault is said. Choose afterwards the notes that are the same."""
         if not notes and keys is None:
             return False
@@ -190,7 +216,7 @@ class MusicEditing(QObject):
             return False
         if made:
             self._document.apply(made)
-            self._choose_again(keys or wanted)
+            self._choose_again(keys or wanted, aloud)
         if made and places > 1:
             self._notice.say(
                 f"This note is written once and sounds in {places} places; all of them changed.",
@@ -200,14 +226,15 @@ class MusicEditing(QObject):
             )
         return bool(made)
 
-    def _choose_again(self, keys: list[_Key]) -> None:
+    def _choose_again(self, keys: list[_Key], aloud: bool = True) -> None:
         there = {(note.voice, note.start, note.number): i for i, note in enumerate(self._reading.song.notes)}
         found = [there[key] for key in keys if key in there]
         if not found:
             starts = {key[:2] for key in keys}
             found = [i for i, note in enumerate(self._reading.song.notes) if (note.voice, note.start) in starts]
         self.chosen.emit(found)
-        self.heard.emit(sorted({self._song_note(index).number for index in found[:6]}))
+        if aloud:
+            self.heard.emit(sorted({self._song_note(index).number for index in found[:6]}))
 
     def _only_here(self, notes: Sequence[int], make: _Make, move: int) -> None:
         """Take the change back, write the one use of the phrase out, and change that."""

@@ -8,9 +8,12 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..player import Player, Playing
+from ..song import Voice
 from .document import Document
 
 __all__ = ["Listening"]
+
+_RECORDING_BARS = 200
 
 
 class Listening(QObject):
@@ -39,6 +42,12 @@ class Listening(QObject):
         if song.end:
             self._wanted = replace(self._wanted, song=song, start=min(start, song.end), end=end)
             self.player.play(self._wanted)
+
+    def play_for_recording(self) -> None:
+        """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
+        song = self._document.reading.song
+        room = Voice("", end=song.end + _RECORDING_BARS * song.meter.bar_ticks)
+        self.player.play(Playing(replace(song, voices=(*song.voices, room)), click=True, count_in=True))
 
     def wish(self, **wishes: Any) -> None:
         """Wish for other values of some fields of Playing; what is playing follows."""

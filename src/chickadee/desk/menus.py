@@ -157,6 +157,13 @@ def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: desk.step(1), "Next note"),
         ActionSpec(
             "Listen",
+            "Computer keys pla&y",
+            "F6",
+            "The home row plays the scale; Esc ends it",
+            lambda: desk.keyboard.play_on_keys(not desk.keyboard.plays_on_keys),
+        ),
+        ActionSpec(
+            "Listen",
             "&Round and round",
             "Ctrl+R",
             "Begin again at the end, without a gap",
@@ -225,6 +232,9 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             lambda: desk.working.turn_to("Wave"),
         ),
         ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", desk.toggle_shelf, checkable=True),
+        ActionSpec(
+            "View", "Key&board", "F10", "Show or fold away the keyboard", desk.toggle_keyboard, checkable=True
+        ),
         ActionSpec("View", "&Evening theme", "F7", "Light letters on dark paper", desk.apply_look, checkable=True),
         ActionSpec("View", "Pro&jector", "Ctrl+J", "Enlarge everything by half", desk.apply_look, checkable=True),
         ActionSpec("View", "&Full screen", _KEYS.FullScreen, "Use the whole screen", desk.toggle_full_screen),

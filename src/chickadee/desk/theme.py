@@ -182,9 +182,10 @@ class Look:
         #findingFix:focus, #findingCard:focus {{ border-color: {t.accent}; }}
         #grid {{ font-size: {px(11)}px; border: none; background: {t.shade}; padding-left: {px(5)}px; }}
         #cellEditor {{ padding: 0 2px; }}
+        #playingKeys:checked {{ background: {t.accent}; color: #14171B; }}
         #panelName {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0;
                       padding: {px(4)}px {px(9)}px; color: {t.grey}; }}
-        #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; font-weight: bold; }}
+        #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; }}
         #panelName:hover {{ color: {t.ink}; }}
         #panelName:focus {{ border: 2px solid {t.accent}; }}
         #panelTitle {{ font-weight: bold; padding: {px(9)}px {px(12)}px {px(4)}px {px(12)}px; }}

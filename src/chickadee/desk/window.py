@@ -38,6 +38,10 @@ from .editing import MusicEditing
 from .filing import Filing
 from .findings.panel import FindingsPanel
 from .keeping import Keeping
+from .keyboard.hands import Hands
+from .keyboard.panel import JUST_PLAY, KeyboardPanel
+from .keyboard.ports import MidiKeys
+from .keyboard.take import written_take
 from .keycard import KeyCard
 from .listening import Listening
 from .menus import action_specs
@@ -59,7 +63,13 @@ from .working.side import WorkingSide
 
 __all__ = ["DeskWindow"]
 
-_REMEMBERED = {"Shelf": True, "Evening theme": False, "Projector": False, "Hear notes as they are typed": True}
+_REMEMBERED = {
+    "Shelf": True,
+    "Keyboard": True,
+    "Evening theme": False,
+    "Projector": False,
+    "Hear notes as they are typed": True,
+}
 """Switches that are kept from one day to the next, and how they are at first."""
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
@@ -80,6 +90,8 @@ class DeskWindow(QMainWindow):
         self.keeping = Keeping(self.document, self.notice, self)
         self.filing.settle = self.keeping.settle
         self.settings = Settings()
+        self.hands = Hands(self.player, self._front_sound, self)
+        self.midi_keys = MidiKeys(self.hands, self)
         self.menus: dict[str, list[QAction]] = {}
         self.actions_by_text: dict[str, QAction] = {}
         self._chosen: list[int] = []
@@ -99,6 +111,7 @@ class DeskWindow(QMainWindow):
         self.apply_look()
         self.change_rows()
         self.toggle_shelf()
+        self.toggle_keyboard()
         self._show_reading()
         self._show_facts()
         self._show_file()
@@ -144,6 +157,7 @@ class DeskWindow(QMainWindow):
         self.wave = WavePanel(self.look)
         self.working = WorkingSide(self.look, {"Findings": self.findings, "Wave": self.wave})
         self.shelf = ShelfPanel(self.look)
+        self.keyboard = KeyboardPanel(self.look, self.hands)
         self.find_bar = FindBar(self.editor, self.document)
         written = QWidget()
         stacked = QVBoxLayout(written)
@@ -162,6 +176,7 @@ class DeskWindow(QMainWindow):
         for widget in (self.strip, self.notice):
             column.addWidget(widget)
         column.addWidget(across, 1)
+        column.addWidget(self.keyboard)
         self.setCentralWidget(whole)
         self.counts, self.output = QLabel(), QLabel()
         status = self.statusBar()
@@ -193,6 +208,9 @@ class DeskWindow(QMainWindow):
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.wave.tried.connect(self.taster.play)
+        self.keyboard.wrote.connect(self._write_key)
+        self.keyboard.recording_wanted.connect(self._record)
+        self.player.finished.connect(lambda: self.keyboard.use_for(JUST_PLAY))
         self.shelf.tune_chosen.connect(self.open_path)
         self.strip.speed_changed.connect(lambda speed: self.listening.wish(speed=speed))
         self.strip.level_changed.connect(self.player.set_level)
@@ -360,6 +378,7 @@ class DeskWindow(QMainWindow):
         self.timeline.show_reading(reading, self._scene.front)
         self.findings.show_reading(reading)
         self.strip.show_song(reading.song)
+        self.keyboard.show_song(reading.song, self._scene.front)
         self._facts_due.start()
         self._collector.note_change()
         self._caret_moved(*self._selected_text())
@@ -431,12 +450,36 @@ class DeskWindow(QMainWindow):
         if aloud and not self.player.playing:
             QTimer.singleShot(0, self._hear_caret)
 
+    def _front_sound(self) -> tuple[str, float]:
+        song = self.document.reading.song
+        return (song.voices[self._front()].sound if song.voices else DEFAULT_SOUND), song.tuning
+
+    def _write_key(self, number: int | None) -> None:
+        """Write what a key asks for after the chosen note: a MIDI number, or None for a rest."""
+        self.editing.write_next(self._front(), number, self.timeline.grid)
+
+    def _record(self, on: bool) -> None:
+        """Count in and keep what is played in time, or end that and offer it."""
+        if on:
+            self.hands.take()
+            self.listening.play_for_recording()
+            return
+        self.player.stop()
+        taken = self.hands.end_take()
+        if taken:
+            line = written_take(self.document.reading, taken, self.timeline.grid)
+            self.notice.say(f"{words.counted(len(taken), 'note')} recorded.", False, "Write them into the sheet",
+                            lambda: self.editing.add_voice("Take", line))  # fmt: skip
+
+    def toggle_keyboard(self) -> None:
+        """Show or fold away the keyboard."""
+        self.keyboard.setVisible(self.actions_by_text["Keyboard"].isChecked())
+
     def _hear(self, numbers: list[int]) -> None:
         """Sound numbers as the front voice would."""
-        song = self.document.reading.song
-        sound = song.voices[self._front()].sound if song.voices else DEFAULT_SOUND
+        sound, tuning = self._front_sound()
         if not self.player.playing:
-            self.taster.play(sound, numbers, song.tuning)
+            self.taster.play(sound, numbers, tuning)
 
     def _hear_caret(self) -> None:
         self.taster.typed(self.document.reading, self.editor.caret)
@@ -446,6 +489,7 @@ class DeskWindow(QMainWindow):
             return
         song = self._scene.song
         sounding = self._scene.sounding(tick)
+        self.keyboard.keys.show_sounding({song.notes[index].number for index in sounding})
         self.timeline.show_playhead(tick)
         self.strip.readout.show_readout(readout_of(song, sounding, tick))
         self.strip.show_limited(self.player.limited)
@@ -453,6 +497,7 @@ class DeskWindow(QMainWindow):
 
     def _playing_stopped(self) -> None:
         self.strip.show_playing(False)
+        self.keyboard.keys.show_sounding(set())
         self.strip.show_limited(False)
         self.timeline.show_playhead(None)
         self._show_chosen()
@@ -465,7 +510,16 @@ class DeskWindow(QMainWindow):
         theme = EVENING if by_text["Evening theme"].isChecked() else DAY
         self.look = replace(self.look, theme=theme, scale=1.5 if by_text["Projector"].isChecked() else 1.0)
         self.setStyleSheet(self.look.style_sheet())
-        for view in (self.strip, self.timeline, self.editor, self.findings, self.wave, self.working, self.shelf):
+        for view in (
+            self.strip,
+            self.timeline,
+            self.editor,
+            self.findings,
+            self.wave,
+            self.working,
+            self.shelf,
+            self.keyboard,
+        ):
             view.set_look(self.look)
         self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self._across.setSizes([self.look.px(186), self.width() - self.look.px(186)])

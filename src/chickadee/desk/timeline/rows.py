@@ -14,10 +14,8 @@ from .cells import Cell
 
 __all__ = ["ROWS", "USUAL_ROWS", "Row"]
 
-_INTERVALS = (
-    "same", "minor 2nd", "major 2nd", "minor 3rd", "major 3rd", "4th", "tritone", "5th", "minor 6th", "major 6th",
-    "minor 7th", "major 7th", "octave",
-)  # fmt: skip
+_INTERVALS = ("same", "m2", "M2", "m3", "M3", "P4", "TT", "P5", "m6", "M6", "m7", "M7", "P8")
+"""By semitones, as theory books shorten them: minor second, major second … tritone … perfect octave."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,8 +65,8 @@ def _interval(cell: Cell, song: Song) -> str:
     if not cell.notes or cell.before is None:
         return ""
     semitones = cell.notes[0].number - cell.before
-    name = _INTERVALS[abs(semitones)] if abs(semitones) <= 12 else f"{abs(semitones)} semitones"
-    return name if semitones == 0 else f"{'↑' if semitones > 0 else '↓'} {name}"
+    name = _INTERVALS[abs(semitones)] if abs(semitones) <= 12 else str(abs(semitones))
+    return name if semitones == 0 else f"{'↑' if semitones > 0 else '↓'}{name}"
 
 
 def _words(cell: Cell, song: Song) -> str:

@@ -301,8 +301,10 @@ class TimelineView(QAbstractScrollArea):
         )
         self._painter.paint(painter, frame)
         painter.setPen(QPen(self._look.color("accent"), 2, Qt.PenStyle.DashLine))
+        painter.setClipRect(roll)
         for ghost in self._ghosts():
             painter.drawRoundedRect(ghost, 3, 3)
+        painter.setClipping(False)
         if not self._scene.song.notes:
             painter.setPen(self._look.color("grey"))
             painter.setFont(self._look.font(15))

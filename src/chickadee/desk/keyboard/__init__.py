@@ -1,0 +1,1 @@
+"""The keyboard along the bottom, and everything that plays on it."""

@@ -1,0 +1,84 @@
+"""Hands on any keys: what is held, what is heard, and what is kept of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ...player import Player
+
+__all__ = ["Hands", "Taken"]
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A note that was played in time."""
+
+    number: int
+    start: float
+    """Ticks."""
+    end: float
+    loudness: int
+
+
+class Hands(QObject):
+    """Sounds what is played on the screen, the computer's keys or a MIDI port.
+
+    A key that is held sounds once, whatever repeats it, and stops when it is let go; a second strike before that
+    always speaks. ``lit_changed`` carries the MIDI numbers that are held, ``struck`` each that is struck.
+    """
+
+    lit_changed = pyqtSignal(set)
+    struck = pyqtSignal(int, int)
+
+    def __init__(self, player: Player, sound: Callable[[], tuple[str, float]], parent: QObject) -> None:
+        """``sound`` tells what to play with: a sound's name and the tuning."""
+        super().__init__(parent)
+        self._player, self._sound = player, sound
+        self._held: dict[object, tuple[int, float, int]] = {}
+        self._taking = False
+        self.taken: list[Taken] = []
+        """What has been played since :meth:`take`, in order of its end."""
+
+    @property
+    def lit(self) -> set[int]:
+        """The MIDI numbers that are held."""
+        return {number for number, _, _ in self._held.values()}
+
+    def press(self, key: object, number: int, loudness: int = 90) -> None:
+        """A key goes down. The same key again lets the first strike go."""
+        if key in self._held:
+            self.release(key)
+        sound, tuning = self._sound()
+        self._held[key] = number, self._player.tick, loudness
+        self._player.strike(f"hand {key}", sound, number, loudness, tuning)
+        self.lit_changed.emit(self.lit)
+        self.struck.emit(number, loudness)
+
+    def release(self, key: object) -> None:
+        """A key comes up."""
+        held = self._held.pop(key, None)
+        if held is None:
+            return
+        self._player.let_go(f"hand {key}")
+        number, start, loudness = held
+        if self._taking and self._player.playing:
+            self.taken.append(Taken(number, start, self._player.tick, loudness))
+        self.lit_changed.emit(self.lit)
+
+    def release_all(self) -> None:
+        """Every key comes up: the window lost the keyboard, or playing is left."""
+        for key in list(self._held):
+            self.release(key)
+
+    def take(self) -> None:
+        """Begin to keep what is played."""
+        self.taken, self._taking = [], True
+
+    def end_take(self) -> list[Taken]:
+        """End keeping, and give what was played."""
+        self.release_all()
+        self._taking = False
+        return self.taken
