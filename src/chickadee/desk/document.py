@@ -64,6 +64,13 @@ class Document(QObject):
         self.path, self._kept = path, self.reading.text
         self.file_changed.emit()
 
+    def move_to(self, path: Path | None) -> None:
+        """The tune's file has another name now, or, with None, is gone."""
+        self.path = path
+        if path is None:
+            self._kept = ""
+        self.file_changed.emit()
+
     def recover(self, text: str, path: Path | None) -> None:
         """Go on with a text that no file holds yet."""
         self._put(text, path)

@@ -163,6 +163,10 @@ class MusicEditing(QObject):
         length = int(beats * reading.song.grid.meter_at(tick).beat_ticks)
         self._written = self._reading, tick + length, made[0].start + len(made[0].text)
 
+    def set_property(self, name: str, value: str, voice: int | None = None) -> None:
+        """Give the song, or a voice, a property."""
+        self._do([], lambda these: edits.set_property(self._reading, name, value, voice), keys=[], aloud=False)
+
     def add_voice(self, name: str, line: str) -> None:
         """Write a line of music as a voice of its own, at the sheet's end."""
         text = self._reading.text
@@ -216,6 +220,7 @@ class MusicEditing(QObject):
             return False
         if made:
             self._document.apply(made)
+        if made and (keys or wanted):
             self._choose_again(keys or wanted, aloud)
         if made and places > 1:
             self._notice.say(

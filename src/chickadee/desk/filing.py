@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, Qt
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QProgressDialog, QWidget
+from PyQt6.QtCore import QFile, QObject, Qt
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
 
-from ..files import FileFault, replacing
+from ..files import FileFault, read_text, replacing, write_text
 from ..formats import smf
 from . import words
 from .document import Document
@@ -93,6 +93,51 @@ class Filing(QObject):
         question.setDefaultButton(buttons.Save)
         answer = question.exec()
         return answer == buttons.Discard or (answer == buttons.Save and self.save())
+
+    def do_on_shelf(self, what: str, path: Path) -> None:
+        """Rename, duplicate or put away a tune of the shelf."""
+        if what == "Duplicate":
+            self.duplicate(path)
+        elif what == "Move to the trash":
+            self.put_away(path)
+        else:
+            name, wanted = QInputDialog.getText(
+                self._window, "Rename the file", "A new name for the file:", text=path.stem
+            )
+            if wanted and name.strip():
+                self.rename(path, name.strip())
+
+    def duplicate(self, path: Path) -> None:
+        """Lay a copy of a tune beside it."""
+        free = (path.with_stem(f"{path.stem} {count}") for count in range(2, 10_000))
+        goal = next(each for each in free if not each.exists())
+        try:
+            write_text(goal, read_text(path))
+        except FileFault as fault:
+            self._notice.say(str(fault))
+
+    def rename(self, path: Path, name: str) -> None:
+        """Give a tune's file another name; an open tune stays open."""
+        goal = path.with_name(f"{name}.chick" if not name.endswith(".chick") else name)
+        if "/" in name or goal.exists():
+            self._notice.say(f"{goal.name}: there is such a file already, or it is no name for a file.")
+            return
+        try:
+            path.rename(goal)
+        except OSError as error:
+            self._notice.say(f"{path}: it could not be renamed: {error.strerror}.")
+            return
+        if self._document.path == path:
+            self._document.move_to(goal)
+
+    def put_away(self, path: Path) -> None:
+        """Move a tune to the system's trash. What is open stays on the screen, as a tune without a file."""
+        if not QFile.moveToTrash(str(path)):
+            self._notice.say(f"{path}: the system has no trash for it; nothing was moved.")
+            return
+        if self._document.path == path:
+            self._document.move_to(None)
+        self._notice.say(f"{path.name} is in the trash.", good=True)
 
     def export_midi(self) -> None:
         """Ask for a file and write the tune to it as a MIDI file."""

@@ -28,6 +28,7 @@ def _song(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     return (
         ActionSpec("Song", "&New tune", _KEYS.New, "Begin an empty tune", desk.filing.new),
         ActionSpec("Song", "&Open…", _KEYS.Open, "Open a tune from a file", desk.filing.open),
+        ActionSpec("Song", "S&helf of a folder…", "Ctrl+Shift+O", "Show another folder's tunes", desk.choose_folder),
         ActionSpec("Song", "&Save", _KEYS.Save, "Save the tune in its file", desk.filing.save),
         ActionSpec("Song", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file", desk.filing.save_as),
         ActionSpec(
@@ -226,8 +227,15 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ),
         ActionSpec(
             "View",
-            "&Wave",
+            "&Voices",
             "Ctrl+Shift+2",
+            "Which voices are edited, seen and heard",
+            lambda: desk.working.turn_to("Voices"),
+        ),
+        ActionSpec(
+            "View",
+            "&Wave",
+            "Ctrl+Shift+3",
             "How the chosen note looks as sound",
             lambda: desk.working.turn_to("Wave"),
         ),

@@ -183,6 +183,10 @@ class Look:
         #grid {{ font-size: {px(11)}px; border: none; background: {t.shade}; padding-left: {px(5)}px; }}
         #cellEditor {{ padding: 0 2px; }}
         #playingKeys:checked {{ background: {t.accent}; color: #14171B; }}
+        #voiceName {{ text-align: left; border-color: transparent; background: transparent; }}
+        #voiceName:checked {{ background: {t.page}; border-color: {t.accent}; }}
+        #voiceToggle {{ padding: {px(4)}px {px(8)}px; }}
+        #voiceToggle:checked {{ background: {t.accent}; color: #14171B; }}
         #panelName {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0;
                       padding: {px(4)}px {px(9)}px; color: {t.grey}; }}
         #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; }}
@@ -204,6 +208,11 @@ class Look:
         #strip #fieldName {{ color: {t.strip_grey}; font-size: {px(11)}px; }}
         #strip #light {{ color: {t.accent}; font-size: {px(11)}px; }}
         #strip #fieldValue {{ font-size: {px(14)}px; font-weight: bold; }}
+        #strip QPushButton#fieldValue {{ background: transparent; border: none;
+                                         border-bottom: 1px dotted {t.strip_grey};
+                                         border-radius: 0; padding: 0; text-align: left; }}
+        #strip QPushButton#fieldValue:focus {{ border: 1px solid {t.accent}; }}
+        #strip QLineEdit {{ background: {t.strip_button}; color: {t.strip_ink}; }}
         #strip QSlider::groove:horizontal {{ height: {px(4)}px; background: {t.strip_button}; border-radius: 2px; }}
         #strip QSlider::handle:horizontal {{ background: {t.accent}; width: {px(12)}px; height: {px(12)}px;
                                              margin: -{px(4)}px 0; border-radius: {px(6)}px; }}

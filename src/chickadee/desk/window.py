@@ -17,9 +17,11 @@ from PyQt6.QtGui import (
     QShowEvent,
 )
 from PyQt6.QtWidgets import (
+    QFileDialog,
     QInputDialog,
     QLabel,
     QMainWindow,
+    QMenu,
     QPlainTextEdit,
     QSplitter,
     QVBoxLayout,
@@ -58,6 +60,7 @@ from .theme import DAY, EVENING, Look
 from .timeline.rows import ROWS, USUAL_ROWS
 from .timeline.scene import Scene
 from .timeline.view import TimelineView
+from .voices.panel import VoicesPanel
 from .wave.panel import WavePanel
 from .working.side import WorkingSide
 
@@ -137,6 +140,9 @@ class DeskWindow(QMainWindow):
             action = self.actions_by_text[name]
             action.setChecked(self.settings.is_on(name, usual))
             action.toggled.connect(lambda on, name=name: self.settings.set_on(name, on))
+        self.recent = QMenu("Recent &folders", self)
+        bar.actions()[0].menu().insertMenu(self.actions_by_text["Save"], self.recent)
+        self._show_recent()
         shown = self.settings.words("rows", list(USUAL_ROWS))
         for title in ROWS:
             self.actions_by_text[f"Row: {title}"].setChecked(title in shown)
@@ -155,7 +161,8 @@ class DeskWindow(QMainWindow):
         self.editor = SheetEditor(self.document, self.look)
         self.findings = FindingsPanel(self.look)
         self.wave = WavePanel(self.look)
-        self.working = WorkingSide(self.look, {"Findings": self.findings, "Wave": self.wave})
+        self.voices = VoicesPanel(self.look)
+        self.working = WorkingSide(self.look, {"Findings": self.findings, "Voices": self.voices, "Wave": self.wave})
         self.shelf = ShelfPanel(self.look)
         self.keyboard = KeyboardPanel(self.look, self.hands)
         self.find_bar = FindBar(self.editor, self.document)
@@ -208,11 +215,16 @@ class DeskWindow(QMainWindow):
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.wave.tried.connect(self.taster.play)
+        self.voices.brought_forward.connect(self.bring_forward)
+        self.voices.sound_given.connect(self._give_sound)
+        self.voices.changed.connect(self._follow_voices)
         self.keyboard.wrote.connect(self._write_key)
         self.keyboard.recording_wanted.connect(self._record)
         self.player.finished.connect(lambda: self.keyboard.use_for(JUST_PLAY))
         self.shelf.tune_chosen.connect(self.open_path)
+        self.shelf.asked.connect(self.filing.do_on_shelf)
         self.strip.speed_changed.connect(lambda speed: self.listening.wish(speed=speed))
+        self.strip.property_given.connect(self.editing.set_property)
         self.strip.level_changed.connect(self.player.set_level)
         self.player.started.connect(lambda: self.strip.show_playing(True))
         self.player.stopped.connect(self._playing_stopped)
@@ -231,7 +243,28 @@ class DeskWindow(QMainWindow):
         if self.filing.open_path(path):
             self.editor.select(0, 0)
             self.timeline.show_tune_from_start()
+            self.settings.note_folder(path.resolve().parent)
+            self._show_recent()
         self.shelf.show_current(self.document.path, self.document.reading)
+
+    def show_shelf_of(self, folder: Path) -> None:
+        """Put a folder's tunes on the shelf."""
+        self.filing.folder = folder
+        self.shelf.show_folder(folder)
+        self.settings.note_folder(folder)
+        self._show_recent()
+
+    def choose_folder(self) -> None:
+        """Ask for a folder and put its tunes on the shelf."""
+        name = QFileDialog.getExistingDirectory(self, "A folder for the shelf", str(self.filing.folder))
+        if name:
+            self.show_shelf_of(Path(name))
+
+    def _show_recent(self) -> None:
+        self.recent.clear()
+        for folder in self.settings.recent_folders:
+            self.recent.addAction(str(folder)).triggered.connect(lambda _, folder=folder: self.show_shelf_of(folder))
+        self.recent.setEnabled(not self.recent.isEmpty())
 
     def choose_note(self, index: int) -> None:
         """Choose a note by its index: its text is selected, and everything follows."""
@@ -251,6 +284,34 @@ class DeskWindow(QMainWindow):
         self._chosen = list(notes)
         if not self.player.playing:
             self._show_chosen()
+
+    def bring_forward(self, voice: int) -> None:
+        """Edit another voice: its first note is chosen, or where it has none nothing is."""
+        first = next(
+            (index for index, note in enumerate(self.document.reading.song.notes) if note.voice == voice), None
+        )
+        self.choose_notes([] if first is None else [first])
+        self._bring_to_front(voice)
+
+    def _bring_to_front(self, voice: int) -> None:
+        self._scene = Scene(self.document.reading, voice)
+        self.timeline.show_reading(self.document.reading, voice)
+        self.timeline.choose(self._chosen)
+        self.keyboard.show_song(self.document.reading.song, voice)
+        self._show_voices()
+
+    def _show_voices(self) -> None:
+        self.voices.show_song(self.document.reading.song, self._front())
+        self._follow_voices()
+
+    def _follow_voices(self) -> None:
+        if self.listening.wanted.silent != self.voices.silent:
+            self.listening.wish(silent=self.voices.silent)
+        self.timeline.hide_voices(self.voices.hidden)
+
+    def _give_sound(self, voice: int, sound: str) -> None:
+        self.editing.set_property("sound", sound, voice)
+        self.taster.sound(sound)
 
     def choose_more(self, what: str) -> None:
         """Choose what belongs with the chosen note: its ``bar``, ``voice``, ``pitch`` or ``ink``, everywhere."""
@@ -379,6 +440,7 @@ class DeskWindow(QMainWindow):
         self.findings.show_reading(reading)
         self.strip.show_song(reading.song)
         self.keyboard.show_song(reading.song, self._scene.front)
+        self._show_voices()
         self._facts_due.start()
         self._collector.note_change()
         self._caret_moved(*self._selected_text())
@@ -400,8 +462,7 @@ class DeskWindow(QMainWindow):
         if self._chosen:
             front = reading.song.notes[self._chosen[0]].voice
             if front != self._front():
-                self._scene = Scene(reading, front)
-                self.timeline.show_reading(reading, front)
+                self._bring_to_front(front)
         if not self.player.playing:
             self._show_chosen()
 
@@ -516,6 +577,7 @@ class DeskWindow(QMainWindow):
             self.editor,
             self.findings,
             self.wave,
+            self.voices,
             self.working,
             self.shelf,
             self.keyboard,

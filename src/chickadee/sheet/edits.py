@@ -16,6 +16,7 @@ from ..theory import Pitch
 from .finding import TextEdit, apply_edits
 from .length import Unit
 from .parse import is_property_line
+from .properties import PROPERTIES
 from .reading import Reading
 from .tree import BarLine, Block, Direction, Group, Item, Node, Use
 from .word import Kind, Sign, Word
@@ -32,6 +33,7 @@ __all__ = [
     "set_length",
     "set_loudness",
     "set_pitch",
+    "set_property",
     "sharing",
     "split",
     "use_of",
@@ -151,6 +153,30 @@ def insert_after(reading: Reading, note: int, written: str) -> list[TextEdit]:
     place = _place(reading, note)
     end = max([place.item.end, *(hold.end for hold in _holds(place))])
     return [TextEdit(end, end, f" {written}")]
+
+
+def set_property(reading: Reading, name: str, value: str, voice: int | None = None) -> list[TextEdit]:
+    """Give the song, or one of its voices, a property: its line is changed, or added where there is none.
+
+    Raises CannotEdit with the property's own sentence where it does not take the value.
+    """
+    try:
+        PROPERTIES[name].read(value)
+    except ValueError as fault:
+        raise CannotEdit(str(fault)) from None
+    block = None if voice is None else reading.sheet.voices[voice]
+    properties = reading.sheet.properties if block is None else block.properties
+    for each in properties:
+        if each.name == name:
+            return [TextEdit(each.value_start, each.value_end, value)]
+    if block is not None:
+        at = max([block.end, *(each.value_end for each in block.properties)])
+        return [TextEdit(at, at, f"\n  {name}: {value}")]
+    if properties:
+        at = properties[-1].value_end
+        return [TextEdit(at, at, f"\n{name}: {value}")]
+    gap = "\n" if reading.sheet.voices and reading.sheet.voices[0].start else ""
+    return [TextEdit(0, 0, f"{name}: {value}\n{gap}")]
 
 
 def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:

@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from PyQt6.QtCore import QModelIndex, QRect, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QModelIndex, QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
     QLabel,
+    QLineEdit,
     QListWidget,
     QListWidgetItem,
+    QMenu,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
@@ -24,8 +26,11 @@ from ...sheet import Reading, Severity
 from .. import words
 from ..theme import Look
 
-__all__ = ["ShelfPanel", "Tune"]
+__all__ = ["ASKED", "ShelfPanel", "Tune"]
 
+ASKED = ("Rename the file…", "Duplicate", "Move to the trash")
+"""What can be asked for a tune of the shelf."""
+_SETTLE_MILLISECONDS = 300
 _TUNE = Qt.ItemDataRole.UserRole
 
 
@@ -67,6 +72,8 @@ class ShelfPanel(QWidget):
     """Lists the tunes of a folder. ``tune_chosen`` carries the path of one that was clicked."""
 
     tune_chosen = pyqtSignal(object)
+    asked = pyqtSignal(str, object)
+    """What is to be done with a tune, one of ASKED, and its path."""
 
     def __init__(self, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -85,10 +92,23 @@ class ShelfPanel(QWidget):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(self._choose)
         self.list.itemActivated.connect(self._choose)
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(self._offer)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Search the shelf")
+        self.search.setAccessibleName("Search the shelf")
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(self._filter)
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.directoryChanged.connect(lambda: self._settled.start())
+        self._settled = QTimer(self)
+        self._settled.setSingleShot(True)
+        self._settled.setInterval(_SETTLE_MILLISECONDS)
+        self._settled.timeout.connect(self._follow_folder)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for widget in (self.title, self.note):
+        for widget in (self.title, self.note, self.search):
             column.addWidget(widget)
         column.addWidget(self.list, 1)
         self._reader = QTimer(self)
@@ -108,6 +128,10 @@ class ShelfPanel(QWidget):
     def show_folder(self, folder: Path | None) -> None:
         """List a folder's tunes; their contours follow one at a time, so that many do not hold up the window."""
         self._folder = folder
+        if watched := self._watcher.directories():
+            self._watcher.removePaths(watched)
+        if folder and folder.is_dir():
+            self._watcher.addPath(str(folder))
         self.list.clear()
         paths = sorted(folder.glob("*.chick")) if folder and folder.is_dir() else []
         self.title.setText(folder.name if folder else "Shelf")
@@ -120,6 +144,42 @@ class ShelfPanel(QWidget):
             self.list.addItem(item)
         self._waiting = self._items()
         self._reader.start()
+        self._filter()
+
+    def menu_for(self, path: Path) -> QMenu:
+        """What can be done with a tune of the shelf."""
+        menu = QMenu(self)
+        for what in ASKED:
+            menu.addAction(what).triggered.connect(lambda _, what=what: self.asked.emit(what, path))
+        return menu
+
+    def _offer(self, at: QPoint) -> None:
+        item = self.list.itemAt(at)
+        if item is not None:
+            self.menu_for(item.data(_TUNE).path).popup(self.list.mapToGlobal(at))
+
+    def _filter(self) -> None:
+        """Hide what the search does not find, by title or file name."""
+        wanted = self.search.text().casefold()
+        for item in self._items():
+            tune = item.data(_TUNE)
+            item.setHidden(wanted not in f"{tune.title} {tune.path.stem}".casefold())
+
+    def _follow_folder(self) -> None:
+        """Tunes came, went or changed in the folder: those that are new or changed are read again."""
+        if self._folder is None:
+            return
+        there = sorted(self._folder.glob("*.chick")) if self._folder.is_dir() else []
+        if there != [item.data(_TUNE).path for item in self._items()]:
+            current = self.list.currentItem()
+            path = current.data(_TUNE).path if current is not None else None
+            self.show_folder(self._folder)
+            for item in self._items():
+                if item.data(_TUNE).path == path:
+                    self.list.setCurrentItem(item)
+        else:
+            self._waiting = self._items()
+            self._reader.start()
 
     def show_current(self, path: Path | None, reading: Reading) -> None:
         """Mark the tune that is open and follow its changes."""

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QAction, QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLineEdit,
     QPushButton,
     QSizePolicy,
     QSlider,
@@ -30,6 +31,9 @@ class SoundingStrip(QFrame):
     level_changed = pyqtSignal(float)
     """From 0 to 100."""
 
+    property_given = pyqtSignal(str, str)
+    """A property of the song and its new value, as a sheet writes it."""
+
     def __init__(self, look: Look, play: QAction, actions: list[QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("strip")
@@ -45,11 +49,14 @@ class SoundingStrip(QFrame):
         self._row.addWidget(self._speed)
         self.readout = _ReadoutView(look)
         self._row.addWidget(self.readout, 1)
-        self._tempo, self._meter, self._key, self._tuning = (
-            _Field(name) for name in ("Tempo", "Meter", "Key", "Tuning")
-        )
+        self.tempo = _Field("Tempo", "Beats a minute; click to change it")
+        self.meter = _Field("Meter", "Beats in a bar, and which note is a beat; click to change it")
+        self.key = _Field("Key", "The tonic and the scale; click to change it")
+        self.tuning = _Field("Tuning", "The frequency of A4 in Hz; click to change it")
+        for name, field in self._by_property().items():
+            field.given.connect(lambda text, name=name: self.property_given.emit(name, text))
         self._fields = QHBoxLayout()
-        for field in (self._tempo, self._meter, self._key, self._tuning):
+        for field in self._by_property().values():
             self._fields.addWidget(field)
         self._row.addLayout(self._fields)
         self._level = _SliderField("Level", "{}", 0, 100, 50, "How loud; up to 50 it stays gentle in headphones")
@@ -69,16 +76,19 @@ class SoundingStrip(QFrame):
         self.speed.setFixedWidth(look.px(96))
         self.level.setFixedWidth(look.px(76))
         self._fields.setSpacing(look.px(18))
-        self._tuning.setVisible(look.scale == 1)  # projected, the room is needed for what sounds
+        self.tuning.setVisible(look.scale == 1)  # projected, the room is needed for what sounds
         self._fields.setContentsMargins(look.px(8), 0, 0, 0)
 
     def show_song(self, song: Song) -> None:
         """Say the song's tempo, meter, key and tuning."""
         tempo = song.tempo_in_beats
-        self._tempo.set_value(f"{_BEAT_SIGNS.get(song.meter.lower, 'beat')} = {tempo:g}")
-        self._meter.set_value(song.meter.text)
-        self._key.set_value(song.key.pretty)
-        self._tuning.set_value(f"A = {song.tuning:g}")
+        self.tempo.set_value(f"{_BEAT_SIGNS.get(song.meter.lower, 'beat')} = {tempo:g}", f"{tempo:g}")
+        self.meter.set_value(song.meter.text, song.meter.text)
+        self.key.set_value(song.key.pretty, song.key.text)
+        self.tuning.set_value(f"A = {song.tuning:g}", f"{song.tuning:g}")
+
+    def _by_property(self) -> dict[str, _Field]:
+        return {"tempo": self.tempo, "meter": self.meter, "key": self.key, "tuning": self.tuning}
 
     def show_playing(self, playing: bool) -> None:
         """Whether the round button shows that something plays."""
@@ -93,26 +103,62 @@ _BEAT_SIGNS = {4: "♩", 8: "♪"}  # few fonts have the others
 
 
 class _Field(QWidget):
-    """A small name over its value."""
+    """A small name over its value, which can be typed anew where it stands. ``given`` carries what was typed."""
 
-    def __init__(self, name: str) -> None:
+    given = pyqtSignal(str)
+
+    def __init__(self, name: str, hint: str) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
         title = QLabel(name)
         title.setObjectName("fieldName")
-        self._value = QLabel()
-        self._value.setObjectName("fieldValue")
+        self.value = QPushButton()
+        self.value.setObjectName("fieldValue")
+        self.value.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.value.setToolTip(hint)
+        self.value.clicked.connect(self.edit)
+        self.field = QLineEdit()
+        self.field.setAccessibleName(name)
+        self.field.hide()
+        self.field.editingFinished.connect(self._give)
         column.addStretch()
-        column.addWidget(title)
-        column.addWidget(self._value)
+        for widget in (title, self.value, self.field):
+            column.addWidget(widget)
         column.addStretch()
-        self._name = name
+        self._name, self._written = name, ""
 
-    def set_value(self, text: str) -> None:
-        self._value.setText(text)
-        self.setAccessibleName(f"{self._name} {text}")
+    def set_value(self, shown: str, written: str) -> None:
+        """What the window draws, and what a sheet writes for it."""
+        self.value.setText(shown)
+        self.value.setAccessibleName(f"{self._name} {shown}, change it")
+        self._written = written
+
+    def edit(self) -> None:
+        """Begin to type."""
+        self.field.setText(self._written)
+        self.field.setFixedWidth(max(self.value.width() + 12, 64))
+        self.value.hide()
+        self.field.show()
+        self.field.selectAll()
+        self.field.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape and not self.field.isHidden():
+            self.field.setText(self._written)
+            self._give()
+        else:
+            super().keyPressEvent(event)
+
+    def _give(self) -> None:
+        if self.field.isHidden():
+            return
+        self.field.hide()
+        self.value.show()
+        text = self.field.text().strip()
+        if text and text != self._written:
+            self.given.emit(text)
 
 
 class _SliderField(QWidget):

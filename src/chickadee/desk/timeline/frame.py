@@ -33,6 +33,8 @@ class Frame:
     """The moment that the reading column marks."""
     shown: tuple[Row, ...]
     """The reading rows, from the top."""
+    hidden: frozenset[int]
+    """Voices that are left out."""
     playhead: float | None
     """The tick that is heard, while playing."""
 

@@ -128,7 +128,8 @@ def _paint_notes(painter: QPainter, frame: Frame) -> None:
     painter.setFont(frame.look.font(min(11, max(8, frame.axes.lane / frame.look.scale * 0.72)), bold=True))
     first, last = frame.ticks()
     for index in frame.scene.notes_between(first, last):
-        _paint_note(painter, frame, index)
+        if not frame.hidden or frame.scene.song.notes[index].voice not in frame.hidden:
+            _paint_note(painter, frame, index)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setClipping(False)
 

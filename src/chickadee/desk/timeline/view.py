@@ -79,6 +79,7 @@ class TimelineView(QAbstractScrollArea):
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
         self.grid = Fraction(1)
         """Beats that notes are drawn with and moved by."""
+        self._hidden: frozenset[int] = frozenset()
         self._pressed: QPoint | None = None
         self._drag: Drag | None = None
         self._proposal = Proposal()
@@ -159,6 +160,12 @@ class TimelineView(QAbstractScrollArea):
             self._measure()
             if first:
                 self._center_pitches()
+
+    def hide_voices(self, voices: frozenset[int]) -> None:
+        """Leave some voices out."""
+        if voices != self._hidden:
+            self._hidden = voices
+            self.viewport().update()
 
     def show_tune_from_start(self) -> None:
         """Scroll to the start of a tune just opened, its pitches in the middle."""
@@ -297,6 +304,7 @@ class TimelineView(QAbstractScrollArea):
             chosen=self._chosen,
             column=self._column,
             shown=self._rows,
+            hidden=self._hidden,
             playhead=self._playhead,
         )
         self._painter.paint(painter, frame)

@@ -1,0 +1,1 @@
+"""The voices of the tune."""

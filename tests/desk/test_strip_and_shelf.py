@@ -1,0 +1,124 @@
+"""The strip's fields, the voices and the shelf, each worked where it stands."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import QFile, Qt
+from PyQt6.QtWidgets import QInputDialog
+
+CLICK, KEY = Qt.MouseButton.LeftButton, Qt.Key
+
+
+def body(desk):
+    return desk.document.reading.text
+
+
+def give(qtbot, field, text):
+    qtbot.mouseClick(field.value, CLICK)
+    assert field.field.isVisible()
+    qtbot.keyClicks(field.field, text)
+    qtbot.keyClick(field.field, KEY.Key_Return)
+
+
+def test_the_strip_s_fields_write_the_song_s_properties(qtbot, desk):
+    desk.document.text_document.setPlainText("title: T\ntempo: 92\n\nvoice V\n  C4")
+    give(qtbot, desk.strip.tempo, "120")
+    give(qtbot, desk.strip.meter, "3/4")
+    give(qtbot, desk.strip.key, "D minor")
+    assert body(desk) == "title: T\ntempo: 120\nmeter: 3/4\nkey: D minor\n\nvoice V\n  C4"
+    assert desk.strip.key.value.text() == "D minor"
+    give(qtbot, desk.strip.tuning, "nonsense")
+    assert "nonsense" in desk.notice.text
+    assert "tuning" not in body(desk)
+    qtbot.mouseClick(desk.strip.tempo.value, CLICK)
+    qtbot.keyClicks(desk.strip.tempo.field, "77")
+    qtbot.keyClick(desk.strip.tempo.field, KEY.Key_Escape)
+    assert desk.document.reading.song.tempo_in_beats == 120
+    for _ in range(3):
+        desk.editor.undo()
+    assert body(desk).startswith("title: T\ntempo: 92\n\n")
+    desk.document.text_document.setPlainText("")
+    give(qtbot, desk.strip.tempo, "60")
+    assert body(desk) == "tempo: 60\n"
+
+
+def test_voices_are_brought_forward_silenced_hidden_and_given_sounds(qtbot, desk):
+    desk.document.text_document.setPlainText(
+        "voice High\n  C5 D5\n\nvoice Low\n  sound: sine\n  C3\n\nvoice Bells\n  rest"
+    )
+    panel = desk.voices
+    desk.working.turn_to("Voices")
+    qtbot.mouseClick(panel.rows[1].name, CLICK)
+    assert [desk.document.reading.song.notes[index].number for index in desk._chosen] == [48]
+    assert panel.rows[1].name.isChecked() and not panel.rows[0].name.isChecked()
+    qtbot.mouseClick(panel.rows[2].name, CLICK)
+    assert desk._front() == 2
+    qtbot.mouseClick(panel.rows[0].mute, CLICK)
+    assert desk.listening.wanted.silent == {0}
+    qtbot.mouseClick(panel.rows[1].alone, CLICK)
+    assert desk.listening.wanted.silent == {0, 2}
+    qtbot.mouseClick(panel.rows[0].hide, CLICK)
+    assert desk.timeline._hidden == {0}
+    panel.rows[0].sound.setCurrentText("organ pipe")
+    panel.rows[0].sound.activated.emit(0)
+    panel.rows[1].sound.setCurrentText("reed pipe")
+    panel.rows[1].sound.activated.emit(0)
+    assert body(desk).startswith("voice High\n  sound: organ pipe\n  C5 D5\n\nvoice Low\n  sound: reed pipe\n")
+    assert desk.listening.wanted.silent == {0, 2}  # kept by name while the sheet changes
+    desk.working.turn_to("Findings")
+    desk.document.text_document.setPlainText("C4")
+    assert desk.listening.wanted.silent == set()
+
+
+@pytest.fixture
+def shelf(qtbot, desk, tmp_path):
+    for name in ("gull", "mill", "reed"):
+        (tmp_path / f"{name}.chick").write_text(f"title: {name.title()} call\nC4 D4")
+    desk.shelf.show_folder(tmp_path)
+    desk.shelf.read_all()
+    yield desk.shelf
+    desk.shelf.search.clear()
+
+
+def titles(shelf):
+    return [item.data(Qt.ItemDataRole.UserRole).title for item in shelf._items() if not item.isHidden()]
+
+
+def test_the_shelf_searches_and_follows_its_folder(qtbot, desk, shelf, tmp_path):
+    qtbot.keyClicks(shelf.search, "mill")
+    assert titles(shelf) == ["Mill call"]
+    shelf.search.clear()
+    (tmp_path / "night.chick").write_text("title: Night call\nE4")
+    qtbot.waitUntil(lambda: "Night call" in titles(shelf), timeout=5000)
+    (tmp_path / "gull.chick").unlink()
+    qtbot.waitUntil(lambda: "Gull call" not in titles(shelf), timeout=5000)
+
+
+def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path, monkeypatch):
+    path = tmp_path / "gull.chick"
+    desk.open_path(path)
+    actions = {action.text(): action for action in shelf.menu_for(path).actions()}
+    actions["Duplicate"].trigger()
+    assert (tmp_path / "gull 2.chick").read_text() == path.read_text()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mill", True))
+    actions["Rename the file…"].trigger()
+    assert "such a file already" in desk.notice.text
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("landing", True))
+    actions["Rename the file…"].trigger()
+    assert desk.document.path == tmp_path / "landing.chick"
+    assert not path.exists()
+    monkeypatch.setattr(QFile, "moveToTrash", lambda name: bool(__import__("os").remove(name) or True))
+    desk.filing.put_away(tmp_path / "landing.chick")
+    assert (desk.document.path, desk.document.modified) == (None, True)  # still on the screen
+    monkeypatch.setattr(QFile, "moveToTrash", lambda name: False)
+    desk.filing.put_away(tmp_path / "mill.chick")
+    assert "no trash" in desk.notice.text
+    assert (tmp_path / "mill.chick").exists()
+
+
+def test_recent_folders_are_offered(desk, tmp_path):
+    for name in ("one", "two"):
+        (tmp_path / name).mkdir()
+        desk.show_shelf_of(tmp_path / name)
+    offered = [action.text() for action in desk.recent.actions()]
+    assert offered[:2] == [str(tmp_path / "two"), str(tmp_path / "one")]
