@@ -1,5 +1,5 @@
 PYTHON := .venv/bin/python
-.PHONY: setup demo test bench shots lint size
+.PHONY: setup demo test bench shots lint size install uninstall
 
 setup:                ## make .venv and install whatever is missing
 	@scripts/setup.sh
@@ -25,3 +25,9 @@ shots: setup          ## take the pictures in docs/screenshots again
 
 size: setup           ## how much of the Python is tests
 	@$(PYTHON) scripts/size.py
+
+install:              ## put Chickadee into the desktop's menu (PREFIX chooses where, ~/.local by default)
+	@scripts/install.sh
+
+uninstall:            ## take it out again
+	@scripts/install.sh remove

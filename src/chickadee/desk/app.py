@@ -7,6 +7,7 @@ from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from .window import DeskWindow
@@ -23,6 +24,7 @@ def application() -> QApplication:
     QApplication.setDesktopFileName("chickadee")
     app = QApplication(sys.argv[:1])
     app.setStyle("Fusion")
+    app.setWindowIcon(QIcon.fromTheme("chickadee"))
     return app
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QModelIndex, QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
+    QHBoxLayout,
     QLabel,
     QLineEdit,
     QListWidget,
@@ -108,8 +109,11 @@ class ShelfPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for widget in (self.title, self.note, self.search):
+        for widget in (self.title, self.note):
             column.addWidget(widget)
+        self._searching = QHBoxLayout()
+        self._searching.addWidget(self.search)
+        column.addLayout(self._searching)
         column.addWidget(self.list, 1)
         self._reader = QTimer(self)
         self._reader.setInterval(0)
@@ -123,6 +127,7 @@ class ShelfPanel(QWidget):
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
         self._look = look
+        self._searching.setContentsMargins(look.px(12), look.px(2), look.px(10), look.px(4))
         self.list.scheduleDelayedItemsLayout()
 
     def show_folder(self, folder: Path | None) -> None:
