@@ -585,7 +585,7 @@ class DeskWindow(QMainWindow):
             view.set_look(self.look)
         self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self._across.setSizes([self.look.px(186), self.width() - self.look.px(186)])
-        self._right.setSizes([380, 340])
+        self._right.setSizes([380, 340] if self.look.scale == 1 else [560, 160])
         self._below.setSizes([635, 375])
 
     def toggle_shelf(self) -> None:

@@ -13,6 +13,7 @@ __all__ = ["LABELS", "KeyboardView"]
 
 _WHITE = (0, 2, 4, 5, 7, 9, 11)
 _LOWEST, _HIGHEST = 36, 96
+_NARROWEST = 34  # pixels of a white key that its name and number need
 LABELS = ("Names and numbers", "Names", "Numbers", "Steps", "Nothing")
 """What can stand on the keys."""
 
@@ -68,9 +69,17 @@ class KeyboardView(QWidget):
         """The keys that are lit."""
         return self._held | self._sounding
 
+    @property
+    def span(self) -> tuple[int, int]:
+        """The lowest and the highest key: five octaves, or as many as can be read, about middle C."""
+        octaves = int(self.width() / (7 * self._look.px(_NARROWEST)))
+        low, high = {5: (36, 96), 4: (36, 84), 3: (48, 84), 2: (48, 72)}[max(2, min(5, octaves))]
+        return max(low, _LOWEST), min(high, _HIGHEST)
+
     def key_rect(self, number: int) -> QRect:
         """Where a key is drawn."""
-        whites = [each for each in range(_LOWEST, _HIGHEST + 1) if each % 12 in _WHITE]
+        low, high = self.span
+        whites = [each for each in range(low, high + 1) if each % 12 in _WHITE]
         wide = self.width() / len(whites)
         if number % 12 in _WHITE:
             place = whites.index(number)
@@ -82,14 +91,15 @@ class KeyboardView(QWidget):
 
     def key_at(self, at: QPoint) -> int | None:
         """The MIDI number of the key at a place; black keys lie over white ones."""
-        keys = sorted(range(_LOWEST, _HIGHEST + 1), key=lambda number: number % 12 in _WHITE)
+        low, high = self.span
+        keys = sorted(range(low, high + 1), key=lambda number: number % 12 in _WHITE)
         return next((number for number in keys if self.key_rect(number).contains(at)), None)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for white in (True, False):
-            for number in range(_LOWEST, _HIGHEST + 1):
+            for number in range(self.span[0], self.span[1] + 1):
                 if (number % 12 in _WHITE) == white:
                     self._paint_key(painter, number, white)
 

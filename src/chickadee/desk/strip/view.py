@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QAction, QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -37,6 +37,7 @@ class SoundingStrip(QFrame):
     def __init__(self, look: Look, play: QAction, actions: list[QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("strip")
+        self._scale = look.scale
         self._row = QHBoxLayout(self)
         self.play_button = _PlayButton(look, play)
         self._row.addWidget(self.play_button)
@@ -76,8 +77,25 @@ class SoundingStrip(QFrame):
         self.speed.setFixedWidth(look.px(96))
         self.level.setFixedWidth(look.px(76))
         self._fields.setSpacing(look.px(18))
-        self.tuning.setVisible(look.scale == 1)  # projected, the room is needed for what sounds
+        self._scale = look.scale
+        self._make_room()
         self._fields.setContentsMargins(look.px(8), 0, 0, 0)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._make_room()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(round(420 * self._scale), super().minimumSizeHint().height())
+
+    def _make_room(self) -> None:
+        """What sounds comes first: where there is little room, what can also be had elsewhere gives way to it."""
+        stop, last, following, around = self._buttons
+        for least, widget in (
+            (1150, self.tuning), (1080, last), (1080, following), (900, self.meter), (840, around), (760, self.key),
+            (700, self._speed), (600, self._level), (520, stop),
+        ):  # fmt: skip
+            widget.setVisible(self.width() >= least * self._scale)
 
     def show_song(self, song: Song) -> None:
         """Say the song's tempo, meter, key and tuning."""

@@ -19,6 +19,7 @@ class WorkingSide(QWidget):
         super().__init__(parent)
         self._names = list(panels)
         self._pages = QStackedWidget()
+        self._pages.setMinimumHeight(60)  # less than some panels would like: they scroll
         self._group = QButtonGroup(self)
         self._row = QHBoxLayout()
         for place, (name, panel) in enumerate(panels.items()):
