@@ -9,11 +9,12 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["NullSink", "StallWatch", "lags"]
+__all__ = ["NullSink", "StallWatch", "disturb", "lags"]
 
 RATE = 48_000
 _LOADED = (
@@ -77,6 +78,18 @@ class NullSink:
         return subprocess.Popen(
             command, env=environment, stdin=subprocess.DEVNULL, stdout=goal, stderr=subprocess.DEVNULL  # type: ignore[arg-type]
         )  # fmt: skip
+
+
+def disturb(desk: Any, turn: int) -> None:
+    """Edit the sheet in a desk's window, or take that back, and scroll its roll."""
+    if turn % 2:
+        desk.editor.undo()
+    else:
+        cursor = desk.editor.textCursor()
+        cursor.movePosition(cursor.MoveOperation.End)
+        cursor.insertText("\n# a remark")
+    bar = desk.timeline.horizontalScrollBar()
+    bar.setValue((bar.value() + 37) % (bar.maximum() + 1))
 
 
 class StallWatch:

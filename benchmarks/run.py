@@ -96,7 +96,7 @@ def rendering() -> None:
 
 def playback() -> None:
     """A minute of four voices in the desk's window, recorded, while the sheet is edited twice a second."""
-    from null_sink import NullSink, StallWatch, lags
+    from null_sink import NullSink, StallWatch, disturb, lags
 
     if not NullSink.available:
         print("playback                               PulseAudio is not installed")
@@ -128,18 +128,8 @@ def playback() -> None:
     onsets = sorted({round(float(song.tempo.seconds(note.start)) * RATE) for note in song.notes})
     turns = iter(range(1_000_000))
 
-    def busy() -> None:
-        if next(turns) % 2:
-            desk.editor.undo()
-        else:
-            cursor = desk.editor.textCursor()
-            cursor.movePosition(cursor.MoveOperation.End)
-            cursor.insertText("\n# a remark")
-        bar = desk.timeline.horizontalScrollBar()
-        bar.setValue((bar.value() + 37) % (bar.maximum() + 1))
-
     timer = QTimer()
-    timer.timeout.connect(busy)
+    timer.timeout.connect(lambda: disturb(desk, next(turns)))
     sink.record()
     with StallWatch() as watch:
         desk.play_all()

@@ -84,11 +84,36 @@ def wave(window: DeskWindow) -> None:
     window.choose_note(6)
 
 
+def voices(window: DeskWindow) -> None:
+    window.working.turn_to("Voices")
+    window.voices.rows[1].mute.setChecked(True)
+    window.choose_note(4)
+
+
+def rows(window: DeskWindow) -> None:
+    for title in ("Step", "Interval", "Frequency"):
+        window.actions_by_text[f"Row: {title}"].trigger()
+    window.actions_by_text["Keyboard"].trigger()
+    window.toggle_keyboard()
+    window.choose_note(4)
+    window.timeline.edit_cell("Name")
+
+
+def keyboard(window: DeskWindow) -> None:
+    window.choose_note(4)
+    window.keyboard.play_on_keys(True)
+    window.keyboard.use_for("Write")
+    window.keyboard.keys.show_held({67, 71})
+
+
 SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
     "findings": ("gull-point", put(FAULTY)),
     "wave": ("gull-point", wave),
+    "voices": ("gull-point", voices),
+    "rows": ("gull-point", rows),
+    "keyboard": ("reed-island", keyboard),
     "long": ("gull-point", put(long_tune())),
     "empty": ("gull-point", put("")),
     "evening": ("night-boat", switch("Evening theme")),
@@ -105,6 +130,7 @@ def main(names: list[str]) -> None:
         shelf = demo_folder()
         for name in names or SHOTS:
             tune, prepare = SHOTS[name]
+            os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
             window = DeskWindow(shelf)
             window.resize(1280, 800)
             window.show()
@@ -114,6 +140,7 @@ def main(names: list[str]) -> None:
             for _ in range(3):
                 app.processEvents()
             window.grab().save(str(GOAL / f"{name}.png"))
+            window.keyboard.play_on_keys(False)
             window.player.close()
             window.keeping.close()
             destroy(window)

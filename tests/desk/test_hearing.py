@@ -11,7 +11,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 
 from chickadee.sound import rendered
-from null_sink import NullSink, StallWatch, lags
+from null_sink import NullSink, StallWatch, disturb, lags
 
 pytestmark = pytest.mark.skipif(not NullSink.available, reason="PulseAudio is not installed")
 
@@ -60,19 +60,8 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
     onsets = sorted({round(float(song.tempo.seconds(note.start)) * 48_000) for note in song.notes})
     turns = iter(range(10_000))
 
-    def busy():
-        turn = next(turns)
-        if turn % 2:
-            desk.editor.undo()
-        else:
-            cursor = desk.editor.textCursor()
-            cursor.movePosition(cursor.MoveOperation.End)
-            cursor.insertText("\n# a remark")
-        bar = desk.timeline.horizontalScrollBar()
-        bar.setValue((bar.value() + 37) % (bar.maximum() + 1))
-
     timer = QTimer()
-    timer.timeout.connect(busy)
+    timer.timeout.connect(lambda: disturb(desk, next(turns)))
     timer.start(500)
     stalls = []
     for _ in range(3):

@@ -36,9 +36,18 @@ class CellEditor(QLineEdit):
         self.setFont(look.font(12.5, bold=True))
         self.setText(text)
         self.selectAll()
-        self.setGeometry(rect.adjusted(-1, -1, 1, 1))
+        self.place(rect)
         self.show()
         self.setFocus()
+
+    @property
+    def title(self) -> str | None:
+        """The row's title; None where nothing is typed."""
+        return self._row.title if self._row is not None and not self.isHidden() else None
+
+    def place(self, rect: QRect) -> None:
+        """Stand over a cell."""
+        self.setGeometry(rect.adjusted(-1, -1, 1, 1))
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:

@@ -321,8 +321,19 @@ class TimelineView(QAbstractScrollArea):
             painter.setPen(QPen(self._look.color("accent"), 2))
             painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
 
+    def _keep_editor_in_place(self) -> None:
+        """Whatever moves, what is being typed stays under its note."""
+        title = self.cell_editor.title
+        if title is not None and self._column is not None and title in self.row_titles:
+            self.cell_editor.place(self.cell_rect(title))
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        super().scrollContentsBy(dx, dy)
+        self._keep_editor_in_place()
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._measure()
+        self._keep_editor_in_place()
         if event is not None and event.oldSize().height() != event.size().height():
             self._center_pitches()
 
