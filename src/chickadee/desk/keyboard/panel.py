@@ -28,7 +28,7 @@ __all__ = ["JUST_PLAY", "RECORD", "WRITE", "KeyboardPanel"]
 JUST_PLAY, WRITE, RECORD = "Just play", "Write", "Record"
 _HINTS = {
     JUST_PLAY: "What is played is heard.",
-    WRITE: "Each key writes a note of the grid's length after the chosen one; Space writes a rest.",
+    WRITE: "Each key writes a note after the chosen one, Space a rest.",
     RECORD: "A bar is counted in; what is played is kept until you accept it.",
 }
 
