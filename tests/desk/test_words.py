@@ -49,7 +49,10 @@ def test_drums_go_by_their_names():
 def test_the_readout_of_chords_rests_and_nothing():
     song = read("title: Reeds\nmeter: 3/4\nC4&E4&G4 | rest A4").song
     chord = readout_of(song, [0, 1, 2])
-    assert (chord.name, chord.first_line, chord.second_line) == ("C4 E4 G4", "60 64 67", "bar 1, beat 1")
+    assert (chord.name, chord.number, chord.first_line) == ("C major", "60 64 67", "C4 E4 G4")
+    assert chord.second_line == "bar 1, beat 1"
+    two = readout_of(read("C4&E4").song, [0, 1])
+    assert (two.name, two.first_line) == ("C4 E4", "60 64")
     assert readout_of(song, [], tick=8_064_000).name == "rest"
     assert readout_of(song, []).name == "Reeds"
     assert readout_of(read("").song, []).name == "A new tune"

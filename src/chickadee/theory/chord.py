@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
 
-__all__ = ["CHORD_KINDS", "Chord", "ChordKind", "read_chord"]
+__all__ = ["CHORD_KINDS", "Chord", "ChordKind", "read_chord", "recognized"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +98,11 @@ class Chord:
         """The symbol: ``F#m7/A``."""
         return f"{self.root.text}{self.kind.symbol}{'/' + self.bass.text if self.bass else ''}"
 
+    @property
+    def pretty(self) -> str:
+        """The symbol as the window draws it: ``F♯m7/A``; a major triad says so, since ``C`` is a note too."""
+        return f"{self.root.pretty}{self.kind.symbol or ' major'}{'/' + self.bass.pretty if self.bass else ''}"
+
     def pitches(self, octave: int) -> tuple[Pitch, ...]:
         """Its pitches from the lowest up, the root in an octave; a bass is the next of its name below the root."""
         root = self.root.at(octave)
@@ -121,6 +127,25 @@ def read_chord(symbol: str) -> Chord | None:
     if kind is None or root is None:
         return None
     return Chord(root[0], kind, bass[0] if bass else None)
+
+
+def recognized(pitches: Sequence[Pitch]) -> Chord | None:
+    """The chord that some pitches make, whatever octaves they are in; None for fewer than three different ones.
+
+    Where several fit, the one whose root is the lowest pitch is meant.
+
+    >>> recognized([Pitch("E", 0, 3), Pitch("C", 0, 4), Pitch("G", 0, 4)]).text
+    'C/E'
+    """
+    if len({pitch.number % 12 for pitch in pitches}) < 3:
+        return None
+    rising = sorted(pitches, key=lambda pitch: pitch.number)
+    for pitch in rising:
+        above = {(other.number - pitch.number) % 12 for other in pitches}
+        for kind in CHORD_KINDS.values():
+            if {semitones % 12 for semitones in kind.semitones} == above:
+                return Chord(pitch.name, kind, None if pitch.number == rising[0].number else rising[0].name)
+    return None
 
 
 def _above(root: Pitch, letters: int, semitones: int) -> Pitch:

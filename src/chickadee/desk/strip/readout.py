@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...song import Song
+from ...theory.chord import recognized
 from .. import words
 
 __all__ = ["Readout", "readout_of"]
@@ -38,6 +39,9 @@ def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Reado
         return Readout(words.both_names(song, note), str(note.number), second, place)
     names = " ".join(song.voices[note.voice].name_of(note) for note in together[:6])
     numbers = " ".join(str(note.number) for note in together[:6])
+    chord = recognized([note.pitch for note in together if not song.voices[note.voice].is_drums])
+    if chord is not None:
+        return Readout(chord.pretty, numbers, names, place)
     return Readout(names, "", numbers, place)
 
 
