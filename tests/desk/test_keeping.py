@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QPlainTextEdit
 
 from chickadee.desk.journal import Journal, left_behind
 from chickadee.desk.keeping import VersionsDialog
+from chickadee.sheet.tidy import tidy
 
 CLICK = Qt.MouseButton.LeftButton
 KILLS = int(os.environ.get("CHICKADEE_KILLS", "4"))
@@ -140,3 +141,13 @@ def test_switches_are_remembered(desk):
     desk.settings.note_folder(Path("/tmp"))
     desk.settings.note_folder(Path("/"))
     assert desk.settings.recent_folders[:2] == [Path("/"), Path("/tmp")]
+
+
+def test_the_first_time_a_tune_explains_itself_and_only_then(desk):
+    desk.welcome()
+    song = desk.document.reading.song
+    assert (len(song.notes), desk.document.reading.findings, desk.document.modified) == (36, (), False)
+    assert tidy(desk.document.reading.text) == desk.document.reading.text
+    desk.document.new()
+    desk.welcome()
+    assert desk.document.reading.text == ""

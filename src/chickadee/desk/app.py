@@ -34,6 +34,8 @@ def run(file: Path | None = None, folder: Path | None = None) -> int:
     window = DeskWindow(file if file and file.is_dir() else folder)
     sys.excepthook = lambda kind, fault, trace: _fault(window, kind, fault, trace)
     window.show()
+    if file is None and folder is None:
+        window.welcome()
     if file and not file.is_dir():
         QTimer.singleShot(0, lambda: window.open_path(file))
     status = app.exec()

@@ -54,6 +54,10 @@ class Document(QObject):
         """Begin an empty tune."""
         self._put("", None)
 
+    def begin(self, text: str) -> None:
+        """Begin with a text that need not be saved."""
+        self._put(text, None)
+
     def open(self, path: Path) -> None:
         """Take a file's text. Raises FileFault, and then nothing has changed."""
         self._put(read_text(path), path)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from importlib.resources import files
 from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt, QTimer
@@ -265,6 +266,13 @@ class DeskWindow(QMainWindow):
         for folder in self.settings.recent_folders:
             self.recent.addAction(str(folder)).triggered.connect(lambda _, folder=folder: self.show_shelf_of(folder))
         self.recent.setEnabled(not self.recent.isEmpty())
+
+    def welcome(self) -> None:
+        """The first time ever, begin with a tune that explains itself."""
+        if not self.settings.is_on("welcomed", False):
+            self.settings.set_on("welcomed", True)
+            self.document.begin((files("chickadee.desk") / "welcome.chick").read_text("utf-8"))
+            self.timeline.show_tune_from_start()
 
     def choose_note(self, index: int) -> None:
         """Choose a note by its index: its text is selected, and everything follows."""
