@@ -11,9 +11,11 @@ from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QProgressDialog, QPushButton
 
 from chickadee.desk import app
+from chickadee.desk.export import SoundRequest
 from chickadee.desk.export_dialog import SoundDialog
 from chickadee.desk.keycard import KeyCard
 from chickadee.song import TICKS_PER_QUARTER as Q
+from chickadee.sound.audio_file import AudioSettings
 
 KEY = Qt.Key
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -275,6 +277,18 @@ def test_exporting_midi_and_sound(qtbot, desk, tmp_path, monkeypatch):
     assert "out.flac" in desk.notice.text
     desk.filing.write_midi(tmp_path / "no" / "out.mid")
     assert "no such" in desk.notice.text
+
+
+def test_sound_is_exported_by_voice_or_some_bars(qtbot, desk, tmp_path):
+    write(qtbot, desk, "tempo: 240\nvoice High\n  C5=4 | D5=4 |\nvoice Low\n  C3=4 | D3=4 |")
+    settings = AudioSettings(rate=16_000, bits="24", room=True, fade=0.5)
+    desk.filing.write_sound(tmp_path / "part.wav", SoundRequest(settings, by_voice=True, bars=(2, 2)))
+    qtbot.waitUntil(lambda: desk.filing.export is None, timeout=20_000)
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["part - High.wav", "part - Low.wav"]
+    info = soundfile.info(tmp_path / "part - Low.wav")
+    assert (info.samplerate, info.subtype) == (16_000, "PCM_24")
+    assert 1 < info.duration < 2.5
+    assert "part - Low.wav" in desk.notice.text
 
 
 def test_a_cancelled_export_leaves_no_file(qtbot, desk, tmp_path):

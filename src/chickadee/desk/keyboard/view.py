@@ -49,9 +49,10 @@ class KeyboardView(QWidget):
 
     def show_song(self, song: Song, front: int) -> None:
         """Spell the names for a song's key, and mark the range of its front voice."""
-        self._song = song
-        self._range = song.voices[front].range if front < len(song.voices) else None
-        self.update()
+        marked = song.voices[front].range if front < len(song.voices) else None
+        if (song.key, marked) != (self._song.key, self._range):
+            self.update()
+        self._song, self._range = song, marked
 
     def show_held(self, numbers: set[int]) -> None:
         """Light the keys that are held down."""
