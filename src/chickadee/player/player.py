@@ -17,6 +17,7 @@ __all__ = ["Player"]
 
 _LOOK_MILLISECONDS = 15
 _LEVEL = 50.0
+_JITTER = 0.2  # seconds by which the engine's clock and ours may differ
 
 
 class Player(QObject):
@@ -44,7 +45,7 @@ class Player(QObject):
         self._ready = False
         self._playing: Playing | None = None
         self._number = 0
-        self._tick = 0.0
+        self._tick = self._second = 0.0
         self._level, self._room = _LEVEL, False
         self._notes = 0
         self._clock = QTimer(self)
@@ -125,7 +126,7 @@ class Player(QObject):
         self.open()
         was_playing, self._playing = self._playing is not None, playing
         self._number += 1
-        self._tick = float(playing.start)
+        self._tick, self._second = float(playing.start), -1.0
         self._link.send(messages.Play(self._number, playing.score, playing.part))
         self._clock.start()
         if not was_playing:
@@ -136,6 +137,7 @@ class Player(QObject):
         if self._playing is None:
             return
         moments = self._playing.moments_to(playing)
+        self._second = -1.0
         self._playing = playing
         self._number += 1
         self._link.send(messages.Change(self._number, playing.score, playing.part, moments))
@@ -217,6 +219,9 @@ class Player(QObject):
         second = status.second + min(0.1, max(0.0, time.monotonic() - status.moment))
         if self._playing.part.round is not None:
             second = min(second, self._playing.part.round[1])
+        if 0 < self._second - second < _JITTER:  # what was heard before stays heard, though the clock was read late
+            second = self._second
+        self._second = second
         self._tick = max(self._playing.first_tick, self._playing.tempo.tick(max(0.0, second)))
         self.moved.emit(self._tick)
 
