@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject
 
 from ..player import Player, Playing
 from ..song import Voice
@@ -17,12 +17,7 @@ _RECORDING_BARS = 200
 
 
 class Listening(QObject):
-    """Plays the document as it now reads: whatever changes while it plays is heard at once.
-
-    ``changed`` tells of a wish that changed.
-    """
-
-    changed = pyqtSignal()
+    """Plays the document as it now reads: whatever changes while it plays is heard at once."""
 
     def __init__(self, document: Document, parent: QObject) -> None:
         super().__init__(parent)
@@ -52,7 +47,6 @@ class Listening(QObject):
     def wish(self, **wishes: Any) -> None:
         """Wish for other values of some fields of Playing; what is playing follows."""
         self._follow(replace(self._wanted, **wishes))
-        self.changed.emit()
 
     def _follow_song(self) -> None:
         self._follow(replace(self._wanted, song=self._document.reading.song))

@@ -609,6 +609,7 @@ class DeskWindow(QMainWindow):
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         QTimer.singleShot(_ENGINE_MILLISECONDS, self.player.open)
+        QTimer.singleShot(_ENGINE_MILLISECONDS, self.midi_keys.listen_to_system)
         self.keeping.offer_left_behind()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

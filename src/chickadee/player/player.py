@@ -148,11 +148,6 @@ class Player(QObject):
             self._link.send(messages.Stop())
             self._end()
 
-    @property
-    def now_playing(self) -> Playing | None:
-        """What is being played."""
-        return self._playing
-
     # Single notes
 
     def strike(

@@ -38,7 +38,6 @@ class KeyboardPanel(QWidget):
 
     wrote = pyqtSignal(object)
     recording_wanted = pyqtSignal(bool)
-    playing_keys_changed = pyqtSignal(bool)
 
     def __init__(self, look: Look, hands: Hands, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -115,7 +114,6 @@ class KeyboardPanel(QWidget):
         if not on:
             self.hands.release_all()
         self._show_hint()
-        self.playing_keys_changed.emit(on)
 
     @property
     def plays_on_keys(self) -> bool:

@@ -55,12 +55,19 @@ class MidiKeys(QObject):
     def __init__(self, hands: Hands, parent: QObject) -> None:
         super().__init__(parent)
         self._hands = hands
-        self._pedal = False
+        self._pedal = self._listening = False
         self._after_pedal: set[object] = set()
 
     def listen_to(self, port: SimulatedPort | SystemPort) -> None:
         """Play what arrives at a port."""
         port.arrived.connect(self._read)
+
+    def listen_to_system(self) -> None:
+        """Play what arrives at any of the system's ports, as they are when the window is first shown."""
+        if not self._listening:
+            self._listening = True
+            for place in range(len(system_ports())):
+                self.listen_to(SystemPort(place, self))
 
     def _read(self, message: bytes) -> None:
         if len(message) < 3:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ..theme import Look
@@ -11,9 +10,7 @@ __all__ = ["WorkingSide"]
 
 
 class WorkingSide(QWidget):
-    """Holds the panels below at the right, of which one is seen. ``turned_to`` carries the name of the one chosen."""
-
-    turned_to = pyqtSignal(str)
+    """Holds the panels below at the right, of which one is seen."""
 
     def __init__(self, look: Look, panels: dict[str, QWidget], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -55,8 +52,3 @@ class WorkingSide(QWidget):
         place = self._names.index(name)
         self._pages.setCurrentIndex(place)
         self._group.button(place).setChecked(True)
-        self.turned_to.emit(name)
-
-    def name(self, panel: str, shown: str) -> None:
-        """What the button of a panel says: its name, and perhaps a count."""
-        self._group.button(self._names.index(panel)).setText(shown)
