@@ -103,6 +103,8 @@ def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path,
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mill", True))
     actions["Rename the file…"].trigger()
     assert "such a file already" in desk.notice.text
+    desk.filing.rename(path, "a/b")
+    assert "no name for a file" in desk.notice.text
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("landing", True))
     actions["Rename the file…"].trigger()
     assert desk.document.path == tmp_path / "landing.chick"

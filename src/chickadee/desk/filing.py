@@ -118,9 +118,12 @@ class Filing(QObject):
 
     def rename(self, path: Path, name: str) -> None:
         """Give a tune's file another name; an open tune stays open."""
-        goal = path.with_name(f"{name}.chick" if not name.endswith(".chick") else name)
-        if "/" in name or goal.exists():
-            self._notice.say(f"{goal.name}: there is such a file already, or it is no name for a file.")
+        if "/" in name or "\0" in name:
+            self._notice.say(f"{name}: this is no name for a file; a name holds no slash.")
+            return
+        goal = path.with_name(name if name.endswith(".chick") else f"{name}.chick")
+        if goal.exists():
+            self._notice.say(f"{goal.name}: there is such a file already; choose another name.")
             return
         try:
             path.rename(goal)
