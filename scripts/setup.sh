@@ -71,3 +71,4 @@ if ! cmp -s <(cat requirements.lock pyproject.toml) "$stamp"; then
     .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
     cat requirements.lock pyproject.toml > "$stamp"
 fi
+.venv/bin/python -m compileall -q src  # so that the first start is as quick as the next

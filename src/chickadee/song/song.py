@@ -188,7 +188,8 @@ class Song:
             found += [tick for tick, _ in voice.sounds]
             found += [tick for pedal in voice.pedals for tick in pedal]
         ends = starts + np.where(short, lengths // 2, lengths)
-        return np.unique(np.concatenate([starts, ends, np.array(found, dtype=np.int64)]))
+        every = np.sort(np.concatenate([starts, ends, np.array(found, dtype=np.int64)]))
+        return every[np.diff(every, prepend=-1) > 0]  # as np.unique, which would bring in masked arrays
 
     @cached_property
     def division(self) -> int | None:
