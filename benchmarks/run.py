@@ -132,7 +132,7 @@ def playback() -> None:
     timer.timeout.connect(lambda: disturb(desk, next(turns)))
     sink.record()
     with StallWatch() as watch:
-        desk.play_all()
+        desk.listening.play_all()
         timer.start(500)
         while desk.player.playing:
             QTest.qWait(100)

@@ -67,7 +67,7 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
     for _ in range(3):
         sink.record()
         with StallWatch() as watch:
-            desk.play_all()
+            desk.listening.play_all()
             wait_until_over(qtbot, desk)
         late = lags(sink.recorded(), score, onsets)
         if late.std() < 1:
@@ -84,7 +84,7 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
 def test_a_note_edited_while_it_plays_is_heard(desk, qtbot, sink):
     desk.document.text_document.setPlainText("tempo: 60\nvoice A\n  sound: organ pipe\n  A4=6")
     sink.record()
-    desk.play_all()
+    desk.listening.play_all()
     QTest.qWait(1500)
     desk.editor.select(0, 0)
     at = desk.document.reading.text.index("A4")
@@ -108,7 +108,7 @@ def test_a_note_edited_while_it_plays_is_heard(desk, qtbot, sink):
 
 def test_the_desk_outlives_its_sound_server_and_plays_again_when_it_is_back(desk, qtbot, sink):
     desk.document.text_document.setPlainText("tempo: 60\n" + "C4 " * 60)
-    desk.play_all()
+    desk.listening.play_all()
     qtbot.waitUntil(lambda: desk.player.tick > 0, timeout=10_000)
     sink.kill()
     qtbot.waitUntil(lambda: not desk.player.has_device, timeout=10_000)
@@ -127,7 +127,7 @@ def test_the_desk_outlives_its_sound_server_and_plays_again_when_it_is_back(desk
 
 def test_an_engine_that_dies_is_replaced_and_one_whose_window_goes_ends(desk, qtbot, sink):
     desk.document.text_document.setPlainText("tempo: 60\n" + "C4 " * 60)
-    desk.play_all()
+    desk.listening.play_all()
     first = desk.player._link.process_id
     os.kill(first, 9)
     qtbot.waitUntil(lambda: desk.player._link.process_id not in (0, first), timeout=10_000)

@@ -108,7 +108,7 @@ def test_a_tune_is_written_step_by_step_in_any_way_and_undone(qtbot, desk, struc
 
 def test_steps_are_written_after_the_chosen_note(qtbot, desk, struck):
     desk.document.text_document.setPlainText("C4 E4 G4")
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     desk.keyboard.use_for(WRITE)
     for number in (65, 67):
         qtbot.mouseClick(desk.keyboard.keys, CLICK, pos=desk.keyboard.keys.key_rect(number).center())

@@ -85,7 +85,7 @@ def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):
     said = drag(qtbot, desk, start, start + QPoint(beat(desk), -3 * lane(desk)))
     assert said == "G4, bar 1 beat 3, 1 beat"
     assert body(desk) == "C4 rest G4 rest | G4"
-    assert desk._chosen == [1]
+    assert desk.choosing.notes == [1]
     desk.editor.undo()
     desk.editor.undo()
     assert body(desk) == "C4 E4 rest=2 | G4"
@@ -114,25 +114,25 @@ def test_what_cannot_be_done_is_said_and_changes_nothing(qtbot, desk):
 
 def test_choosing_by_band_by_click_and_by_likeness(qtbot, desk):
     put(desk, "phrase call\n C4 E4\nvoice V\n call call | C4 E4=2\nvoice W\n C3")
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     start = place(desk, 66, 0) - QPoint(1, 0)
     drag(qtbot, desk, start, place(desk, 58, 1.9))
-    chosen = [desk.document.reading.song.notes[index] for index in desk._chosen]
+    chosen = [desk.document.reading.song.notes[index] for index in desk.choosing.notes]
     assert sorted((note.number, note.start) for note in chosen)[-1][0] == 64
     assert len(chosen) == 2
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     for what, count in (("ink", 2), ("pitch", 3), ("voice", 6), ("bar", 4)):
-        desk.choose_note(0)
-        desk.choose_more(what)
-        assert len(desk._chosen) == count, what
-    desk.choose_note(0)
+        desk.choosing.choose_note(0)
+        desk.choosing.choose_more(what)
+        assert len(desk.choosing.notes) == count, what
+    desk.choosing.choose_note(0)
     qtbot.mouseClick(desk.timeline.viewport(), CLICK, CONTROL, middle(desk, 2))
-    assert len(desk._chosen) == 3  # a note is chosen in every place where its ink sounds
+    assert len(desk.choosing.notes) == 3  # a note is chosen in every place where its ink sounds
 
 
 def test_shared_ink_is_said_and_one_use_can_be_written_out(qtbot, desk):
     put(desk, "phrase call\n  C4 E4\n\nvoice V\n  call call | D4")
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     desk.editing.move(2)
     assert "sounds in 2 places" in desk.notice.text
     assert [number for number, _, _ in notes(desk)] == [62, 64, 62, 64, 62]
@@ -143,7 +143,7 @@ def test_shared_ink_is_said_and_one_use_can_be_written_out(qtbot, desk):
 
 def test_a_tune_written_in_the_rows_alone(qtbot, desk):
     put(desk, "C4 C4 C4&C5")
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     field = desk.timeline.cell_editor
     desk.actions_by_text["Type the name"].trigger()
     assert field.isVisible() and field.text() == "C4"
@@ -155,7 +155,7 @@ def test_a_tune_written_in_the_rows_alone(qtbot, desk):
     qtbot.keyClicks(field, "E4 G4")
     qtbot.keyClick(field, KEY.Key_Return)
     assert body(desk) == "F#4 Bb4 E4&G4"
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     for action, typed in (("Type the number", "+2"), ("Type the beats", "3/2")):
         desk.actions_by_text[action].trigger()
         qtbot.keyClicks(field, typed)
@@ -181,7 +181,7 @@ def test_a_tune_written_in_the_rows_alone(qtbot, desk):
 )  # fmt: skip
 def test_every_action_on_notes_and_its_undo(desk, action, expected):
     put(desk, "C4 E4=2 G4")
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     desk.actions_by_text[action].trigger()
     assert body(desk) == expected
     desk.editor.undo()
@@ -190,11 +190,11 @@ def test_every_action_on_notes_and_its_undo(desk, action, expected):
 
 def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
     put(desk, "C4=1/2 E4&G4 | A4")
-    desk.choose_notes([0, 1, 2])
+    desk.choosing.choose_notes([0, 1, 2])
     desk.timeline.setFocus()
     assert desk.editing.copy() == "C4=1/2 E4&G4"
     desk.actions_by_text["Copy"].trigger()
-    desk.choose_note(3)
+    desk.choosing.choose_note(3)
     desk.timeline.setFocus()
     desk.actions_by_text["Paste"].trigger()
     assert body(desk) == "C4=1/2 E4&G4 | A4 C4=1/2 E4&G4"

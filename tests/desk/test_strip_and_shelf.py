@@ -49,10 +49,10 @@ def test_voices_are_brought_forward_silenced_hidden_and_given_sounds(qtbot, desk
     panel = desk.voices
     desk.working.turn_to("Voices")
     qtbot.mouseClick(panel.rows[1].name, CLICK)
-    assert [desk.document.reading.song.notes[index].number for index in desk._chosen] == [48]
+    assert [desk.document.reading.song.notes[index].number for index in desk.choosing.notes] == [48]
     assert panel.rows[1].name.isChecked() and not panel.rows[0].name.isChecked()
     qtbot.mouseClick(panel.rows[2].name, CLICK)
-    assert desk._front() == 2
+    assert desk.choosing.front == 2
     qtbot.mouseClick(panel.rows[0].mute, CLICK)
     assert desk.listening.wanted.silent == {0}
     qtbot.mouseClick(panel.rows[1].alone, CLICK)

@@ -49,7 +49,7 @@ def test_an_octave_is_twice_the_frequency_in_picture_and_number():
 
 def test_the_panel_follows_the_chosen_note_and_its_sound(qtbot, desk, panel):
     desk.editor.insertPlainText("voice A\n sound: organ pipe\n C4 A4")
-    desk.choose_note(1)
+    desk.choosing.choose_note(1)
     assert panel.worked == formula(69)
     assert panel.sound.currentText() == "organ pipe"
     heard = []
@@ -57,7 +57,7 @@ def test_the_panel_follows_the_chosen_note_and_its_sound(qtbot, desk, panel):
     panel.beside.setCurrentText("its fifth")
     qtbot.mouseClick(panel.hear, CLICK)
     assert heard == [("organ pipe", [69, 76])]
-    desk.choose_note(0)
+    desk.choosing.choose_note(0)
     assert "261.63 Hz" in panel.worked
 
 

@@ -147,7 +147,7 @@ def test_text_beyond_the_basic_plane_keeps_offsets_right(qtbot, desk):
     desk.editor.insertPlainText("// 𝄞𝄞\nC4 H4")
     desk.findings.fix_chosen.emit(desk.document.reading.findings[0].fixes[0])
     assert desk.document.reading.text == "// 𝄞𝄞\nC4 B4"
-    desk.choose_note(1)
+    desk.choosing.choose_note(1)
     assert desk.editor.textCursor().selectedText() == "B4"
 
 
@@ -183,7 +183,7 @@ def test_space_plays_and_stops_except_in_text(qtbot, desk):
 
 def test_a_changed_speed_goes_on_from_where_it_is(qtbot, desk):
     write(qtbot, desk, "tempo: 60\nC4=40")
-    desk.play_all()
+    desk.listening.play_all()
     qtbot.wait(150)
     before = desk.player.tick
     desk.strip.speed.setValue(50)

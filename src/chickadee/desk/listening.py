@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject
 
 from ..player import Player, Playing
 from ..song import Voice
+from .choosing import Choosing
 from .document import Document
 
 __all__ = ["Listening"]
@@ -19,10 +20,10 @@ _RECORDING_BARS = 200
 class Listening(QObject):
     """Plays the document as it now reads: whatever changes while it plays is heard at once."""
 
-    def __init__(self, document: Document, parent: QObject) -> None:
+    def __init__(self, document: Document, choosing: Choosing, parent: QObject) -> None:
         super().__init__(parent)
         self.player = Player(self)
-        self._document = document
+        self._document, self._choosing = document, choosing
         self._wanted = Playing(document.reading.song)
         document.reading_changed.connect(self._follow_song)
 
@@ -38,6 +39,29 @@ class Listening(QObject):
             self._wanted = replace(self._wanted, song=song, start=min(start, song.end), end=end)
             self.player.play(self._wanted)
 
+    def play_or_stop(self) -> None:
+        """Play from the chosen note, or stop what plays."""
+        if self.player.playing:
+            self.player.stop()
+        else:
+            self.play(self._chosen_start)
+
+    def play_all(self) -> None:
+        """Play from the start."""
+        self.play(0)
+
+    def play_bar(self) -> None:
+        """Play the bar of the chosen note, or the first."""
+        grid = self._document.reading.song.grid
+        number = grid.number_at(self._chosen_start)
+        self.play(grid.start(number), grid.end(number))
+
+    def play_chosen(self) -> None:
+        """Play from the first of the chosen notes to the end of the last."""
+        notes = [self._document.reading.song.notes[index] for index in self._choosing.notes]
+        if notes:
+            self.play(min(note.start for note in notes), max(note.end for note in notes))
+
     def play_for_recording(self) -> None:
         """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
         song = self._document.reading.song
@@ -47,6 +71,12 @@ class Listening(QObject):
     def wish(self, **wishes: Any) -> None:
         """Wish for other values of some fields of Playing; what is playing follows."""
         self._follow(replace(self._wanted, **wishes))
+
+    @property
+    def _chosen_start(self) -> int:
+        """The tick of the chosen note, or of the start where none is."""
+        notes = self._choosing.notes
+        return self._document.reading.song.notes[notes[0]].start if notes else 0
 
     def _follow_song(self) -> None:
         self._follow(replace(self._wanted, song=self._document.reading.song))

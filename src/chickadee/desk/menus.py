@@ -123,12 +123,13 @@ def _notes(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         note("Take o&ut", "Ctrl+Del", "Take the chosen notes out; rests stay", editing.delete),
         note("Take out and close up", "Ctrl+Shift+Del", "Take them out, and what follows moves up",
              lambda: editing.delete(True)),
-        note("Choose the &bar", "Ctrl+B", "Choose the notes of this bar", lambda: desk.choose_more("bar")),
-        note("Choose the &voice", "Ctrl+Shift+B", "Choose all notes of the voice", lambda: desk.choose_more("voice")),
+        note("Choose the &bar", "Ctrl+B", "Choose the notes of this bar", lambda: desk.choosing.choose_more("bar")),
+        note("Choose the &voice", "Ctrl+Shift+B", "Choose all notes of the voice",
+             lambda: desk.choosing.choose_more("voice")),
         note("Choose this pitch &everywhere", "Ctrl+Shift+P", "Choose all notes of this number",
-             lambda: desk.choose_more("pitch")),
+             lambda: desk.choosing.choose_more("pitch")),
         note("Choose the same in&k", "Ctrl+Shift+N", "Choose all notes that this text writes",
-             lambda: desk.choose_more("ink")),
+             lambda: desk.choosing.choose_more("ink")),
         note("Type the n&ame", "Ctrl+1", "Type into the Name row", lambda: desk.timeline.edit_cell("Name")),
         note("Type the nu&mber", "Ctrl+2", "Type into the Number row", lambda: desk.timeline.edit_cell("Number")),
         note("Type the bea&ts", "Ctrl+3", "Type into the Beats row", lambda: desk.timeline.edit_cell("Beats")),
@@ -147,15 +148,25 @@ def _rows(desk: DeskWindow) -> tuple[ActionSpec, ...]:
 
 def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     return (
-        ActionSpec("Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", desk.play_or_stop),
-        ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", desk.play_all),
-        ActionSpec("Listen", "Play this &bar", "Ctrl+F5", "Play the bar of the chosen note alone", desk.play_bar),
         ActionSpec(
-            "Listen", "Play what is &chosen", "Ctrl+Shift+F5", "Play the chosen notes alone", desk.play_chosen
+            "Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", desk.listening.play_or_stop
+        ),
+        ActionSpec("Listen", "Play from the &start", "Shift+F5", "Play the whole tune", desk.listening.play_all),
+        ActionSpec(
+            "Listen", "Play this &bar", "Ctrl+F5", "Play the bar of the chosen note alone", desk.listening.play_bar
+        ),
+        ActionSpec(
+            "Listen",
+            "Play what is &chosen",
+            "Ctrl+Shift+F5",
+            "Play the chosen notes alone",
+            desk.listening.play_chosen,
         ),
         ActionSpec("Listen", "&Stop", "Esc", "Fall silent", desk.player.silence, "Stop"),
-        ActionSpec("Listen", "&Last note", "F3", "Go to the note before", lambda: desk.step(-1), "Last note"),
-        ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: desk.step(1), "Next note"),
+        ActionSpec(
+            "Listen", "&Last note", "F3", "Go to the note before", lambda: desk.choosing.step(-1), "Last note"
+        ),
+        ActionSpec("Listen", "Next &note", "F4", "Go to the note after", lambda: desk.choosing.step(1), "Next note"),
         ActionSpec(
             "Listen",
             "Computer keys pla&y",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from importlib.resources import files
 from pathlib import Path
@@ -31,10 +30,10 @@ from PyQt6.QtWidgets import (
 
 from ..sheet import Finding, Fix, TextEdit
 from ..sheet.tidy import tidy
-from ..song import Note
 from ..song.sounds import DEFAULT_SOUND
 from . import words
 from .actions import new_action
+from .choosing import Choosing
 from .collecting import IdleCollector
 from .document import Document
 from .editing import MusicEditing
@@ -59,7 +58,6 @@ from .strip.view import SoundingStrip
 from .tasting import Taster
 from .theme import DAY, EVENING, Look
 from .timeline.rows import ROWS, USUAL_ROWS
-from .timeline.scene import Scene
 from .timeline.view import TimelineView
 from .voices.panel import VoicesPanel
 from .wave.panel import WavePanel
@@ -85,12 +83,13 @@ class DeskWindow(QMainWindow):
         super().__init__()
         self.look = Look()
         self.document = Document(self)
-        self.listening = Listening(self.document, self)
+        self.choosing = Choosing(self.document, self)
+        self.listening = Listening(self.document, self.choosing, self)
         self.player = self.listening.player
         self.taster = Taster(self.player, self)
         self.notice = Notice()
         self.filing = Filing(self.document, self.notice, self, lambda: self.actions_by_text["Small room"].isChecked())
-        self.editing = MusicEditing(self.document, self.notice, lambda: self._chosen, self)
+        self.editing = MusicEditing(self.document, self.notice, lambda: self.choosing.notes, self)
         self.keeping = Keeping(self.document, self.notice, self)
         self.filing.settle = self.keeping.settle
         self.settings = Settings()
@@ -98,8 +97,6 @@ class DeskWindow(QMainWindow):
         self.midi_keys = MidiKeys(self.hands, self)
         self.menus: dict[str, list[QAction]] = {}
         self.actions_by_text: dict[str, QAction] = {}
-        self._chosen: list[int] = []
-        self._scene: Scene | None = None
         self._collector = IdleCollector(self)
         self._facts_due = QTimer(self)
         self._facts_due.setSingleShot(True)
@@ -201,22 +198,27 @@ class DeskWindow(QMainWindow):
         self.editor.sound_tried.connect(self.taster.sound)
         self.document.reading_changed.connect(self.notice.fade)
         self.document.file_changed.connect(self._show_file)
-        self.editor.caret_moved.connect(self._caret_moved)
-        self.timeline.note_chosen.connect(self.choose_note)
-        self.timeline.stepped.connect(self.step)
-        self.timeline.notes_chosen.connect(self.choose_notes)
+        self.editor.caret_moved.connect(self.choosing.follow_text)
+        self.choosing.text_wanted.connect(self.editor.select)
+        self.choosing.front_changed.connect(self._show_front)
+        self.choosing.changed.connect(self._show_chosen)
+        self.timeline.note_chosen.connect(self.choosing.choose_note)
+        self.timeline.stepped.connect(self.choosing.step)
+        self.timeline.notes_chosen.connect(self.choosing.choose_notes)
         self.timeline.proposed.connect(self.editing.propose)
-        self.timeline.drawn.connect(lambda number, tick, beats: self.editing.draw(self._front(), number, tick, beats))
+        self.timeline.drawn.connect(
+            lambda number, tick, beats: self.editing.draw(self.choosing.front, number, tick, beats)
+        )
         self.timeline.typed.connect(lambda row, notes, text: self.editing.type_into(notes, row.edit, text))
         self.timeline.heard.connect(self._hear)
         self.timeline.nudged.connect(self.editing.move_by_steps)
         self.timeline.erased.connect(self.editing.delete)
-        self.editing.chosen.connect(self.choose_notes)
+        self.editing.chosen.connect(self.choosing.choose_notes)
         self.editing.heard.connect(self._hear)
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.wave.tried.connect(self.taster.play)
-        self.voices.brought_forward.connect(self.bring_forward)
+        self.voices.brought_forward.connect(self.choosing.bring_forward)
         self.voices.sound_given.connect(self._give_sound)
         self.voices.changed.connect(self._follow_voices)
         self.keyboard.wrote.connect(self._write_key)
@@ -274,67 +276,9 @@ class DeskWindow(QMainWindow):
             self.document.begin((files("chickadee.desk") / "welcome.chick").read_text("utf-8"))
             self.timeline.show_tune_from_start()
 
-    def choose_note(self, index: int) -> None:
-        """Choose a note by its index: its text is selected, and everything follows."""
-        start, end = self.document.reading.song.notes[index].ink[0]
-        self.editor.select(start, end)
-        if (
-            self._chosen[:1] != [index] and index in self._chosen
-        ):  # of the places where this ink sounds, the one meant
-            self._chosen = [index, *(other for other in self._chosen if other != index)]
-            if not self.player.playing:
-                self._show_chosen()
-
-    def choose_notes(self, notes: list[int]) -> None:
-        """Choose some notes by their indices, wherever they are written; the caret goes to the first."""
-        if notes:
-            self.choose_note(notes[0])
-        self._chosen = list(notes)
-        if not self.player.playing:
-            self._show_chosen()
-
-    def bring_forward(self, voice: int) -> None:
-        """Edit another voice: its first note is chosen, or where it has none nothing is."""
-        first = next(
-            (index for index, note in enumerate(self.document.reading.song.notes) if note.voice == voice), None
-        )
-        self.choose_notes([] if first is None else [first])
-        self._bring_to_front(voice)
-
-    def _bring_to_front(self, voice: int) -> None:
-        self._scene = Scene(self.document.reading, voice)
-        self.timeline.show_reading(self.document.reading, voice)
-        self.timeline.choose(self._chosen)
-        self.keyboard.show_song(self.document.reading.song, voice)
-        self._show_voices()
-
-    def _show_voices(self) -> None:
-        self.voices.show_song(self.document.reading.song, self._front())
-        self._follow_voices()
-
-    def _follow_voices(self) -> None:
-        if self.listening.wanted.silent != self.voices.silent:
-            self.listening.wish(silent=self.voices.silent)
-        self.timeline.hide_voices(self.voices.hidden)
-
     def _give_sound(self, voice: int, sound: str) -> None:
         self.editing.set_property("sound", sound, voice)
         self.taster.sound(sound)
-
-    def choose_more(self, what: str) -> None:
-        """Choose what belongs with the chosen note: its ``bar``, ``voice``, ``pitch`` or ``ink``, everywhere."""
-        song = self.document.reading.song
-        if not self._chosen:
-            return
-        first = song.notes[self._chosen[0]]
-        likenesses: dict[str, Callable[[Note], object]] = {
-            "bar": lambda note: (note.voice, song.grid.number_at(note.start)),
-            "voice": lambda note: note.voice,
-            "pitch": lambda note: note.number,
-            "ink": lambda note: note.ink[0],
-        }
-        of = likenesses[what]
-        self.choose_notes([index for index, note in enumerate(song.notes) if of(note) == of(first)])
 
     def copy(self) -> None:
         """Copy the selected text, or the chosen notes where the timeline has the focus."""
@@ -359,44 +303,6 @@ class DeskWindow(QMainWindow):
         titles = [title for title in ROWS if self.actions_by_text[f"Row: {title}"].isChecked()]
         self.timeline.show_rows(titles)
         self.settings.set_words("rows", titles or [""])
-
-    def step(self, by: int) -> None:
-        """Choose the front voice's note before or after the chosen one."""
-        notes = self.document.reading.song.notes
-        mine = [index for index, note in enumerate(notes) if note.voice == self._front()]
-        if not mine:
-            return
-        if not self._chosen:
-            self.choose_note(mine[0] if by > 0 else mine[-1])
-            return
-        here = notes[self._chosen[0]].start
-        ahead = [index for index in mine if (notes[index].start - here) * by > 0]
-        if ahead:
-            self.choose_note(min(ahead, key=lambda index: abs(notes[index].start - here)))
-
-    def play_or_stop(self) -> None:
-        """Play from the chosen note, or stop what plays."""
-        if self.player.playing:
-            self.player.stop()
-        else:
-            notes = self.document.reading.song.notes
-            self.listening.play(notes[self._chosen[0]].start if self._chosen else 0)
-
-    def play_all(self) -> None:
-        """Play from the start."""
-        self.listening.play(0)
-
-    def play_bar(self) -> None:
-        """Play the bar of the chosen note, or the first."""
-        song = self.document.reading.song
-        number = song.grid.number_at(song.notes[self._chosen[0]].start if self._chosen else 0)
-        self.listening.play(song.grid.start(number), song.grid.end(number))
-
-    def play_chosen(self) -> None:
-        """Play from the first of the chosen notes to the end of the last."""
-        notes = [self.document.reading.song.notes[index] for index in self._chosen]
-        if notes:
-            self.listening.play(min(note.start for note in notes), max(note.end for note in notes))
 
     def next_finding(self) -> None:
         """Go to the finding after the caret, or to the first."""
@@ -438,20 +344,27 @@ class DeskWindow(QMainWindow):
 
     # Following
 
-    def _front(self) -> int:
-        return self._scene.front if self._scene else 0
-
     def _show_reading(self) -> None:
         reading = self.document.reading
-        self._scene = Scene(reading, min(self._front(), max(0, len(reading.song.voices) - 1)))
-        self.timeline.show_reading(reading, self._scene.front)
+        self.choosing.follow_reading()
         self.findings.show_reading(reading)
         self.strip.show_song(reading.song)
-        self.keyboard.show_song(reading.song, self._scene.front)
-        self._show_voices()
+        self._show_front()
         self._facts_due.start()
         self._collector.note_change()
-        self._caret_moved(*self._selected_text())
+        self.choosing.follow_text(*self._selected_text())
+
+    def _show_front(self) -> None:
+        reading, front = self.document.reading, self.choosing.front
+        self.timeline.show_reading(reading, front)
+        self.keyboard.show_song(reading.song, front)
+        self.voices.show_song(reading.song, front)
+        self._follow_voices()
+
+    def _follow_voices(self) -> None:
+        if self.listening.wanted.silent != self.voices.silent:
+            self.listening.wish(silent=self.voices.silent)
+        self.timeline.hide_voices(self.voices.hidden)
 
     def _show_facts(self) -> None:
         """What need not keep up with every key."""
@@ -463,23 +376,15 @@ class DeskWindow(QMainWindow):
         cursor = self.editor.textCursor()
         return self.document.from_qt(cursor.selectionStart()), self.document.from_qt(cursor.selectionEnd())
 
-    def _caret_moved(self, start: int, end: int) -> None:
-        """Choose the notes whose ink the caret touches, or that the selected text writes."""
-        reading = self.document.reading
-        self._chosen = reading.notes_at(start, end)
-        if self._chosen:
-            front = reading.song.notes[self._chosen[0]].voice
-            if front != self._front():
-                self._bring_to_front(front)
-        if not self.player.playing:
-            self._show_chosen()
-
     def _show_chosen(self) -> None:
-        song = self.document.reading.song
-        self.timeline.choose(self._chosen)
-        self.strip.readout.show_readout(readout_of(song, self._chosen))
-        self.wave.show_note(song, self._chosen)
-        self.editor.show_ink([span for index in self._chosen[:200] for span in song.notes[index].ink])
+        """Show the chosen notes everywhere, unless what sounds is being shown."""
+        if self.player.playing:
+            return
+        song, chosen = self.document.reading.song, self.choosing.notes
+        self.timeline.choose(chosen)
+        self.strip.readout.show_readout(readout_of(song, chosen))
+        self.wave.show_note(song, chosen)
+        self.editor.show_ink([span for index in chosen[:200] for span in song.notes[index].ink])
 
     def _show_file(self) -> None:
         kept = (
@@ -521,11 +426,11 @@ class DeskWindow(QMainWindow):
 
     def _front_sound(self) -> tuple[str, float]:
         song = self.document.reading.song
-        return (song.voices[self._front()].sound if song.voices else DEFAULT_SOUND), song.tuning
+        return (song.voices[self.choosing.front].sound if song.voices else DEFAULT_SOUND), song.tuning
 
     def _write_key(self, number: int | None) -> None:
         """Write what a key asks for after the chosen note: a MIDI number, or None for a rest."""
-        self.editing.write_next(self._front(), number, self.timeline.grid)
+        self.editing.write_next(self.choosing.front, number, self.timeline.grid)
 
     def _record(self, on: bool) -> None:
         """Count in and keep what is played in time, or end that and offer it."""
@@ -554,10 +459,8 @@ class DeskWindow(QMainWindow):
         self.taster.typed(self.document.reading, self.editor.caret)
 
     def _playing_moved(self, tick: float) -> None:
-        if self._scene is None:
-            return
-        song = self._scene.song
-        sounding = self._scene.sounding(tick)
+        scene = self.choosing.scene
+        song, sounding = scene.song, scene.sounding(tick)
         self.keyboard.keys.show_sounding({song.notes[index].number for index in sounding})
         self.timeline.show_playhead(tick)
         self.strip.readout.show_readout(readout_of(song, sounding, tick))
@@ -619,7 +522,7 @@ class DeskWindow(QMainWindow):
             and event.key() == Qt.Key.Key_Space
             and not isinstance(QGuiApplication.focusObject(), QPlainTextEdit)
         ):
-            self.play_or_stop()
+            self.listening.play_or_stop()
         else:
             super().keyPressEvent(event)
 
