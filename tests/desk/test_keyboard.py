@@ -175,3 +175,32 @@ def test_a_take_reads_as_what_was_played_on_the_grid(played, grid):
     expected = {(max(0, round(note.start / step)) * step, note.number) for note in taken}
     assert {(note.start, note.number) for note in again.song.notes} == expected
     assert not [finding for finding in again.findings if finding.severity.value == "error"]
+
+
+def test_a_letter_given_a_chord_plays_it_and_the_choice_is_kept_with_the_tune(qtbot, desk, struck, monkeypatch):
+    desk.document.text_document.setPlainText("title: Buoys\n\nC4&Eb4 G4")
+    desk.choosing.choose_notes([0, 1])
+    monkeypatch.setattr("chickadee.desk.window.QInputDialog.getText", lambda *rest, **more: ("Q ", True))
+    desk.actions_by_text["Give them a key"].trigger()
+    assert "\nkeys: q C4&Eb4\n" in body(desk)
+    desk.choosing.choose_note(2)
+    monkeypatch.setattr("chickadee.desk.window.QInputDialog.getText", lambda *rest, **more: ("w", True))
+    desk.actions_by_text["Give them a key"].trigger()
+    assert "\nkeys: q C4&Eb4, w G4\n" in body(desk)
+    desk.actions_by_text["Computer keys play"].trigger()
+    qtbot.keyPress(desk.editor, KEY.Key_Q)
+    assert desk.keyboard.keys.lit == {60, 63}
+    qtbot.keyPress(desk.editor, KEY.Key_W)
+    qtbot.keyRelease(desk.editor, KEY.Key_Q)
+    assert desk.keyboard.keys.lit == {67}
+    qtbot.keyRelease(desk.editor, KEY.Key_W)
+    qtbot.keyPress(desk.editor, KEY.Key_A)
+    assert desk.keyboard.keys.lit == {60}  # the others follow the scale as before
+    qtbot.keyRelease(desk.editor, KEY.Key_A)
+    desk.keyboard.play_on_keys(False)
+
+
+@pytest.mark.parametrize("value", ["q", "1 C4", "q H4", "q C4, w", "q C12", ""])
+def test_own_keys_that_cannot_be_read_are_a_finding(value):
+    assert {finding.code for finding in read(f"keys: {value}\nC4").findings} == {"value"}
+    assert read("keys: q {Am 3}&C5").sheet.settings.keys[0].numbers == (57, 60, 64, 72)

@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication
+
+from chickadee import read
+from chickadee.desk.timeline.rows import ROWS
+from chickadee.sheet import CannotEdit, apply_edits
 
 KEY, CLICK = Qt.Key, Qt.MouseButton.LeftButton
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -30,7 +35,7 @@ def notes(desk):
 
 def place(desk, number, beat):
     """A point of the roll, by MIDI number and quarter notes."""
-    axes, roll = desk.timeline._axes(), desk.timeline._roll()
+    axes, roll = desk.timeline.shown_geometry.axes, desk.timeline.shown_geometry.roll
     return QPoint(roll.left() + round(axes.x(beat * 8_064_000)) + 2, roll.top() + axes.y(number) + axes.lane // 2)
 
 
@@ -40,7 +45,7 @@ def drag(qtbot, desk, start, end):
     qtbot.mousePress(view, CLICK, pos=start)
     for part in (0.3, 0.7, 1.0):
         qtbot.mouseMove(view, start + (end - start) * part)
-    said = desk.timeline._drag.said(desk.timeline._proposal) if desk.timeline._drag else ""
+    said = desk.timeline.hand.said
     qtbot.mouseRelease(view, CLICK, pos=end)
     return said
 
@@ -50,11 +55,11 @@ def middle(desk, index):
 
 
 def lane(desk):
-    return desk.timeline._axes().lane
+    return desk.timeline.shown_geometry.axes.lane
 
 
 def beat(desk):
-    return round(desk.timeline._axes().x(8_064_000) - desk.timeline._axes().x(0))
+    return round(desk.timeline.shown_geometry.axes.x(8_064_000) - desk.timeline.shown_geometry.axes.x(0))
 
 
 def test_a_tune_written_with_the_mouse_alone_and_undone_to_nothing_and_redone(qtbot, desk):
@@ -86,7 +91,6 @@ def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):
     assert said == "G4, bar 1 beat 3, 1 beat"
     assert body(desk) == "C4 rest G4 rest | G4"
     assert desk.choosing.notes == [1]
-    desk.editor.undo()
     desk.editor.undo()
     assert body(desk) == "C4 E4 rest=2 | G4"
 
@@ -216,3 +220,54 @@ def test_rows_are_chosen_and_copied_as_a_table(desk):
     desk.actions_by_text["Row: Beats"].trigger()
     assert "Beats" not in desk.timeline.row_titles
     assert "Beats" not in desk.settings.words("rows", [])
+
+
+@pytest.mark.parametrize(
+    "row, note, typed, expected",
+    [
+        ("Step", 1, "3", "G4 B3 Bb4"), ("Step", 0, "7b", "F4 D4 Bb4"), ("Above tonic", 2, "11", "G4 D4 F#4"),
+        ("Frequency", 1, "440", "G4 A4 Bb4"), ("Frequency", 0, "262Hz", "C4 D4 Bb4"),
+        ("Seconds", 0, "1.5", "G4=3/2 D4 Bb4"), ("Seconds", 1, "0,33", "G4 D4=1/3 Bb4"),
+        ("Interval", 1, "↑P5", "G4 D5 Bb4"), ("Interval", 2, "-2", "G4 D4 C4"), ("Words", 1, "near", "G4 D4 Bb4\n words: _ near"),
+    ],
+)  # fmt: skip
+def test_every_row_takes_what_it_shows(row, note, typed, expected):
+    head = "key: G major\ntempo: 60\nvoice V\n "
+    reading = read(f"{head}G4 D4 Bb4")
+    edits = ROWS[row].edit(reading, [note], typed)
+    assert apply_edits(reading.text, edits) == head + expected
+    for odd in ("?", "x y", "99999999999999999999"):
+        try:
+            apply_edits(reading.text, ROWS[row].edit(reading, [note], odd))
+        except CannotEdit as fault:
+            assert str(fault).endswith(".")
+
+
+def test_the_tune_and_the_chosen_notes_are_fitted_to_the_roll(qtbot, desk):
+    put(desk, " ".join(["C4 E4 G4 C5 |"] * 40))
+    desk.actions_by_text["Show the whole tune"].trigger()
+    last = desk.timeline.note_rect(159)
+    roll = desk.timeline.shown_geometry.roll
+    assert last.right() <= roll.right() and last.right() > roll.right() - roll.width() * 0.1
+    desk.choosing.choose_notes([80, 81, 82, 83])
+    desk.actions_by_text["Show what is chosen"].trigger()
+    first, last = desk.timeline.note_rect(80), desk.timeline.note_rect(83)
+    assert abs(first.left() - roll.left()) <= 2 and last.right() > roll.left() + roll.width() * 0.9
+    lane_before = lane(desk)
+    desk.actions_by_text["Higher lanes"].trigger()
+    assert lane(desk) > lane_before
+    desk.actions_by_text["Usual size"].trigger()
+    assert lane(desk) == lane_before
+
+
+def test_while_it_plays_the_music_moves_evenly_under_the_reading_column(desk):
+    put(desk, " ".join(["C4 E4 G4 C5 |"] * 40))
+    bar = desk.timeline.horizontalScrollBar()
+    places = []
+    for step in range(400):
+        desk.timeline.show_playhead(step * 8_064_000 / 8)
+        places.append(bar.value())
+    desk.timeline.show_playhead(None)
+    steps = [after - before for before, after in pairwise(places)]
+    assert places[-1] > 1000 and min(steps) >= 0
+    assert max(steps) <= beat(desk) / 8 + 1

@@ -20,6 +20,7 @@ from chickadee.sheet.edits import (
     set_length,
     set_loudness,
     set_pitch,
+    set_syllable,
     sharing,
     split,
     write_out,
@@ -42,7 +43,17 @@ def edited(text, edit, *arguments):
         ("C4 D4=1/2 E4", set_length, ([1], F(1)), "C4 D4 E4"),
         ("C4 - -=2 E4", set_length, ([0], F(3, 2)), "C4=3/2 E4"),
         ("ticks: 4\nC4=2 D4", set_length, ([0], F(1)), "ticks: 4\nC4=4 D4"),
-        ("C4 D4 - E4", set_loudness, (1, 100), "C4 [100] D4 - [80] E4"),
+        ("C4 D4 - E4", set_loudness, ({1: 100},), "C4 [100] D4 - [80] E4"),
+        ("C4 D4 | E4 F4", set_loudness, ({1: 90, 2: 90, 3: 70},), "C4 [90] D4 | E4 [80] [70] F4 [80]"),
+        ("  C4 D4", set_syllable, (1, "near"), "  C4 D4\n  words: _ near"),
+        ("C4 D4 E4\nwords: Gull Point // all", set_syllable, (1, "Reed-"), "C4 D4 E4\nwords: Gull Reed- // all"),
+        (
+            "C4 - D4 rest E4 F4\nwords: Gull\nG4",
+            set_syllable,
+            (3, "is"),
+            "C4 - D4 rest E4 F4\nwords: Gull _ _ is\nG4",
+        ),
+        ("C4 D4\nwords: har-bour", set_syllable, (0, ""), "C4 D4\nwords: _ bour"),
         ("C4 D4=2 E4", delete, ([1],), "C4 rest=2 E4"),
         ("C4 D4=2 E4", delete, ([1], True), "C4 E4"),
         ("C4 D4 - | E4", delete, ([1], True), "C4 | E4"),
@@ -113,7 +124,7 @@ def test_shared_ink_is_counted_beforehand_and_changes_everywhere():
     ("text", "edit", "arguments"),
     [
         ("{Am} C4", set_pitch, (0, "C4")), ("G9", move_pitch, ([0], 1)), ("C4", set_length, ([0], F(0))),
-        ("C4", set_loudness, (0, 200)), (">C4", set_loudness, (0, 10)), ("C4", split, (0, F(1))), ("C4 D4", move_in_time, (0, F(1))), ("C4 rest D4", join, (0, 1)),
+        ("C4", set_loudness, ({0: 200},)), (">C4", set_loudness, ({0: 10},)), ("C4", split, (0, F(1))), ("C4 D4", move_in_time, (0, F(1))), ("C4 rest D4", join, (0, 1)),
         ("A 4", set_pitch, (0, "C4")), ("voice V\nsound: drum kit\nkick", move_pitch, ([0], 1)),
     ],
 )  # fmt: skip
@@ -189,7 +200,7 @@ def test_deleting_leaves_a_rest_and_all_others_as_they_were(text, data):
 def test_a_loudness_is_that_note_s_alone(text, data, level):
     song = read(text).song
     index = data.draw(st.integers(0, len(song.notes) - 1))
-    after = read(edited(text, set_loudness, index, level)).song
+    after = read(edited(text, set_loudness, {index: level})).song
     together = {place for place, note in enumerate(song.notes) if note.start == song.notes[index].start}
     assert after.notes[index].loudness == level
     assert others(after, together) == others(song, together)

@@ -86,12 +86,13 @@ class Document(QObject):
         self._kept = text
         self.file_changed.emit()
 
-    def apply(self, edits: Iterable[TextEdit]) -> None:
-        """Make edits, whose offsets count in :attr:`reading`'s text, as one step of the undo."""
+    def apply(self, edits: Iterable[TextEdit], joined: bool = False) -> None:
+        """Make edits, whose offsets count in :attr:`reading`'s text, as one step of the undo, or ``joined`` to the
+        step before."""
         ordered = sorted(edits, key=lambda edit: (edit.start, edit.end), reverse=True)
         text = self.reading.text
         cursor = QTextCursor(self.text_document)
-        cursor.beginEditBlock()
+        cursor.joinPreviousEditBlock() if joined else cursor.beginEditBlock()
         for edit in ordered:
             cursor.setPosition(self.to_qt(edit.start, text))
             cursor.setPosition(self.to_qt(edit.end, text), QTextCursor.MoveMode.KeepAnchor)

@@ -36,21 +36,21 @@ class MusicEditing(QObject):
         """After a step written: the reading, and the tick and offset where the next one goes."""
 
     def propose(self, notes: Sequence[int], proposal: Proposal) -> None:
-        """Do what a drag asked for."""
-        if proposal.semitones:
-            self.move(proposal.semitones, notes)
+        """Do what a drag asked for, as one step of the undo."""
+        moved = proposal.semitones != 0 and self.move(proposal.semitones, notes)
+        if moved:
             notes = self._selection()
         if proposal.beats and notes:
-            self.shift(proposal.beats, notes)
+            self.shift(proposal.beats, notes, joined=moved)
         if proposal.longer and notes:
             self.lengthen(proposal.longer, notes)
         if proposal.louder and notes:
             self.louder(proposal.louder, notes)
 
-    def move(self, semitones: int, notes: Sequence[int] | None = None) -> None:
-        """Move notes by semitones."""
+    def move(self, semitones: int, notes: Sequence[int] | None = None) -> bool:
+        """Move notes by semitones, and say whether that could be."""
         notes = self._these(notes)
-        self._do(notes, lambda these: edits.move_pitch(self._reading, these, semitones), move=semitones)
+        return self._do(notes, lambda these: edits.move_pitch(self._reading, these, semitones), move=semitones)
 
     def move_by_steps(self, steps: int) -> None:
         """Move the chosen notes by steps of the key."""
@@ -85,19 +85,26 @@ class MusicEditing(QObject):
         self._do(notes, longer)
 
     def louder(self, by: int, notes: Sequence[int] | None = None) -> None:
-        """Make the first of some notes louder or softer."""
-        notes = self._these(notes)[:1]
-        level = self._song_note(notes[0]).loudness + by if notes else 0
-        self._do(notes, lambda these: edits.set_loudness(self._reading, these[0], max(1, min(127, level))))
+        """Make notes louder or softer."""
+        notes = self._these(notes)
 
-    def shift(self, beats: Fraction, notes: Sequence[int] | None = None) -> None:
-        """Move the first of some notes later or earlier, into the rest beside it."""
+        def changed(these: Sequence[int]) -> list[TextEdit]:
+            levels = {index: max(1, min(127, self._song_note(index).loudness + by)) for index in these}
+            return edits.set_loudness(self._reading, levels)
+
+        self._do(notes, changed)
+
+    def shift(self, beats: Fraction, notes: Sequence[int] | None = None, joined: bool = False) -> None:
+        """Move the first of some notes later or earlier, into the rest beside it; ``joined`` makes one step of the
+        undo of this and the edit before."""
         notes = self._these(notes)[:1]
         if notes:
             note = self._song_note(notes[0])
             ticks = int(beats * self._reading.song.grid.meter_at(note.start).beat_ticks)
             keys = [(note.voice, note.start + ticks, note.number)]
-            self._do(notes, lambda these: edits.move_in_time(self._reading, these[0], beats), keys=keys)
+            self._do(
+                notes, lambda these: edits.move_in_time(self._reading, these[0], beats), keys=keys, joined=joined
+            )
 
     def delete(self, close_up: bool = False) -> None:
         """Take the chosen notes out: a rest stays in their place, or the rest of the voice closes up."""
@@ -206,7 +213,7 @@ class MusicEditing(QObject):
         return offset, offset
 
     def _do(self, notes: Sequence[int], make: _Make, move: int = 0,
-            keys: list[_Key] | None = None, aloud: bool = True) -> bool:  # fmt: skip
+            keys: list[_Key] | None = None, aloud: bool = True, joined: bool = False) -> bool:  # fmt: skip
         """Make edits and apply them as one step; a fault is said. Choose afterwards the notes that are the same."""
         if not notes and keys is None:
             return False
@@ -219,7 +226,7 @@ class MusicEditing(QObject):
             self._notice.say(str(fault))
             return False
         if made:
-            self._document.apply(made)
+            self._document.apply(made, joined)
         if made and (keys or wanted):
             self._choose_again(keys or wanted, aloud)
         if made and places > 1:

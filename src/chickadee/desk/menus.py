@@ -133,6 +133,8 @@ def _notes(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         note("Type the n&ame", "Ctrl+1", "Type into the Name row", lambda: desk.timeline.edit_cell("Name")),
         note("Type the nu&mber", "Ctrl+2", "Type into the Number row", lambda: desk.timeline.edit_cell("Number")),
         note("Type the bea&ts", "Ctrl+3", "Type into the Beats row", lambda: desk.timeline.edit_cell("Beats")),
+        note("Give them a &key…", "Ctrl+Shift+H", "A letter that plays the chosen notes, kept in the tune",
+             desk.give_key),
         note("Copy the rows as a table", "Ctrl+Shift+C", "For a worksheet or a spreadsheet", desk.copy_rows),
     )  # fmt: skip
 
@@ -224,10 +226,24 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ActionSpec("View", "&Narrower", _KEYS.ZoomOut, "More of the tune at once", lambda: desk.timeline.zoom(0.8)),
         ActionSpec(
             "View",
-            "&Usual width",
+            "&Usual size",
             "Ctrl+0",
-            "Back to the usual width of a beat",
+            "Back to the usual size of beats and lanes",
             lambda: desk.timeline.zoom_to_usual(),
+        ),
+        ActionSpec(
+            "View", "Hi&gher lanes", "Ctrl+F9", "More room for each pitch", lambda: desk.timeline.zoom_pitch(1.25)
+        ),
+        ActionSpec("View", "&Lower lanes", "Ctrl+F10", "More pitches at once", lambda: desk.timeline.zoom_pitch(0.8)),
+        ActionSpec(
+            "View", "Show the whole &tune", "Ctrl+Shift+0", "As wide as fits", lambda: desk.timeline.fit_song()
+        ),
+        ActionSpec(
+            "View",
+            "Show what is &chosen",
+            "Ctrl+Shift+J",
+            "The chosen notes, as large as they can be",
+            lambda: desk.timeline.fit_chosen(),
         ),
         ActionSpec(
             "View",

@@ -73,6 +73,7 @@ _REMEMBERED = {
     "Hear notes as they are typed": True,
 }
 """Switches that are kept from one day to the next, and how they are at first."""
+_MOST_ON_A_KEY = 8
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
 
@@ -322,6 +323,20 @@ class DeskWindow(QMainWindow):
         self.notice.say("This looks like a list of notes from elsewhere.", True, "Write it as a sheet",
                         lambda: self.document.apply([TextEdit(start, end, sheet)]))  # fmt: skip
 
+    def give_key(self) -> None:
+        """Ask for the letter that is to play the chosen notes, and keep that with the tune."""
+        song = self.document.reading.song
+        chosen = "&".join(song.notes[index].pitch.text for index in self.choosing.notes[:_MOST_ON_A_KEY])
+        if not chosen:
+            self.notice.say("Choose the notes that a computer key is to play.", good=True)
+            return
+        letter, wanted = QInputDialog.getText(self, "A key of its own", f"The letter that plays {chosen}:")
+        letter = letter.strip().lower()
+        if wanted and letter:
+            own = [key for key in self.document.reading.sheet.settings.keys or () if key.letter != letter]
+            pairs = [(key.letter, key.written) for key in own] + [(letter, chosen)]
+            self.editing.set_property("keys", ", ".join(" ".join(pair) for pair in pairs))
+
     def rename_phrase(self) -> None:
         """Ask for another name of the phrase at the caret, and give it that everywhere."""
         old = phrase_at(self.document.reading, self.editor.caret)
@@ -356,8 +371,8 @@ class DeskWindow(QMainWindow):
 
     def _show_front(self) -> None:
         reading, front = self.document.reading, self.choosing.front
-        self.timeline.show_reading(reading, front)
-        self.keyboard.show_song(reading.song, front)
+        self.timeline.show_scene(self.choosing.scene)
+        self.keyboard.show_song(reading.song, front, reading.sheet.settings.keys or ())
         self.voices.show_song(reading.song, front)
         self._follow_voices()
 

@@ -7,7 +7,8 @@ changes every note of that ink; :func:`sharing` says beforehand how many places 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import re
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -34,6 +35,7 @@ __all__ = [
     "set_loudness",
     "set_pitch",
     "set_property",
+    "set_syllable",
     "sharing",
     "split",
     "use_of",
@@ -113,17 +115,31 @@ def set_length(reading: Reading, notes: Iterable[int], beats: Fraction) -> list[
     return list(edits.values())
 
 
-def set_loudness(reading: Reading, note: int, level: int) -> list[TextEdit]:
-    """Give one note a loudness, and the ones after it theirs back. Raises CannotEdit."""
-    if not 1 <= level <= 127:
-        raise CannotEdit("A loudness is from 1 to 127.")
-    place = _place(reading, note)
-    before = reading.song.notes[note].loudness - (16 if place.sign.accent else 0)
-    given = level - (16 if place.sign.accent else 0)
-    if given < 1:
-        raise CannotEdit("An accent makes this note louder than that; take the > out first.")
-    end = max([place.item.end, *(hold.end for hold in _holds(place))])
-    return [TextEdit(place.item.start, place.item.start, f"[{given}] "), TextEdit(end, end, f" [{before}]")]
+def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
+    """Give notes, by their indices, a loudness each, and the ones after them theirs back. Raises CannotEdit.
+
+    Notes that follow each other and change alike are put between one pair of directions.
+    """
+    given: dict[int, tuple[int, int, int]] = {}
+    for index, level in levels.items():
+        if not 1 <= level <= 127:
+            raise CannotEdit("A loudness is from 1 to 127.")
+        place = _place(reading, index)
+        accent = 16 if place.sign.accent else 0
+        if level <= accent:
+            raise CannotEdit("An accent makes this note louder than that; take the > out first.")
+        end = max([place.item.end, *(hold.end for hold in _holds(place))])
+        given.setdefault(place.item.start, (end, level - accent, reading.song.notes[index].loudness - accent))
+    runs: list[tuple[int, int, int, int]] = []
+    for start, (end, level, before) in sorted(given.items()):
+        if runs and runs[-1][2:] == (level, before) and not reading.text[runs[-1][1] : start].strip(" \t|"):
+            runs[-1] = (runs[-1][0], end, level, before)
+        else:
+            runs.append((start, end, level, before))
+    edits = []
+    for start, end, level, before in runs:
+        edits += [TextEdit(start, start, f"[{level}] "), TextEdit(end, end, f" [{before}]")]
+    return edits
 
 
 def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> list[TextEdit]:
@@ -177,6 +193,34 @@ def set_property(reading: Reading, name: str, value: str, voice: int | None = No
         return [TextEdit(at, at, f"\n{name}: {value}")]
     gap = "\n" if reading.sheet.voices and reading.sheet.voices[0].start else ""
     return [TextEdit(0, 0, f"{name}: {value}\n{gap}")]
+
+
+def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
+    """Lay a syllable under a note, or none for nothing; one that ends in ``-`` goes on in the next.
+
+    It goes into the ``words:`` under the note's line, which is written where there is none. Raises CannotEdit.
+    """
+    if not re.fullmatch(r"[^\s-]*-?", syllable) or "//" in syllable:
+        raise CannotEdit("A syllable is written without spaces; a - at its end joins it to the next.")
+    text, item = reading.text, _place(reading, note).item
+    start = text.rfind("\n", 0, item.start) + 1
+    end = text.find("\n", item.end) % (len(text) + 1)
+    blocks = (*reading.sheet.voices, *reading.sheet.phrases.values())
+    struck = sorted(each.start for block in blocks for each in _items(block.body)
+                    if start <= each.start < end and each.word.signs)  # fmt: skip
+    place = struck.index(item.start)
+    below = re.compile(r"\n *words *: *(.*?) *(?=//|\n|$)").match(text, end)
+    if below is None:
+        indent = text[start : start + len(text[start:end]) - len(text[start:end].lstrip())]
+        return [TextEdit(end, end, f"\n{indent}words: {'_ ' * place}{syllable or '_'}")]
+    there = list(re.finditer(r"[^\s-]+-?", below[1]))
+    if place < len(there):
+        at = below.start(1) + there[place].start()
+        end = at + len(there[place][0])
+        joins = there[place][0].endswith("-") and not syllable.endswith("-") and place + 1 < len(there)
+        return [TextEdit(at, end, (syllable or "_") + (" " if joins else ""))]
+    gap = " _" * (place - len(there))
+    return [TextEdit(below.end(1), below.end(1), f"{gap} {syllable or '_'}")]
 
 
 def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:

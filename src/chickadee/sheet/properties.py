@@ -12,8 +12,23 @@ from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, read_key, read_pitch_name
 from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, read_tempo
 from .length import Unit, read_length
+from .written import ChordSign, Named, Number, read_written
 
-__all__ = ["PROPERTIES", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
+__all__ = ["PROPERTIES", "OwnKey", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
+
+_USUAL_OCTAVE = 4
+
+
+@dataclass(frozen=True, slots=True)
+class OwnKey:
+    """A letter of the computer's keys that is given pitches of its own: ``q C4&E4``."""
+
+    letter: str
+    """From a to z."""
+    written: str
+    """The pitches as they are written."""
+    numbers: tuple[int, ...]
+    """MIDI numbers."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +52,7 @@ class Settings:
     swing: float | None = None
     allow: frozenset[int] | None = None
     stress: tuple[int, ...] | None = None
+    keys: tuple[OwnKey, ...] | None = None
 
 
 class UnknownSound(ValueError):  # noqa: N818 - it is a value's fault, told apart from others
@@ -169,6 +185,34 @@ def _stress(value: str) -> tuple[int, ...]:
     return tuple(level for level in levels if level is not None)
 
 
+def _keys(value: str) -> tuple[OwnKey, ...]:
+    found = []
+    for part in value.split(","):
+        letter, _, written = part.strip().partition(" ")
+        numbers = _numbers(written.strip())
+        if not re.fullmatch("[A-Za-z]", letter) or not numbers or not all(0 <= number <= 127 for number in numbers):
+            raise ValueError("Own keys are letters with what they play, such as q C4, w E4&G4, e {Am}.")
+        found.append(OwnKey(letter.lower(), written.strip(), numbers))
+    return tuple(found)
+
+
+def _numbers(written: str) -> tuple[int, ...]:
+    """The MIDI numbers of pitches and chord symbols joined by ``&``; none where one of them cannot be read."""
+    found: list[int] = []
+    for sign in written.split("&"):
+        what = read_written(sign)
+        if isinstance(what, Number):
+            found.append(what.number)
+        elif isinstance(what, Named):
+            found.append(what.name.at(_USUAL_OCTAVE if what.octave is None else what.octave).number)
+        elif isinstance(what, ChordSign):
+            pitches = what.chord.pitches(_USUAL_OCTAVE if what.octave is None else what.octave)
+            found += [pitch.number for pitch in pitches]
+        else:
+            return ()
+    return tuple(found)
+
+
 def read_pitch_number(text: str) -> int | None:
     """The MIDI number of a pitch written with its octave or as a number; None for anything else."""
     if re.fullmatch(r"[0-9]{1,3}", text):
@@ -191,6 +235,7 @@ _ALL = (
     PropertyKind("pickup", ("song",), "Beats of bar 0, before bar 1 begins.", "1", _pickup),
     PropertyKind("swing", ("song",), "How much of a quarter its first half takes.", "60%", read_swing),
     PropertyKind("ticks", ("song",), "Parts of a beat that plain numbers after = count.", "4", _ticks),
+    PropertyKind("keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys),
     PropertyKind("octave", ("song", "voice", "phrase"), "The octave of letters written without one.", "4", _octave),
     PropertyKind("gap", ("song", "voice"), "Seconds of silence taken from the end of each note.", "0.03", _gap),
     PropertyKind("sound", ("voice",), "What the voice is played with.", "glass bell", _sound),

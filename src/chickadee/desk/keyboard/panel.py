@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -16,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...sheet.properties import OwnKey
 from ...song import Song
 from ...theory import read_key
 from ..theme import Look
@@ -44,7 +47,9 @@ class KeyboardPanel(QWidget):
         self.hands = hands
         self.octave = 4
         self._song = Song()
+        self._sounding: dict[int | str, list[tuple[str, int | str, int]]] = {}
         self._key = read_key("C major")
+        self._own: dict[str, tuple[int, ...]] = {}
         self._on = False
         self.keys = KeyboardView(look)
         self.keys.pressed.connect(lambda number, loudness: hands.press("mouse", number, loudness))
@@ -89,9 +94,11 @@ class KeyboardPanel(QWidget):
         self._row.setContentsMargins(look.px(8), look.px(2), look.px(8), look.px(2))
         self.keys.set_look(look)
 
-    def show_song(self, song: Song, front: int) -> None:
-        """Follow a song's key and its front voice's range."""
+    def show_song(self, song: Song, front: int, own: Sequence[OwnKey] = ()) -> None:
+        """Follow a song's key, its front voice's range, and the keys that have pitches of their own."""
         self._song, self._key = song, song.key
+        self._own = {key.letter: key.numbers for key in own}
+        self._show_hint()
         self.keys.show_song(song, front)
 
     def use_for(self, way: str) -> None:
@@ -134,19 +141,20 @@ class KeyboardPanel(QWidget):
     def _take_key(self, event: QKeyEvent) -> bool:
         scan, letter, kind = event.nativeScanCode(), event.text()[:1] or chr(event.key() & 0xFF), event.type()
         place, octave = place_of(scan, letter), octave_at(scan, letter)
+        own = self._own.get(letter.lower(), ())
         written = event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Escape)
-        if place is None and octave is None and not (written and self._takes(event.key())):
+        if place is None and octave is None and not own and not (written and self._takes(event.key())):
             return False
         if kind == QEvent.Type.ShortcutOverride:
             event.accept()
         elif event.isAutoRepeat():
             pass
         elif kind == QEvent.Type.KeyRelease:
-            self.hands.release(("key", place))
-        elif place is not None:
-            number = number_at(self._key, self.octave, place)
-            if number is not None:
-                self.hands.press(("key", place), number)
+            for sounding in self._sounding.pop(scan or letter, []):
+                self.hands.release(sounding)
+        elif own or place is not None:
+            numbers = own or (number_at(self._key, self.octave, place or (0, 0)),)
+            self._press(scan or letter, [number for number in numbers if number is not None])
         elif octave is not None:
             self.octave = octave
             self._show_hint()
@@ -155,6 +163,11 @@ class KeyboardPanel(QWidget):
         else:
             self.wrote.emit(None)
         return True
+
+    def _press(self, key: int | str, numbers: list[int]) -> None:
+        self._sounding[key] = [("key", key, number) for number in numbers]
+        for sounding in self._sounding[key]:
+            self.hands.press(sounding, sounding[2])
 
     def _takes(self, key: int) -> bool:
         return key == Qt.Key.Key_Escape or self.way == WRITE
@@ -165,7 +178,8 @@ class KeyboardPanel(QWidget):
 
     def _show_hint(self) -> None:
         playing = f"Home row: {self._key.pretty} from octave {self.octave}; Esc ends. " if self._on else ""
-        self._hint.setText(playing + _HINTS[self.way])
+        own = f"Own keys: {', '.join(self._own)}. " if self._on and self._own else ""
+        self._hint.setText(playing + own + _HINTS[self.way])
 
 
 _KEY_EVENTS = (QEvent.Type.KeyPress, QEvent.Type.KeyRelease, QEvent.Type.ShortcutOverride)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
 from ...sheet import CannotEdit, Reading, TextEdit, edits
+from ...sheet.settle import nearest_part
 from ...song import Song
-from ...theory import read_pitch_name
+from ...theory import nearest_number, read_pitch_name
 from .. import words
 from .cells import Cell
 
@@ -74,11 +76,8 @@ def _words(cell: Cell, song: Song) -> str:
 
 
 def _set_names(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
-    names = typed.replace("♯", "#").replace("♭", "b").split()
-    if len(names) != len(notes):
-        raise CannotEdit(f"Here stand {words.counted(len(notes), 'note')}; please give as many names.")
     found = []
-    for note, name in zip(notes, names, strict=True):
+    for note, name in _one_each(notes, typed.replace("♯", "#").replace("♭", "b"), "name"):
         read = read_pitch_name(name)
         if read is None:
             raise CannotEdit(f"“{name}” is not the name of a pitch; names are like F#4, Bb3 or C.")
@@ -111,18 +110,98 @@ def _set_beats(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]
     return edits.set_length(reading, notes[:1], beats)
 
 
+def _set_steps(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    """``3`` or ``4#``: the step of the key nearest to where each note is."""
+    found = []
+    for note, word in _one_each(notes, typed, "step"):
+        old = reading.song.notes[note]
+        key = reading.song.key_at(old.start)
+        step = re.fullmatch(r"([1-9][0-9]?)([#♯b♭]?)", word)
+        if step is None or int(step[1]) > len(key.names):
+            raise CannotEdit(f"“{word}” is not a step of {key.pretty}; it has 1 to {len(key.names)}, and 4# or 7b.")
+        raised = {"": 0, "#": 1, "♯": 1, "b": -1, "♭": -1}[step[2]]
+        pitch = key.at_step(int(step[1]), 4, raised).name.nearest(old.number)
+        found += edits.set_pitch(reading, note, pitch.text)
+    return found
+
+
+def _set_above_tonic(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    """Semitones above the tonic, nearest to where each note is."""
+    found = []
+    for note, word in _one_each(notes, typed, "number of semitones"):
+        if not word.isdigit() or int(word) > 11:
+            raise CannotEdit(f"“{word}” is not a number of semitones above the tonic; they go from 0 to 11.")
+        old = reading.song.notes[note]
+        away = (reading.song.key_at(old.start).tonic.pitch_class + int(word) - old.number + 6) % 12 - 6
+        found += edits.move_pitch(reading, [note], away) if away else []
+    return found
+
+
+def _set_hertz(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    """The pitches nearest to some frequencies."""
+    found = []
+    for note, word in _one_each(notes, typed, "frequency"):
+        try:
+            number = nearest_number(float(re.sub("(?i)hz$", "", word).replace(",", ".")), reading.song.tuning)
+        except (ValueError, OverflowError):
+            raise CannotEdit(f"“{word}” is not a frequency; they are like 440 or 261.63.") from None
+        away = number - reading.song.notes[note].number
+        found += edits.move_pitch(reading, [note], away) if away else []
+    return found
+
+
+def _set_seconds(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    """The length whose seconds come nearest, in common parts of a beat."""
+    try:
+        seconds = float(typed.replace(",", "."))
+    except ValueError:
+        raise CannotEdit(f"“{typed}” is not a number of seconds; they are like 0.5.") from None
+    song, note = reading.song, reading.song.notes[notes[0]]
+    ticks = song.tempo.tick(float(song.tempo.seconds(note.start)) + max(0.0, seconds)) - note.start
+    return edits.set_length(
+        reading, notes[:1], nearest_part(Fraction(ticks) / song.grid.meter_at(note.start).beat_ticks)
+    )
+
+
+def _set_interval(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    """``↑M3``, ``+4`` or ``-P5``: the highest note so far from the highest struck before it in its voice."""
+    found = re.fullmatch(r"([+↑↓-]?)\s*(\S+)", typed.strip())
+    name = found[2] if found else ""
+    size = int(name) if name.isdigit() else _INTERVALS.index(name) if name in _INTERVALS else None
+    if found is None or size is None:
+        raise CannotEdit(f"“{typed}” is not an interval; they are like ↑M3, -P5 or +4 semitones.")
+    note = reading.song.notes[notes[-1]]
+    before = [(other.start, other.number) for other in reading.song.notes
+              if other.voice == note.voice and other.start < note.start]  # fmt: skip
+    if not before:
+        raise CannotEdit("No note stands before this one.")
+    away = max(before)[1] + (-size if found[1] in ("-", "↓") else size) - note.number
+    return edits.move_pitch(reading, notes[-1:], away) if away else []
+
+
+def _set_words(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    return edits.set_syllable(reading, notes[0], typed)
+
+
+def _one_each(notes: list[int], typed: str, what: str) -> list[tuple[int, str]]:
+    words_typed = typed.split()
+    if len(words_typed) != len(notes):
+        raise CannotEdit(f"Here stand {words.counted(len(notes), 'note')}; please give a {what} for each.")
+    return list(zip(notes, words_typed, strict=True))
+
+
 ROWS = {
     row.title: row
     for row in (
         Row("Name", lambda cell, song: cell.name, _set_names),
         Row("Number", _numbers, _set_numbers),
         Row("Beats", lambda cell, song: words.beats(cell.beats), _set_beats),
-        Row("Words", _words),
-        Row("Seconds", _seconds),
-        Row("Frequency", _hertz),
-        Row("Step", _steps),
-        Row("Above tonic", _above_tonic),
-        Row("Interval", _interval),
+        Row("Words", _words, _set_words),
+        Row("Seconds", _seconds, _set_seconds),
+        Row("Frequency", _hertz, _set_hertz),
+        Row("Step", _steps, _set_steps),
+        Row("Above tonic", _above_tonic, _set_above_tonic),
+        Row("Interval", _interval, _set_interval),
     )
 }
 """The reading rows by their titles, from the top."""

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QFocusEvent,
     QKeyEvent,
     QMouseEvent,
+    QNativeGestureEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QRubberBand, QToolTip, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QWidget
 
-from ...sheet import Reading
+from ...sheet import read
 from ...song import TICKS_PER_QUARTER
 from .. import words
 from ..theme import Look
@@ -25,7 +26,8 @@ from .axes import Axes
 from .cell_editor import CellEditor
 from .cells import Cell
 from .frame import Frame
-from .gestures import Drag, Grip, Proposal
+from .geometry import Geometry
+from .hand import Hand
 from .painting import TimelinePainter
 from .rows import ROWS, USUAL_ROWS, Row
 from .scene import Scene
@@ -35,6 +37,9 @@ __all__ = ["TimelineView"]
 _QUARTER = (4.0, 400.0)
 _USUAL_QUARTER = 46.0
 _LANES = (9, 26)
+_TALLER = (0.4, 3.0)
+_READING_COLUMN = 0.45  # where in the roll it stays while the music scrolls under it
+_ROW = 22  # pixels that a reading row is high
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
 
 
@@ -71,19 +76,23 @@ class TimelineView(QAbstractScrollArea):
         self.viewport().setMouseTracking(True)
         self._look = look
         self._painter = TimelinePainter(look)
-        self._scene: Scene | None = None
+        self._scene = Scene(read(""))
         self._quarter = _USUAL_QUARTER
-        self._chosen: frozenset[int] = frozenset()
+        self._taller = 1.0  # lanes, against the height that suits the tune
         self._column: Cell | None = None
         self._playhead: float | None = None
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
-        self.grid = Fraction(1)
-        """Beats that notes are drawn with and moved by."""
         self._hidden: frozenset[int] = frozenset()
-        self._pressed: QPoint | None = None
-        self._drag: Drag | None = None
-        self._proposal = Proposal()
-        self._band = QRubberBand(QRubberBand.Shape.Rectangle, self.viewport())
+        surface = self.viewport()
+        assert surface is not None
+        self.hand = Hand(surface, lambda: self.shown_geometry)
+        self.hand.note_chosen.connect(self.note_chosen)
+        self.hand.notes_chosen.connect(self.notes_chosen)
+        self.hand.proposed.connect(self.proposed)
+        self.hand.heard.connect(self.heard)
+        self.hand.drawn.connect(lambda number, tick: self.drawn.emit(number, tick, self.grid))
+        self.hand.cell_opened.connect(self._open_cell)
+        self.hand.moved.connect(self.viewport().update)
         self.cell_editor = CellEditor(self.viewport())
         self.cell_editor.given.connect(self.typed)
         self.cell_editor.moved.connect(self._edit_beside)
@@ -95,7 +104,12 @@ class TimelineView(QAbstractScrollArea):
         self._grids.currentIndexChanged.connect(self._set_grid)
 
     def _set_grid(self, place: int) -> None:
-        self.grid = _GRIDS[place]
+        self.hand.grid = _GRIDS[place]
+
+    @property
+    def grid(self) -> Fraction:
+        """Beats that notes are drawn with and moved by."""
+        return self.hand.grid
 
     def set_grid(self, beats: Fraction) -> None:
         """Draw notes with so many beats, and move them by as many."""
@@ -113,7 +127,7 @@ class TimelineView(QAbstractScrollArea):
 
     def edit_cell(self, title: str) -> None:
         """Type into a row's cell of the chosen note."""
-        if self._scene is None or self._column is None or not self._column.notes:
+        if self._column is None or not self._column.notes:
             return
         row, rect = ROWS[title], self.cell_rect(title)
         if row.edit is None or row not in self._rows:
@@ -123,15 +137,13 @@ class TimelineView(QAbstractScrollArea):
 
     def rows_as_table(self) -> str:
         """The rows that are shown, whole, one line each with tabs between: spreadsheets and documents take it."""
-        if self._scene is None:
-            return ""
         cells, song = self._scene.cells.between(0, self._scene.song.end), self._scene.song
         return "\n".join("\t".join([row.title, *(row.text(cell, song) for cell in cells)]) for row in self._rows)
 
     def cell_rect(self, title: str) -> QRect:
         """Where a row's cell of the chosen note is drawn, in the viewport."""
         assert self._column is not None
-        axes, roll, high = self._axes(), self._roll(), self._look.px(22)
+        axes, roll, high = self._axes(), self._roll(), self._look.px(_ROW)
         left = roll.left() + round(axes.x(self._column.tick))
         wide = max(
             self._look.px(46), round(axes.x(self._column.tick + self._column.length) - axes.x(self._column.tick))
@@ -151,12 +163,12 @@ class TimelineView(QAbstractScrollArea):
         self._grids.setGeometry(0, 0, look.px(74), look.px(24))
         self._measure()
 
-    def show_reading(self, reading: Reading, front: int) -> None:
+    def show_scene(self, scene: Scene) -> None:
         """Show a reading with one voice in front."""
-        if self._scene is None or self._scene.reading is not reading or self._scene.front != front:
-            first = self._scene is None or not self._scene.song.notes
-            self._scene = Scene(reading, front)
-            self._chosen, self._column = frozenset(), None  # they counted in the reading before
+        if scene is not self._scene:
+            first = not self._scene.song.notes
+            self._scene = scene
+            self.hand.chosen, self._column = frozenset(), None  # they counted in the reading before
             self._measure()
             if first:
                 self._center_pitches()
@@ -174,9 +186,7 @@ class TimelineView(QAbstractScrollArea):
 
     def choose(self, notes: list[int]) -> None:
         """Mark the chosen notes, the reading column at the first of them."""
-        if self._scene is None:
-            return
-        self._chosen = frozenset(notes)
+        self.hand.chosen = frozenset(notes)
         if notes and self._playhead is None:
             self._column = self._scene.cell_at(self._scene.song.notes[notes[0]].start)
             self._reveal(self._scene.song.notes[notes[0]].start, self._scene.song.notes[notes[0]].number)
@@ -187,11 +197,10 @@ class TimelineView(QAbstractScrollArea):
     def show_playhead(self, tick: float | None) -> None:
         """Move the reading column and its hairline to a tick; None takes them away."""
         self._playhead = tick
-        if self._scene is not None:
-            self._column = None if tick is None else self._scene.cell_at(tick)
-            self._chosen = frozenset() if tick is None else frozenset(self._scene.sounding(tick))
-            if tick is not None:
-                self._follow(tick)
+        self._column = None if tick is None else self._scene.cell_at(tick)
+        self.hand.chosen = frozenset() if tick is None else frozenset(self._scene.sounding(tick))
+        if tick is not None:
+            self._follow(tick)
         self.viewport().update()
 
     def zoom(self, factor: float, at: float | None = None) -> None:
@@ -205,17 +214,45 @@ class TimelineView(QAbstractScrollArea):
         self.viewport().update()
 
     def zoom_to_usual(self) -> None:
-        """Back to the usual width of time."""
+        """Back to the usual width of time and height of lanes."""
         self.zoom(_USUAL_QUARTER * self._look.scale / self._quarter)
+        self.zoom_pitch(1 / self._taller)
+
+    def zoom_pitch(self, factor: float, at: float | None = None) -> None:
+        """Make lanes higher or lower, keeping the pitch at the pixel ``at`` of the roll in its place."""
+        at = self._roll().height() / 2 if at is None else at
+        number = self._axes().number(at)
+        self._taller = min(_TALLER[1], max(_TALLER[0], self._taller * factor))
+        self._measure()
+        self.verticalScrollBar().setValue(127 - number - int(at // self._axes().lane))
+
+    def fit_song(self) -> None:
+        """Show the whole tune."""
+        self._fit(0, self._scene.song.end, [])
+
+    def fit_chosen(self) -> None:
+        """Show the chosen notes as large as they can be."""
+        notes = [self._scene.song.notes[index] for index in self.hand.chosen]
+        if notes:
+            first, last = min(note.start for note in notes), max(note.end for note in notes)
+            self._fit(first, last, [note.number for note in notes])
+
+    def _fit(self, start: int, end: int, numbers: list[int]) -> None:
+        room = self._roll().width() - self._look.px(24)
+        quarters = max(1, end - start) / TICKS_PER_QUARTER
+        self._quarter = min(_QUARTER[1], max(_QUARTER[0], room / quarters))
+        self._measure()
+        self.horizontalScrollBar().setValue(round(start * self._quarter / TICKS_PER_QUARTER))
+        if numbers:
+            self._reveal(start, (min(numbers) + max(numbers)) // 2)
+        else:
+            self._taller = 1.0
+            self._measure()
+            self._center_pitches()
 
     def note_rect(self, index: int) -> QRect:
         """Where a note is drawn, in the viewport."""
-        assert self._scene is not None
-        axes, roll, note = self._axes(), self._roll(), self._scene.song.notes[index]
-        left = roll.left() + axes.x(note.start)
-        return QRect(
-            round(left), roll.top() + axes.y(note.number), round(axes.x(note.end) - axes.x(note.start)), axes.lane
-        )
+        return self.shown_geometry.note_rect(index)
 
     # Geometry
 
@@ -223,19 +260,24 @@ class TimelineView(QAbstractScrollArea):
         px = self._look.px
         left, top = px(74), px(24)
         return QRect(
-            left, top, self.viewport().width() - left, self.viewport().height() - top - len(self._rows) * px(22) - 1
+            left, top, self.viewport().width() - left, self.viewport().height() - top - len(self._rows) * px(_ROW) - 1
         )
 
+    @property
+    def shown_geometry(self) -> Geometry:
+        """Where everything lies at this moment."""
+        return Geometry(self._scene, self._axes(), self._roll(), self._look.px(_ROW))
+
     def _axes(self) -> Axes:
-        low, high = self._scene.pitch_span if self._scene else (58, 74)
+        low, high = self._scene.pitch_span
         room = self._roll().height() // (high - low + 1)
         lane = min(self._look.px(_LANES[1]), max(self._look.px(12), room))
+        lane = max(self._look.px(_LANES[0]), round(lane * self._taller))
         return Axes(self._quarter, self.horizontalScrollBar().value(), lane, 127 - self.verticalScrollBar().value())
 
     def _measure(self) -> None:
-        song = self._scene.song if self._scene else None
         roll, axes = self._roll(), self._axes()
-        width = (song.end if song else 0) * self._quarter / TICKS_PER_QUARTER + 0.2 * roll.width()
+        width = self._scene.song.end * self._quarter / TICKS_PER_QUARTER + 0.2 * roll.width()
         self.horizontalScrollBar().setRange(0, max(0, round(width - roll.width())))
         self.horizontalScrollBar().setPageStep(max(1, roll.width()))
         self.horizontalScrollBar().setSingleStep(round(self._quarter))
@@ -245,7 +287,7 @@ class TimelineView(QAbstractScrollArea):
         self.viewport().update()
 
     def _center_pitches(self) -> None:
-        low, high = self._scene.pitch_span if self._scene else (58, 74)
+        low, high = self._scene.pitch_span
         lanes = max(1, self._roll().height() // self._axes().lane)
         top = min(127, max(high, round((low + high + lanes - 1) / 2)))
         self.verticalScrollBar().setValue(127 - top)
@@ -260,38 +302,16 @@ class TimelineView(QAbstractScrollArea):
             bar.setValue(round(bar.value() + x - width * 0.3))
 
     def _follow(self, tick: float) -> None:
-        x, width = self._axes().x(tick), self._roll().width()
-        if not 0 <= x <= width * 0.85:
+        """Let the music move under the reading column once that has reached its place."""
+        x, place = self._axes().x(tick), self._roll().width() * _READING_COLUMN
+        if x < 0 or x > place:
             bar = self.horizontalScrollBar()
-            bar.setValue(round(bar.value() + x - width * 0.12))
-
-    def _note_at(self, x: float, y: float) -> int | None:
-        if self._scene is None:
-            return None
-        axes, roll = self._axes(), self._roll()
-        tick = axes.tick(x - roll.left())
-        if roll.contains(round(x), round(y)):
-            number = axes.number(y - roll.top())
-            under = [
-                index
-                for index in self._scene.notes_between(tick, tick + 1)
-                if self._scene.song.notes[index].number == number
-            ]
-            return under[-1] if under else None
-        if y >= roll.bottom() and (cell := self._scene.cell_at(tick)) and cell.notes:
-            return next(
-                index
-                for index in self._scene.notes_between(cell.tick, cell.tick + 1)
-                if self._scene.song.notes[index] is cell.notes[0]
-            )
-        return None
+            bar.setValue(round(bar.value() + x - place))
 
     # Events
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self.viewport())
-        if self._scene is None:
-            return
         px, roll = self._look.px, self._roll()
         frame = Frame(
             self._scene,
@@ -300,8 +320,8 @@ class TimelineView(QAbstractScrollArea):
             keys=QRect(0, roll.top(), roll.left(), roll.height()),
             ruler=QRect(roll.left(), 0, roll.width(), roll.top()),
             roll=roll,
-            rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), len(self._rows) * px(22)),
-            chosen=self._chosen,
+            rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), len(self._rows) * px(_ROW)),
+            chosen=self.hand.chosen,
             column=self._column,
             shown=self._rows,
             hidden=self._hidden,
@@ -310,7 +330,7 @@ class TimelineView(QAbstractScrollArea):
         self._painter.paint(painter, frame)
         painter.setPen(QPen(self._look.color("accent"), 2, Qt.PenStyle.DashLine))
         painter.setClipRect(roll)
-        for ghost in self._ghosts():
+        for ghost in self.hand.ghosts():
             painter.drawRoundedRect(ghost, 3, 3)
         painter.setClipping(False)
         if not self._scene.song.notes:
@@ -357,145 +377,38 @@ class TimelineView(QAbstractScrollArea):
         else:
             self.stepped.emit(step)
 
+    def _open_cell(self, place: int) -> None:
+        if self._column is not None and 0 <= place < len(self._rows):
+            self.edit_cell(self._rows[place].title)
+
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        if event.button() != Qt.MouseButton.LeftButton or self._scene is None:
-            return
-        at = event.position().toPoint()
-        note = self._note_at(at.x(), at.y())
-        if note is None:
-            self._pressed = at
-            return
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.notes_chosen.emit(sorted(self._chosen ^ {note}))
-        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier and self._chosen:
-            self.notes_chosen.emit(self._from_chosen_to(note))
-        else:
-            if note not in self._chosen:
-                self.note_chosen.emit(note)
-            if self._roll().contains(at):
-                self._pressed = at
-                self._drag = Drag(self._scene.song, note, self._grip(note, at), self.grid)
+        self.hand.press(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        at = event.position().toPoint()
-        if self._pressed is None:
-            self._show_grip(at)
-        elif self._drag is not None:
-            self._drag_to(at, self._drag, self._pressed)
-        elif (at - self._pressed).manhattanLength() > 6:
-            self._band.setGeometry(QRect(self._pressed, at).normalized())
-            self._band.show()
+        self.hand.move(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        assert event is not None
-        drag, proposal, pressed = self._drag, self._proposal, self._pressed
-        self._drag, self._proposal, self._pressed = None, Proposal(), None
-        if drag is not None and not proposal.is_nothing:
-            notes = sorted(self._chosen) if drag.note in self._chosen else [drag.note]
-            first = [drag.note, *(note for note in notes if note != drag.note)]
-            self.proposed.emit(first, proposal)
-        elif not self._band.isHidden():
-            self.notes_chosen.emit(self._inside(self._band.geometry()))
-        elif drag is None and pressed is not None:
-            self.notes_chosen.emit([])
-        self._band.hide()
-        QToolTip.hideText()
-        self.viewport().update()
+        self.hand.release()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        at = event.position().toPoint()
-        if self._note_at(at.x(), at.y()) is None and self._roll().contains(at):
-            number, tick = self._axes().number(at.y() - self._roll().top()), self._grid_tick(at.x())
-            if 0 <= number <= 127 and tick >= 0:
-                self.drawn.emit(number, tick, self.grid)
-        elif self._column is not None and at.y() > self._roll().bottom():
-            place = (at.y() - self._roll().bottom() - 1) // self._look.px(22)
-            if 0 <= place < len(self._rows):
-                self.edit_cell(self._rows[place].title)
-
-    def _grid_tick(self, x: int) -> int:
-        """The tick of the grid that a pixel lies in."""
-        assert self._scene is not None
-        grid, tick = self._scene.song.grid, max(0.0, self._axes().tick(x - self._roll().left()))
-        bar = grid.start(grid.number_at(int(tick)))
-        step = int(self.grid * grid.meter_at(int(tick)).beat_ticks)
-        return bar + int((tick - bar) // step) * step
-
-    def _grip(self, note: int, at: QPoint) -> Grip:
-        rect, near = self.note_rect(note), self._look.px(6)
-        if rect.right() - at.x() <= near and rect.width() > 3 * near:
-            return Grip.END
-        return Grip.EDGE if at.x() - rect.left() < self._look.px(4) else Grip.BODY
-
-    def _show_grip(self, at: QPoint) -> None:
-        note = self._note_at(at.x(), at.y()) if self._roll().contains(at) else None
-        shapes = {
-            Grip.END: Qt.CursorShape.SizeHorCursor,
-            Grip.EDGE: Qt.CursorShape.SizeVerCursor,
-            Grip.BODY: Qt.CursorShape.SizeAllCursor,
-        }
-        shape = Qt.CursorShape.ArrowCursor if note is None else shapes[self._grip(note, at)]
-        self.viewport().setCursor(shape)
-
-    def _drag_to(self, at: QPoint, drag: Drag, pressed: QPoint) -> None:
-        axes, note = self._axes(), drag.song.notes[drag.note]
-        beat = drag.song.grid.meter_at(note.start).beat_ticks
-        moved = (axes.tick(at.x()) - axes.tick(pressed.x())) / beat
-        top = self._roll().top()
-        semitones = axes.number(at.y() - top) - axes.number(pressed.y() - top)
-        proposal = drag.proposal(semitones, moved)
-        if proposal.semitones != self._proposal.semitones:
-            self.heard.emit([note.number + proposal.semitones])
-        self._proposal = proposal
-        QToolTip.showText(self.viewport().mapToGlobal(at + QPoint(14, 14)), drag.said(proposal), self.viewport())
-        self.viewport().update()
-
-    def _inside(self, band: QRect) -> list[int]:
-        assert self._scene is not None
-        axes, left = self._axes(), self._roll().left()
-        seen = self._scene.notes_between(axes.tick(band.left() - left), axes.tick(band.right() - left))
-        return sorted(note for note in seen if self.note_rect(note).intersects(band))
-
-    def _from_chosen_to(self, note: int) -> list[int]:
-        """The notes of one voice from the chosen ones up to another."""
-        assert self._scene is not None
-        notes = self._scene.song.notes
-        ticks = [notes[index].start for index in (*self._chosen, note)]
-        return [
-            index
-            for index, each in enumerate(notes)
-            if each.voice == notes[note].voice and min(ticks) <= each.start <= max(ticks)
-        ]
-
-    def _ghosts(self) -> list[QRect]:
-        """Where the dragged notes would be."""
-        if self._drag is None or self._proposal.is_nothing:
-            return []
-        axes, proposal = self._axes(), self._proposal
-        beat = self._drag.song.grid.meter_at(self._drag.song.notes[self._drag.note].start).beat_ticks
-        per_beat = axes.x(beat) - axes.x(0)
-        found = []
-        for note in self._chosen | {self._drag.note}:
-            rect = self.note_rect(note)
-            rect.translate(round(float(proposal.beats) * per_beat), -proposal.semitones * axes.lane)
-            rect.setWidth(max(3, rect.width() + round(float(proposal.longer) * per_beat)))
-            thicker = round(axes.lane * 0.55 * proposal.louder / 127 / 2)
-            found.append(rect.adjusted(0, -thicker, 0, thicker))
-        return found
+        self.hand.double_click(event)
 
     def viewportEvent(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ToolTip:
-            note = self._note_at(event.pos().x(), event.pos().y())  # type: ignore[attr-defined]
+            note = self.shown_geometry.note_at(event.pos().x(), event.pos().y())  # type: ignore[attr-defined]
             hint = self._hint(note) if note is not None else ""
             QToolTip.showText(event.globalPos(), hint)  # type: ignore[attr-defined]
+            return True
+        pinched = isinstance(event, QNativeGestureEvent)
+        if pinched and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.zoom(1 + event.value(), event.position().x() - self._roll().left())
             return True
         return super().viewportEvent(event)
 
     def _hint(self, index: int) -> str:
-        assert self._scene is not None
         song = self._scene.song
         note = song.notes[index]
         place = song.grid.place(note.start)
@@ -507,7 +420,10 @@ class TimelineView(QAbstractScrollArea):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.zoom(1.0015 ** event.angleDelta().y(), event.position().x() - self._roll().left())
-        else:
+        turned = 1.0015 ** (event.angleDelta().y() or event.angleDelta().x())
+        if not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             super().wheelEvent(event)
+        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.zoom_pitch(turned, event.position().y() - self._roll().top())
+        else:
+            self.zoom(turned, event.position().x() - self._roll().left())
