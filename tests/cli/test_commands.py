@@ -239,3 +239,34 @@ def test_tidy_prints_the_sheet_laid_out_and_checks_it(run, tune):
     assert "tidy" in err
     assert run("tidy", tune("C4=1/2 D4 |\n"), "--check") == (0, "", "")
     assert run("tidy", path.parent / "none.chick")[0] == 2
+
+
+def test_transpose_moves_the_sheet_and_leaves_the_rest_of_the_text(run, tune, tmp_path):
+    path = tune("title: Reeds // calm\nkey: C major\n\nC4  E4=1/2 |\n  62 // two\n")
+    expected = "title: Reeds // calm\nkey: D major\n\nD4  F#4=1/2 |\n  64 // two\n"
+    assert run("transpose", path, "--semitones", 2)[1] == expected
+    assert run("transpose", path, "--to-key", "D major")[1] == expected
+    assert run("transpose", path, "--interval", "up a major second")[1] == expected
+    assert run("transpose", path, "--steps", -1)[1].split("\n")[3:5] == ["B3  D4=1/2 |", "  60 // two"]
+    assert run("transpose", path, "--octaves", 1)[1].split("\n")[3:5] == ["C5  E5=1/2 |", "  74 // two"]
+    goal = tmp_path / "out.chick"
+    assert run("transpose", path, "--semitones", 2, "-o", goal)[1] == ""
+    assert goal.read_text() == expected
+    status, _, err = run("transpose", path, "--octaves", 1, "-o", goal)
+    assert status == 2 and "--force" in err and goal.read_text() == expected
+    assert run("transpose", path, "--semitones", 0, "-o", goal, "--force")[0] == 1  # the bar is not full
+    assert goal.read_text() == path.read_text()
+
+
+@pytest.mark.parametrize(
+    ("options", "said"),
+    [
+        ((), "one of"), (("--semitones", 1, "--steps", 1), "one of"), (("--semitones", "x"), "integer"),
+        (("--semitones", 200), "pitches MIDI has"), (("--to-key", "H major"), "not a tonic"),
+        (("--to-key", "C blues"), "equally many"), (("--interval", "big third"), "not an interval"),
+    ],
+)  # fmt: skip
+def test_transposing_that_cannot_be_is_one_line_and_status_2(run, tune, options, said):
+    path = tune("C4 E4")
+    status, out, err = run("transpose", path, *options)
+    assert (status, out) == (2, "") and said in err and err.count("\n") == 1

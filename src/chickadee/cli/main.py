@@ -17,6 +17,7 @@ from .play import play
 from .render import render
 from .status import Refused
 from .tidy import tidy
+from .transpose import transpose
 
 __all__ = ["main"]
 
@@ -44,7 +45,7 @@ def _chickadee(context: click.Context) -> None:
         context.invoke(open_desk)
 
 
-for _command in (check, notes, render, play, tidy, demo):
+for _command in (check, notes, render, play, transpose, tidy, demo):
     _chickadee.add_command(_command)
 
 

@@ -2,15 +2,19 @@
 
 from .chord import CHORD_KINDS, Chord, ChordKind, read_chord
 from .frequency import cents_between, frequency, nearest_number
+from .interval import INTERVALS, Interval, IntervalNameError, read_interval
 from .key import Key, KeyNameError, read_key
 from .pitch import Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
 
 __all__ = [
     "CHORD_KINDS",
+    "INTERVALS",
     "SCALES",
     "Chord",
     "ChordKind",
+    "Interval",
+    "IntervalNameError",
     "Key",
     "KeyNameError",
     "Pitch",
@@ -20,6 +24,7 @@ __all__ = [
     "frequency",
     "nearest_number",
     "read_chord",
+    "read_interval",
     "read_key",
     "read_pitch_name",
 ]

@@ -6,10 +6,14 @@ import re
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
+from .interval import Interval
 from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
 
 __all__ = ["Key", "KeyNameError", "read_key"]
+
+
+_PLAIN = (0, 2, 4, 5, 7, 9, 11, 12)  # semitones of the major scale's steps
 
 
 class KeyNameError(ValueError):
@@ -90,6 +94,39 @@ class Key:
         """A pitch as many steps on the other side of an axis."""
         (step, raised), (middle, middle_raised) = self._step_of(pitch), self._step_of(axis)
         return self._at(self.tonic.pitch_class, 2 * middle - step, 2 * middle_raised - raised)
+
+    def in_scale(self, scale: Scale) -> Key:
+        """Another scale on the same tonic."""
+        return Key(self.tonic, scale, _names(self.tonic, scale))
+
+    def moved(self, interval: Interval) -> Key:
+        """The same scale on a tonic an interval away; every name moves by as many letters."""
+        if not self.scale.name:
+            return _spelled_out([interval.above_name(name) for name in self.names])
+        tonic = interval.above_name(self.tonic)
+        return Key(tonic, self.scale, _names(tonic, self.scale))
+
+    def raised_by(self, semitones: int) -> tuple[Key, Interval]:
+        """The same scale some semitones away, with the tonic's usual name, and the interval between the tonics.
+
+        The usual name is the one with the fewest sharps or flats in the signature: D♭ major, not C♯ major. Of six
+        sharps and six flats, major keys take the sharps (F♯ major) and minor ones the flats (E♭ minor).
+        """
+        octaves, up = divmod(semitones, 12)
+        ways = [Interval(letters, up) for letters in range(8) if abs(_PLAIN[letters] - up) <= 2]
+        keys = [(way, self.moved(way)) for way in ways if up or not way.letters]
+        way, key = min(keys, key=lambda each: _oddness(each[1]))
+        return key, Interval(way.letters + 7 * octaves, semitones)
+
+    def counterpart(self, pitch: Pitch, other: Key) -> Pitch:
+        """The pitch that has the same step in another key of as many steps, in the octave above the same tonic.
+
+        >>> read_key("C major").counterpart(Pitch("E", 0, 4), read_key("C minor")).text
+        'Eb4'
+        """
+        step, raised = self._step_of(pitch)
+        tonic = self.tonic.pitch_class + (other.tonic.pitch_class - self.tonic.pitch_class + 6) % 12 - 6
+        return other._at(tonic, step, raised)
 
     def _at(self, tonic: int, steps: int, raised: int) -> Pitch:
         octaves, place = divmod(steps, len(self.names))
@@ -173,6 +210,12 @@ def _names(tonic: PitchName, scale: Scale) -> tuple[PitchName, ...]:
         accidental = (tonic.pitch_class + semitones - letter.pitch_class + 6) % 12 - 6
         names.append(PitchName(letter.letter, accidental))
     return tuple(names)
+
+
+def _oddness(key: Key) -> tuple[int, int, bool]:
+    """How far a key is from the usual ones: accidentals of the tonic beyond one, of the signature, and the tie."""
+    place = key.tonic.fifths + key.scale.signature
+    return max(0, abs(key.tonic.accidental) - 1), abs(place), (place > 0) == key.scale.minor
 
 
 def _spelled_out(names: list[PitchName]) -> Key:

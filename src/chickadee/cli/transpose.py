@@ -1,0 +1,73 @@
+"""``chickadee transpose``: a sheet, moved."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from ..files import FileFault, write_text
+from ..reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended, to_key
+from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
+from ..theory import IntervalNameError, KeyNameError, read_interval, read_key
+from .status import Refused, music_status, opened
+
+__all__ = ["transpose"]
+
+
+@click.command()
+@click.argument("file")
+@click.option("--semitones", type=int, metavar="N", help="Up by N semitones, down for N below zero.")
+@click.option("--steps", type=int, metavar="N", help="By N steps of the key.")
+@click.option("--octaves", type=int, metavar="N", help="By N octaves.")
+@click.option("--interval", metavar="NAME", help="By an interval, such as “up a minor third”.")
+@click.option("--to-key", metavar="KEY", help="To a key, such as “D major”, the nearest way.")
+@click.option("-o", "--output", metavar="OUT", help="The file to write, instead of standard output.")
+@click.option("--force", is_flag=True, help="Replace a file that is there.")
+def transpose(
+    file: str,
+    semitones: int | None,
+    steps: int | None,
+    octaves: int | None,
+    interval: str | None,
+    to_key: str | None,
+    output: str | None,
+    force: bool,
+) -> int:
+    """Move FILE by semitones, steps, octaves or an interval, or to a key; nothing else of its text changes."""
+    ways = (semitones, steps, octaves, interval, to_key)
+    if sum(way is not None for way in ways) != 1:
+        raise click.UsageError("Say one of --semitones, --steps, --octaves, --interval and --to-key.")
+    path = Path(output) if output and output != "-" else None
+    given = opened(file)
+    if path and path.exists() and not path.is_dir() and not force:
+        raise FileFault(path, "there is such a file already; --force replaces it")
+    reading = read(mended(given.text))
+    try:
+        text = apply_edits(reading.text, _edits(reading, semitones, steps, octaves, interval, to_key))
+    except (CannotEdit, KeyNameError, IntervalNameError) as fault:
+        raise Refused(f"{file}: {fault}") from None
+    if path:
+        write_text(path, text)
+    else:
+        click.echo(text, nl=False)
+    return music_status(file, given)
+
+
+def _edits(
+    reading: Reading,
+    semitones: int | None,
+    steps: int | None,
+    octaves: int | None,
+    interval: str | None,
+    key: str | None,
+) -> list[TextEdit]:
+    if semitones is not None:
+        return by_semitones(reading, semitones)
+    if steps is not None:
+        return by_steps(reading, steps)
+    if octaves is not None:
+        return by_octaves(reading, octaves)
+    if interval is not None:
+        return by_interval(reading, read_interval(interval))
+    return to_key(reading, read_key(key or ""), Towards.NEAREST)

@@ -1,0 +1,224 @@
+"""Other ways of reshaping a tune: another mode, mirrored, backwards, stretched, folded, swung, chords broken."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from itertools import pairwise
+
+from ..sheet import CannotEdit, Reading, TextEdit
+from ..sheet.length import ONE_BEAT, Length, Unit
+from ..sheet.tree import Block, Change, Group, Item, Node
+from ..sheet.word import Kind
+from ..sheet.written import ChordSign, Manner
+from ..theory import Pitch, Scale
+from .part import SONG, Part, blocks_of, scope_of
+from .rewriting import pitches_at, rewritten
+from .shift import ToScale
+from .signs import Site, groups_in, items_in
+from .transposing import moved
+
+__all__ = [
+    "backwards",
+    "broken",
+    "folded",
+    "gathered",
+    "in_scale",
+    "replaced",
+    "straightened",
+    "stretched",
+    "swung",
+    "upside_down",
+]
+
+_Pair = tuple[Fraction, Fraction]
+_HALVES = (Fraction(1, 2), Fraction(1, 2))
+_SWUNG = (Fraction(2, 3), Fraction(1, 3))
+
+
+def in_scale(reading: Reading, scale: Scale) -> list[TextEdit]:
+    """The whole song in another scale on the same tonic, step by step: major to minor. Raises CannotEdit."""
+    return moved(reading, ToScale(scale), names_key=True)
+
+
+def upside_down(reading: Reading, part: Part = SONG) -> list[TextEdit]:
+    """Mirror in steps about the first note, as the language says it; twice is as before. Raises CannotEdit."""
+    return _around(reading, part, "upside-down", "upside-down")
+
+
+def backwards(reading: Reading, part: Part = SONG) -> list[TextEdit]:
+    """From the last note to the first, as the language says it; twice is as before. Raises CannotEdit."""
+    return _around(reading, part, "backwards", "backwards")
+
+
+def stretched(reading: Reading, factor: Fraction, part: Part = SONG) -> list[TextEdit]:
+    """Every length ``factor`` times as long, as the language says it; its inverse undoes it. Raises CannotEdit."""
+    if factor <= 0 or factor == 1:
+        raise CannotEdit("Stretch or squeeze by a number other than one, such as 2 or 3/2.")
+    if factor > 1:
+        return _around(reading, part, f"stretched {factor}", f"squeezed {factor}")
+    return _around(reading, part, f"squeezed {1 / factor}", f"stretched {1 / factor}")
+
+
+def folded(reading: Reading, low: int, high: int, part: Part = SONG) -> list[TextEdit]:
+    """Bring notes outside a range, of MIDI numbers, into it by whole octaves. Raises CannotEdit."""
+    if high - low < 11:
+        raise CannotEdit("Folding needs a range of at least an octave, twelve pitches.")
+
+    def fold(pitch: Pitch) -> Pitch:
+        octaves = -(-(low - pitch.number) // 12) if pitch.number < low else -(-(pitch.number - high) // 12)
+        octaves = octaves if pitch.number < low else -octaves if pitch.number > high else 0
+        return Pitch(pitch.letter, pitch.accidental, pitch.octave + octaves)
+
+    return [_rewritten(reading, site, fold(pitches_at(site)[0])) for site in _lone(reading, part)
+            if not low <= pitches_at(site)[0].number <= high]  # fmt: skip
+
+
+def replaced(reading: Reading, old: int, new: int, part: Part = SONG) -> list[TextEdit]:
+    """Write one pitch, by its MIDI number, instead of another wherever that is written. Raises CannotEdit."""
+    sites = [site for site in _lone(reading, part) if pitches_at(site)[0].number == old]
+    return [_rewritten(reading, site, site.key.spell(new)) for site in sites]
+
+
+def swung(reading: Reading, part: Part = SONG) -> list[TextEdit]:
+    """Write pairs of half beats that begin on a beat as two thirds and a third."""
+    return _pairs(reading, part, _HALVES, _SWUNG)
+
+
+def straightened(reading: Reading, part: Part = SONG) -> list[TextEdit]:
+    """The inverse of :func:`swung`."""
+    return _pairs(reading, part, _SWUNG, _HALVES)
+
+
+def broken(reading: Reading, part: Part = SONG) -> list[TextEdit]:
+    """Write notes struck together one after the other, the lowest first, in the same time. Raises CannotEdit."""
+    edits = []
+    for item in _chosen_items(reading, part):
+        word, signs = item.word, item.word.signs
+        if len(signs) > 1 and not any(isinstance(sign.what, ChordSign) for sign in signs):
+            marks = word.text[: signs[0].start]
+            body = " ".join(marks + word.text[sign.start : sign.end] for sign in signs)
+            edits.append(TextEdit(item.start, item.end, f"({body})={word.text[word.length_start + 1 :] or '1'}"))
+        elif len(signs) == 1 and isinstance(what := signs[0].what, ChordSign) and what.manner is Manner.TOGETHER:
+            end = item.start + word.text.rindex("}")
+            edits.append(TextEdit(end, end, " rising"))
+    return edits
+
+
+def gathered(reading: Reading, part: Part = SONG) -> list[TextEdit]:
+    """Write broken chords, and groups of notes fitted into a length, as notes struck together."""
+    edits = []
+    for item in _chosen_items(reading, part):
+        for sign in item.word.signs:
+            if isinstance(sign.what, ChordSign) and sign.what.manner is not Manner.TOGETHER:
+                text = item.word.text[sign.start : sign.end]
+                at = text.index(sign.what.manner.value.split()[0])
+                edits.append(
+                    TextEdit(item.start + sign.start + len(text[:at].rstrip()), item.start + sign.end - 1, "")
+                )
+    for block in blocks_of(reading, part):
+        edits += [_gathered(reading, group) for group in groups_in(block.body) if _is_broken(group)]
+    return edits
+
+
+# How it is done
+
+
+def _around(reading: Reading, part: Part, words: str, undo: str) -> list[TextEdit]:
+    """The music of each voice of a part in a group with some words after it; or out of one that undoes them."""
+    edits = []
+    for block in _outermost(reading, part):
+        if not block.body:
+            continue
+        first, last = block.body[0], block.body[-1]
+        text = reading.text
+        if (
+            first is last
+            and isinstance(first, Group)
+            and first.length is None
+            and text[: first.end].endswith(f") {undo}")
+        ):
+            edits += [TextEdit(first.start, first.start + 1, ""),
+                      TextEdit(first.end - len(undo) - 2, first.end, "")]  # fmt: skip
+        else:
+            edits += [TextEdit(first.start, first.start, "("), TextEdit(last.end, last.end, f") {words}")]
+    if not edits:
+        raise CannotEdit("There is no music here to change.")
+    return edits
+
+
+def _outermost(reading: Reading, part: Part) -> list[Block]:
+    """The blocks in which a change to a part is written: what they use is changed with them."""
+    if part.notes is not None:
+        raise CannotEdit("Choose a voice, a phrase or the whole song for this.")
+    sheet = reading.sheet
+    if part.phrase is not None:
+        return [sheet.phrases[part.phrase]]
+    return list(sheet.voices) if part.voice is None else [sheet.voices[part.voice]]
+
+
+def _lone(reading: Reading, part: Part) -> list[Site]:
+    """The signs of one pitch each."""
+    return [site for site in scope_of(reading, part).sites if not isinstance(site.sign.what, ChordSign)]
+
+
+def _rewritten(reading: Reading, site: Site, pitch: Pitch) -> TextEdit:
+    return TextEdit(site.start, site.end, rewritten(site, lambda _: pitch, site.key, reading.song.tuning))
+
+
+def _chosen_items(reading: Reading, part: Part) -> list[Item]:
+    return list({site.item.start: site.item for site in scope_of(reading, part).sites}.values())
+
+
+def _pairs(reading: Reading, part: Part, old: _Pair, new: _Pair) -> list[TextEdit]:
+    """Two neighbours of certain lengths, the first on a beat, given other lengths; rests and drums too."""
+    chosen = {item.start for item in _chosen_items(reading, part)}
+    on_beat = _on_beat(reading)
+    edits: list[TextEdit] = []
+    done = -1
+    for block in blocks_of(reading, part):
+        for first, second in pairwise(items_in(block.body)):
+            mine = part.notes is None or first.start in chosen or second.start in chosen
+            if mine and (_beats(first), _beats(second)) == old and first.start in on_beat and first.start > done:
+                edits += [_lengthened(first, new[0]), _lengthened(second, new[1])]
+                done = second.start
+    return edits
+
+
+def _on_beat(reading: Reading) -> set[int]:
+    """The offsets of what begins on a beat wherever it sounds first."""
+    grid = reading.song.grid
+    seen: dict[int, bool] = {}
+    for events in (*reading.events, *reading.unused):
+        for event in events:
+            seen.setdefault(event.start, grid.place(event.tick).beat.denominator == 1)
+    return {start for start, on in seen.items() if on}
+
+
+def _beats(item: Item) -> Fraction | None:
+    """The length in beats, where it counts beats."""
+    length: Length = item.word.length or ONE_BEAT
+    return length.count if length.unit is Unit.BEAT and item.word.kind is not Kind.SILENT else None
+
+
+def _lengthened(item: Item, beats: Fraction) -> TextEdit:
+    return TextEdit(item.start + item.word.length_start, item.end, f"={beats}")
+
+
+def _is_broken(group: Group) -> bool:
+    """Whether a group is single notes of equal length fitted into a length."""
+    items = [node for node in group.body if isinstance(node, Item)]
+    no_changes: tuple[Change, ...] = ()
+    return (
+        group.length is not None
+        and group.changes == no_changes
+        and len(items) == len(group.body) > 1
+        and all(len(item.word.signs) == 1 and item.word.length is None for item in items)
+        and len({item.word.text for item in items}) == len(items)
+    )
+
+
+def _gathered(reading: Reading, group: Group) -> TextEdit:
+    nodes: tuple[Node, ...] = group.body
+    inside = "&".join(reading.text[node.start : node.end] for node in nodes)
+    length = reading.text[group.start : group.end].rpartition(")=")[2]
+    return TextEdit(group.start, group.end, inside if length == "1" else f"{inside}={length}")

@@ -1,0 +1,272 @@
+"""Moving a tune to where it is needed, as edits of its text."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+from enum import Enum
+
+from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
+from ..sheet.direction import ChangeKey
+from ..sheet.edits import set_property
+from ..sheet.rules import NEAR_MISS
+from ..sheet.tree import Direction, Group, Item, Move, Node, OnSteps, UpsideDown, Use
+from ..sheet.written import ChordSign, Manner, Step
+from ..theory import Interval, Key, KeyNameError, read_key
+from .part import SONG, Part, scope_of
+from .rewriting import NoSymbol, pitches_at, rewritten
+from .shift import Chromatic, Composed, Diatonic, Octaves, Shift, ToScale, WithKey
+from .signs import Site, groups_in, uses_in
+
+__all__ = ["Towards", "by_interval", "by_octaves", "by_semitones", "by_steps", "mended", "moved", "to_key"]
+
+_CHANGE = re.compile(r"\s+(up|down)\s+([0-9]{1,3})(?:\s+(step|octave)s?)?$")
+_KEY_DIRECTION = re.compile(r"\[\s*key\s+(.*?)\s*\]", re.IGNORECASE)
+
+
+class Towards(Enum):
+    """Which way to a key."""
+
+    NEAREST = "nearest"
+    UP = "up"
+    DOWN = "down"
+
+
+def by_semitones(reading: Reading, semitones: int, part: Part = SONG) -> list[TextEdit]:
+    """Move by semitones: the whole song with its key, a part of it inside the key. Raises CannotEdit.
+
+    >>> text = "key: C major\\nC4 64 ^5"
+    >>> apply_edits(text, by_semitones(read(text), 2))
+    'key: D major\\nD4 66 ^5'
+    """
+    if part.is_song:
+        return moved(reading, WithKey.by_semitones(reading.song.key, semitones), part)
+    return moved(reading, Chromatic(semitones), part)
+
+
+def by_steps(reading: Reading, steps: int, part: Part = SONG) -> list[TextEdit]:
+    """Move by steps of the key in force at each note. Raises CannotEdit."""
+    return moved(reading, Diatonic(steps), part)
+
+
+def by_octaves(reading: Reading, octaves: int, part: Part = SONG) -> list[TextEdit]:
+    """Move by whole octaves. Raises CannotEdit."""
+    return moved(reading, Octaves(octaves), part)
+
+
+def by_interval(reading: Reading, interval: Interval, part: Part = SONG) -> list[TextEdit]:
+    """Move by an interval, letter by letter; the whole song's key goes along. Raises CannotEdit."""
+    return moved(reading, WithKey(interval) if part.is_song else Chromatic(interval.semitones), part)
+
+
+def to_key(reading: Reading, key: Key, towards: Towards = Towards.NEAREST) -> list[TextEdit]:
+    """Move the whole song to a key, and into its scale, step by step, where that is another. Raises CannotEdit."""
+    old = reading.song.key
+    up = (key.tonic.pitch_class - old.tonic.pitch_class) % 12
+    semitones = {Towards.UP: up, Towards.DOWN: -(-up % 12), Towards.NEAREST: (up + 5) % 12 - 5}[towards]
+    start = old.tonic.at(4)
+    shift: Shift = WithKey(Interval.between(start, key.tonic.nearest(start.number + semitones)))
+    if key.scale != old.scale:
+        shift = Composed(shift, ToScale(key.scale))
+    return moved(reading, shift, names_key=True)
+
+
+def mended(text: str) -> str:
+    """A sheet with every near miss written as it was understood."""
+    hints = (finding for finding in read(text).findings if finding.code == NEAR_MISS.code and finding.fixes)
+    edits: dict[int, TextEdit] = {}
+    for hint in hints:
+        for edit in hint.fixes[0].edits:
+            if all(edit.start >= other.end or edit.end <= other.start for other in edits.values()):
+                edits[edit.start] = edit
+    return apply_edits(text, edits.values())
+
+
+def moved(reading: Reading, shift: Shift, part: Part = SONG, names_key: bool = False) -> list[TextEdit]:
+    """The edits that move every sign of a part once, and with the whole song its keys. Raises CannotEdit.
+
+    A sheet without a key is given one where its signs depend on it, or where ``names_key`` asks for it.
+    """
+    scope = scope_of(reading, part)
+    octaves = _octaves(reading, shift) if part.is_song else []
+    sites = [site for site in scope.sites if not (octaves and site.follows_octave)]
+    edits = octaves + list(_signs(reading, sites, shift))
+    for use in scope.uses:
+        if shift.change == (0, ""):
+            raise CannotEdit(f"The phrase {use.name} is used by other voices too; change the whole song instead.")
+        edits.append(_changed(reading.text, use, shift.change))
+    if part.is_song:
+        edits += _keys(reading, shift)
+        if names_key or _depends_on_key(reading, scope.sites):
+            edits += _missing_key(reading, shift)
+    made = [edit for edit in edits if reading.text[edit.start : edit.end] != edit.text]
+    if len(read(apply_edits(reading.text, made)).song.notes) != len(reading.song.notes):
+        raise CannotEdit("Some notes would leave the pitches MIDI has, C-1 to G9.")
+    return made
+
+
+# Signs
+
+
+def _signs(reading: Reading, sites: Iterable[Site], shift: Shift) -> Iterator[TextEdit]:
+    """Each item's signs rewritten; items that make no chord with a symbol are changed as the language can."""
+    by_item: dict[int, list[Site]] = {}
+    for site in sites:
+        by_item.setdefault(site.item.start, []).append(site)
+    wrapped = {group.body[0].start: group for group in _wrapped_chords(reading)} if shift.change[1] == "step" else {}
+    for start, together in by_item.items():
+        if start in wrapped:
+            yield _rewrapped(reading, wrapped[start], together, shift)
+            continue
+        try:
+            yield from [TextEdit(site.start, site.end, _moved_text(reading, site, shift)) for site in together]
+        except NoSymbol:
+            yield from _without_symbol(reading, together, shift)
+
+
+def _moved_text(reading: Reading, site: Site, shift: Shift) -> str:
+    key = site.key
+    return rewritten(site, lambda pitch: shift.moved(pitch, key), shift.moved_key(key), reading.song.tuning)
+
+
+def _without_symbol(reading: Reading, sites: list[Site], shift: Shift) -> list[TextEdit]:
+    """A word with a chord that has no symbol afterwards: moved as a group, or its pitches written out."""
+    item = sites[0].item
+    if shift.change != (0, ""):
+        return [TextEdit(item.start, item.end, f"({reading.text[item.start : item.end]}){_said(*shift.change)}")]
+    edits = []
+    for site in sites:
+        what = site.sign.what
+        if isinstance(what, ChordSign) and what.manner is not Manner.TOGETHER:
+            raise CannotEdit(f"{site.text} makes no chord with a symbol there; please write its notes out first.")
+        pitches = [shift.moved(pitch, site.key) for pitch in pitches_at(site, reading.song.tuning)]
+        edits.append(TextEdit(site.start, site.end, "&".join(pitch.text for pitch in pitches)))
+    return edits
+
+
+def _wrapped_chords(reading: Reading) -> Iterator[Group]:
+    """Groups of one chord symbol alone that is moved by steps."""
+    for block in (*reading.sheet.voices, *reading.sheet.phrases.values()):
+        for group in groups_in(block.body):
+            last = group.changes[-1] if group.changes else None
+            if isinstance(last, Move) and last.steps and len(group.body) == 1 and group.length is None:
+                item = group.body[0]
+                if isinstance(item, Item) and any(isinstance(sign.what, ChordSign) for sign in item.word.signs):
+                    yield group
+
+
+def _rewrapped(reading: Reading, group: Group, sites: list[Site], shift: Shift) -> TextEdit:
+    """A group that moves one chord by steps, moved further; without the group where that brings the chord home."""
+    edit = _changed(reading.text, group, shift.change)
+    own = group.changes[-1]
+    if edit.text.endswith(")") and isinstance(own, Move):
+        try:
+            for site in sites:
+                _moved_text(reading, site, Diatonic(own.steps))
+        except NoSymbol:
+            return TextEdit(edit.start, edit.end, edit.text[1:-1])
+    return edit
+
+
+# What stands around them
+
+
+def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
+    """Octave properties moved, where the shift is one of whole octaves and all of them can be."""
+    count, unit = shift.change
+    octaves, left = (count, 0) if unit == "octave" else divmod(count, 12)
+    if (
+        left
+        or not octaves
+        or unit == "step"
+        or (isinstance(shift, WithKey) and shift.interval.letters != 7 * octaves)
+    ):
+        return []
+    sheet = reading.sheet
+    blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values())]
+    written = [each for properties in (sheet.properties, *blocks) for each in properties if each.name == "octave"]
+    if not all(each.value.lstrip("-").isdigit() and -1 <= int(each.value) + octaves <= 9 for each in written):
+        return []
+    return [TextEdit(each.value_start, each.value_end, str(int(each.value) + octaves)) for each in written]
+
+
+def _changed(text: str, node: Use | Group, change: tuple[int, str]) -> TextEdit:
+    """A use or group moved further: its last change if it is of the kind, or one more."""
+    count, unit = change
+    written = text[node.start : node.end]
+    found = _CHANGE.search(written)
+    if found and (found[3] or "") == unit:
+        count += int(found[2]) * (1 if found[1] == "up" else -1)
+        written = written[: found.start()]
+    return TextEdit(node.start, node.end, written + (_said(count, unit) if count else ""))
+
+
+def _said(count: int, unit: str) -> str:
+    """`` up 2 steps``, as the language has it."""
+    way = "up" if count > 0 else "down"
+    return f" {way} {abs(count)}" + (f" {unit}{'s' * (abs(count) > 1)}" if unit else "")
+
+
+def _keys(reading: Reading, shift: Shift) -> list[TextEdit]:
+    """The key property, and the directions."""
+    sheet = reading.sheet
+    edits = [
+        edit for block in (*sheet.voices, *sheet.phrases.values()) for edit in _directions(reading, block.body, shift)
+    ]
+    for each in sheet.properties:
+        if each.name != "key":
+            continue
+        try:
+            key = read_key(each.value)
+        except KeyNameError:
+            continue
+        edits.append(TextEdit(each.value_start, each.value_end, _key_text(each.value, key, shift.moved_key(key))))
+    return edits
+
+
+def _missing_key(reading: Reading, shift: Shift) -> list[TextEdit]:
+    """The key of a sheet that names none, where it is no longer C major."""
+    old, new = reading.song.key, shift.moved_key(reading.song.key)
+    if new == old or any(each.name == "key" for each in reading.sheet.properties):
+        return []
+    return set_property(reading, "key", new.text)
+
+
+def _directions(reading: Reading, body: tuple[Node, ...], shift: Shift) -> Iterator[TextEdit]:
+    for node in body:
+        if isinstance(node, Group):
+            yield from _directions(reading, node.body, shift)
+        elif isinstance(node, Direction) and isinstance(node.what, ChangeKey):
+            found = _KEY_DIRECTION.match(reading.text, node.start)
+            if found:
+                text = _key_text(found[1], node.what.key, shift.moved_key(node.what.key))
+                yield TextEdit(found.start(1), found.end(1), text)
+
+
+def _key_text(written: str, old: Key, new: Key) -> str:
+    """A key as its writer would have it: the tonic alone is replaced where that says it all."""
+    if new == old:
+        return written
+    tonic, *_ = written.split(maxsplit=1)
+    minor = "m" if tonic.endswith("m") else ""
+    name = new.tonic.text if tonic[0].isupper() else new.tonic.text[0].lower() + new.tonic.text[1:]
+    text = name + minor + written[len(tonic) :]
+    try:
+        if read_key(text) == new:
+            return text
+    except KeyNameError:
+        pass
+    return name + new.text[len(new.tonic.text) :]
+
+
+def _depends_on_key(reading: Reading, sites: Iterable[Site]) -> bool:
+    """Whether something in the sheet means another pitch in another key."""
+    if any(isinstance(site.sign.what, Step) for site in sites):
+        return True
+    sheet = reading.sheet
+    bodies = [block.body for block in (*sheet.voices, *sheet.phrases.values())]
+    changes = [change for body in bodies for group in groups_in(body) for change in group.changes]
+    changes += [change for body in bodies for use in uses_in(body) for change in use.changes]
+    return any(
+        isinstance(change, UpsideDown | OnSteps) or (isinstance(change, Move) and change.steps) for change in changes
+    )
