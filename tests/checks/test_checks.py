@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from importlib.resources import files
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from chickadee import read
-from chickadee.checks import CHECKS
+from chickadee.checks import CHECKS, LIMITS, USUAL, Profile, checked_reading, profile_for, read_profile, write_profile
+from chickadee.files import FileFault
 from chickadee.sheet import RULES, apply_edits
 
 
@@ -25,7 +28,7 @@ def codes(text):
         ("phrase p\nC4\nvoice V\nrange: C4 to D4\np up 5", []),
         ("voice V\nallow: C E G\nF#4", ["Use G4"]),
         ("voice V\nallow: C4 60 G9\nC5", ["Use C4"]),
-        ("key: D major\nvoice V\nallow: F\n66", ["Use F4"]),
+        ("key: D major\nvoice V\nallow: E\n66", ["Use E4"]),
     ],
 )
 def test_a_note_out_of_place_is_offered_what_fits(text, titles):
@@ -76,5 +79,125 @@ def test_a_pickup_is_told_apart_from_bars():
 
 
 def test_every_rule_is_said_once_in_the_registry():
-    assert len({rule.summary for rule in RULES.values()}) == len(RULES)
-    assert len(CHECKS) == 4
+    rules = [*RULES.values(), *(check.rule for check in CHECKS)]
+    assert len({rule.code for rule in rules}) == len({rule.summary for rule in rules}) == len(rules)
+    assert all(check.why.endswith(".") and check.rule.summary.endswith(".") for check in CHECKS)
+    assert {limit for check in CHECKS for limit in check.limits} == LIMITS.keys()
+
+
+# code, a tune that trips it, the text it marks, one that does not; the profile where the rule is usually off
+TRIPS = [
+    ("voice-range", "voice V\nrange: C4 to C5\nC6", "C6", "voice V\nrange: C4 to C5\nC5", {}),
+    ("voice-range", "C6", "C6", "C5", {"range": "C4 to C5"}),
+    ("allowed", "C4 F4", "F4", "C4 E5", {"allow": "C E G"}),
+    ("bar-length", "C4 D4 |", "D4 |", "C4=4 |", {}),
+    ("out-of-key", "key: G major\nG4 F4", "F4", "key: G major\nG4 F#4", {}),
+    ("likely-slip", "key: G major\n67 65 67", "65", "key: G major\n67 F4 66", {}),
+    ("likely-slip", "key: A minor\n69 67 70", "70", "key: A minor\n69 68 66", {}),
+    ("likely-slip", "C4 D4 E5 F4 E4", "E5", "C4 C5 B4 A4 A5", {}),
+    ("leap", "C4 C5 D4", "C5", "C4 G4 D4", {"largest-leap": "7"}),
+    ("length-set", "C4=3/4 D4=1/4 E4", "C4=3/4", "C4=1/2 D4=1/2 E4", {}),
+    ("too-close", "tempo: 120\nC4=1/32 D4=1/32 E4", "D4=1/32", "tempo: 120\nC4=1/8 D4", {}),
+    ("at-once", "C4&E4&G4=2 D4", "C4&E4&G4=2", "C4&E4 {C rising}=3", {"most-at-once": "2"}),
+    ("unison", "E4&{C rising}=3 D4", "{C rising}", "C4 C4 {C strum}&C5", {}),
+    ("no-gap", "gap: 0\nC4 D4 D4 D4", "D4", "gap: 0\nC4 D4 rest D4", {}),
+    ("no-gap", "voice V\ngap: 0\nC4 C4", "C4", "C4 C4", {}),
+    ("loudness", "voice V\nlevel: 9\nC4 D4", "V", "voice V\nlevel: 9\n[mf] C4 [5] D4", {}),
+    ("loudness", "voice V\nlevel: 127\nC4 D4", "V", "voice V\nlevel: ff\nC4", {}),
+    ("voices-end-apart", "voice A\nC4=4 | D4=4 |\nvoice B\nE4=4 |", "B", "voice A\nC4=4 |\nvoice B\nE4=3 - |", {}),
+    ("unused-phrase", "phrase p\nC4\n\nphrase q\nE4\n\nvoice V\nq", "p", "phrase p\nC4\nphrase q\np\nvoice V\nq", {}),
+    ("same-phrase", "phrase p\nC4 D4\n\nphrase q\nC4   D4\n\nvoice V\np q (q) x2", "q",
+     "phrase p\nC4\nphrase q\noctave: 5\nC4\nvoice V\np q", {}),
+    ("copied-bars", "voice V\nC4 E4 G4 E4 | D4 F4 A4=2 | C4=4 | C4 E4 G4 E4 | D4 F4 A4=2 |", "C4 E4 G4 E4 | D4 F4 A4=2 |",
+     "voice V\nC4 E4 G4 E4 | D4 F4 A4=2 | C4 E4 G4 E4 | D4=4 |", {}),
+    ("copied-bars", "title: x\n\nC4 E4 G4 E4 | D4 F4 A4 D4 | C4 E4 G4 E4 | D4 F4 A4 D4 |", "C4 E4 G4 E4 | D4 F4 A4 D4 |",
+     "C4=4 | D4=4 | C4=4 | D4=4 |", {}),
+    ("midi-division", "C4=1/7 D4=1/125 E4=1/9 F4=1/128", "F4=1/128", "C4=1/7 D4=1/9", {}),
+]  # fmt: skip
+
+
+def by(code, limits):
+    return Profile({code: True}, limits)
+
+
+@pytest.mark.parametrize(("code", "trips", "marked", "passes", "limits"), TRIPS)
+def test_each_rule_has_a_tune_that_trips_it_and_one_that_does_not(code, trips, marked, passes, limits):
+    profile = by(code, limits)
+    found = [finding for finding in checked_reading(trips, profile).findings if finding.code == code]
+    assert [trips[finding.start : finding.end] for finding in found][:1] == [marked]
+    assert all(finding.message.endswith(".") for finding in found)
+    assert code not in {finding.code for finding in checked_reading(passes, profile).findings}
+    off = Profile({code: False}, limits)
+    assert code not in {finding.code for finding in checked_reading(trips, off).findings}
+
+
+@pytest.mark.parametrize(("code", "trips", "marked", "passes", "limits"), TRIPS)
+def test_every_fix_makes_its_finding_go_away_and_no_other_come(code, trips, marked, passes, limits):
+    profile = by(code, limits)
+    before = checked_reading(trips, profile)
+    for finding in before.findings:
+        for fix in finding.fixes:
+            after = checked_reading(apply_edits(trips, fix.edits), profile)
+            kinds = [each.code for each in after.findings]
+            assert kinds.count(finding.code) < [each.code for each in before.findings].count(finding.code), fix.title
+            assert set(kinds) <= {each.code for each in before.findings}, fix.title
+
+
+def test_a_phrase_made_of_copied_bars_sounds_the_same():
+    for code, text, *_ in TRIPS:
+        if code in ("copied-bars", "same-phrase"):
+            fix = next(each for each in read(text).findings if each.code == code).fixes[0]
+            numbers = [
+                (note.start, note.length, note.number) for note in read(apply_edits(text, fix.edits)).song.notes
+            ]
+            assert numbers == [(note.start, note.length, note.number) for note in read(text).song.notes]
+
+
+def test_the_demo_tunes_have_nothing_to_mend():
+    for path in (files("chickadee") / "songs").iterdir():
+        assert path.suffix != ".chick" or codes(path.read_text("utf-8")) == [], path
+
+
+def test_a_profile_is_kept_in_its_folder_and_read_again(tmp_path):
+    profile = Profile({"leap": True, "unison": False}, {"largest-leap": "5", "allow": "C D E", "lengths": "1/2 1"})
+    write_profile(tmp_path / "checks.toml", profile)
+    assert profile_for(tmp_path / "tune.chick") == profile
+    assert profile_for(tmp_path / "deeper" / "tune.chick") is USUAL
+    assert profile_for(None) is USUAL
+    found = checked_reading("C4 A4 F4=3/4", profile_for(tmp_path / "tune.chick")).findings
+    assert {finding.code for finding in found} == {"allowed", "leap"}
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("leap = = true", "not a list of checks"), ("rules = 3", r"\[rules\]"), ("[rules]\nleap = 7", "true or false"),
+        ('[limits]\nlargest-leap = "many"', "largest-leap cannot be “many”"), ("[limits]\nheight = 3", "height is not a limit"),
+        ('[limits]\nlengths = "1 bar"', "Lengths are beats"), ('[limits]\nclosest = "-1"', "from 0 to 10"),
+    ],
+)  # fmt: skip
+def test_a_profile_that_cannot_be_read_says_why(tmp_path, text, said):
+    (tmp_path / "checks.toml").write_text(text)
+    with pytest.raises(FileFault, match=said):
+        read_profile(tmp_path / "checks.toml")
+
+
+@given(st.dictionaries(st.sampled_from([check.rule.code for check in CHECKS]), st.booleans()),
+       st.dictionaries(st.sampled_from(sorted(LIMITS)), st.just(None)))  # fmt: skip
+def test_any_profile_survives_its_file(tmp_path_factory, switched, limits):
+    path = tmp_path_factory.getbasetemp() / "checks.toml"
+    profile = Profile(switched, {name: LIMITS[name].example for name in limits})
+    write_profile(path, profile)
+    assert read_profile(path) == profile
+
+
+@given(st.text("CDEFG45 |=/12&{}mx()\n-", max_size=60))
+def test_every_check_takes_any_sheet(text):
+    everything = Profile(
+        {check.rule.code: True for check in CHECKS}, {limit.name: limit.example for limit in LIMITS.values()}
+    )
+    reading = checked_reading(text, everything)
+    for finding in reading.findings:
+        assert 0 <= finding.start <= finding.end <= len(text)
+        for fix in finding.fixes:
+            apply_edits(text, fix.edits)

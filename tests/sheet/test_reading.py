@@ -26,7 +26,7 @@ def test_names_and_numbers_give_the_same_tune():
 
 
 def test_each_pitch_stays_as_it_was_written():
-    names = [note.pitch.text for note in clean("key: F major\n70 A#4 Bb4 B#3 Cb4 61").song.notes]
+    names = [note.pitch.text for note in read("key: F major\n70 A#4 Bb4 B#3 Cb4 61").song.notes]
     assert names == ["Bb4", "A#4", "Bb4", "B#3", "Cb4", "C#4"]
 
 

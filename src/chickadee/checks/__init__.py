@@ -1,5 +1,10 @@
 """What can be wrong with a song that was read: one rule, one small class."""
 
-from .check import CHECKS, Check, checked_reading
+from .check import Check
+from .profile import LIMITS, PROFILE_FILE, USUAL, Limit, Profile, profile_for, read_profile, write_profile
+from .registry import CHECKS, checked_reading
 
-__all__ = ["CHECKS", "Check", "checked_reading"]
+__all__ = [
+    "CHECKS", "LIMITS", "PROFILE_FILE", "USUAL", "Check", "Limit", "Profile", "checked_reading", "profile_for",
+    "read_profile", "write_profile",
+]  # fmt: skip

@@ -4,20 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..sheet import Finding, Reading
-from ..sheet.rules import ALLOWED
+from ..sheet import Finding, Reading, Rule, Severity
 from ..song import Note
+from .check import Check
+from .profile import Profile
 from .sign import pitch_fixes
 
 __all__ = ["Allowed"]
 
 
-class Allowed:
+class Allowed(Check):
     """Reports a note that its voice does not allow, and the nearest that it does."""
 
-    def findings(self, reading: Reading) -> Iterator[Finding]:
+    rule = Rule("allowed", Severity.WARNING, "A note that its voice does not allow.")
+    why = "Pupils who know a few pitches, or bars laid out for a few, cannot play another."
+    limits = ("allow",)
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
-        allowed = [voice.allow for voice in reading.song.voices]
+        voices = reading.song.voices
+        allowed = [voice.allow or (None if voice.is_drums else profile.allow) for voice in voices]
         if not any(allowed):
             return
         for note in reading.song.notes:
@@ -38,4 +44,4 @@ def _finding(reading: Reading, note: Note, allow: frozenset[int]) -> Finding:
     nearest = [] if near is None else [reading.song.key_at(note.start).spell(near)]
     fixes = pitch_fixes(reading, note, nearest)
     message = f"Bar {place.bar}: {note.pitch.pretty} is not among the pitches this voice allows."
-    return ALLOWED.at(*note.ink[0], message, *fixes)
+    return Allowed.rule.at(*note.ink[0], message, *fixes)

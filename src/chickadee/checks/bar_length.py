@@ -5,18 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 
-from ..sheet import Finding, Fix, Reading, TextEdit
+from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.bars import Bar
-from ..sheet.rules import BAR_LENGTH
 from ..sheet.walk import Event, EventKind
+from .check import Check
+from .profile import Profile
 
 __all__ = ["BarLength"]
 
 
-class BarLength:
+class BarLength(Check):
     """Reports a bar that holds more or fewer beats than the meter asks for, and ways to fill or shorten it."""
 
-    def findings(self, reading: Reading) -> Iterator[Finding]:
+    rule = Rule("bar-length", Severity.ERROR, "A bar that holds more or fewer beats than the meter asks for.")
+    why = "Voices that play together drift apart from a bar that is too long or too short."
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each faulty bar."""
         for bar in reading.bars:
             if not bar.full:
@@ -35,7 +39,7 @@ class _Fault:
         asks = "it should hold" if self.bar.number == 0 else "the meter asks for"
         start = self.bar.events[-1].start if self.bar.events else self.bar.start
         fixes = self._shorter() if self.over > 0 else self._longer()
-        return BAR_LENGTH.at(start, self.bar.end, f"{what} holds {_count(holds)}, {asks} {asked}.", *fixes)
+        return BarLength.rule.at(start, self.bar.end, f"{what} holds {_count(holds)}, {asks} {asked}.", *fixes)
 
     def _shorter(self) -> list[Fix]:
         fixes = []

@@ -1,31 +1,28 @@
-"""The checks in one list, and reading a sheet with all of them."""
+"""What a check is."""
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterator
-from typing import Protocol
+from typing import ClassVar
 
-from ..sheet import Finding, Reading, read
-from .allowed import Allowed
-from .bar_length import BarLength
-from .midi_division import MidiDivision
-from .voice_range import VoiceRange
+from ..sheet import Finding, Reading, Rule
+from .profile import Profile
 
-__all__ = ["CHECKS", "Check", "checked_reading"]
+__all__ = ["Check"]
 
 
-class Check(Protocol):
-    """A rule about songs."""
+class Check(ABC):
+    """One rule about songs: what it is called, why it matters, and what it finds."""
 
-    def findings(self, reading: Reading) -> Iterator[Finding]:
-        """What the rule finds in a reading."""
+    rule: ClassVar[Rule]
+    why: ClassVar[str]
+    """Why it matters, in one sentence."""
+    usual: ClassVar[bool] = True
+    """Whether it is on where no profile says otherwise."""
+    limits: ClassVar[tuple[str, ...]] = ()
+    """The limits of a profile that it goes by, by their names in ``LIMITS``."""
 
-
-CHECKS: tuple[Check, ...] = (BarLength(), VoiceRange(), Allowed(), MidiDivision())
-"""Every check, in the order the reference lists them."""
-
-
-def checked_reading(text: str) -> Reading:
-    """Read a sheet and check its song; the findings of both stand in order of place."""
-    reading = read(text)
-    return reading.with_findings(finding for check in CHECKS for finding in check.findings(reading))
+    @abstractmethod
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
+        """What the rule finds in a reading, by a profile's measure."""

@@ -6,17 +6,21 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..sheet import Finding, Reading
-from ..sheet.rules import DIVISION
+from ..sheet import Finding, Reading, Rule, Severity
 from ..song import division_for
+from .check import Check
+from .profile import Profile
 
 __all__ = ["MidiDivision"]
 
 
-class MidiDivision:
+class MidiDivision(Check):
     """Reports a tune whose lengths need more divisions of a quarter note than a MIDI file can have."""
 
-    def findings(self, reading: Reading) -> Iterator[Finding]:
+    rule = Rule("midi-division", Severity.ERROR, "Lengths so varied that no MIDI file can hold them exactly.")
+    why = "A MIDI file counts time in equal parts of a quarter note, of which it can have 32767."
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding at the first note that makes the division too fine."""
         song = reading.song
         if song.division is not None:
@@ -27,7 +31,7 @@ class MidiDivision:
         )
         note = next((note for note in song.notes if tick in (note.start, note.start + note.sounding)), None)
         start, end = note.ink[0] if note else (0, 0)
-        yield DIVISION.at(
+        yield self.rule.at(
             start,
             end,
             "From here on the lengths differ too finely for a MIDI file, "

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..sheet import Finding, Reading
-from ..sheet.rules import VOICE_RANGE
+from ..sheet import Finding, Reading, Rule, Severity
 from ..song import Note
+from .check import Check
+from .profile import Profile
 from .sign import pitch_fixes
 
 __all__ = ["VoiceRange"]
 
 
-class VoiceRange:
+class VoiceRange(Check):
     """Reports a note too high or too low for its voice, and the same letter in an octave that fits."""
 
-    def findings(self, reading: Reading) -> Iterator[Finding]:
+    rule = Rule("voice-range", Severity.WARNING, "A note outside its voice's range.")
+    why = "An instrument without the note stays silent there, or plays another."
+    limits = ("range",)
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
-        ranges = [voice.range for voice in reading.song.voices]
+        ranges = [voice.range or (None if voice.is_drums else profile.range) for voice in reading.song.voices]
         if not any(ranges):
             return
         for note in reading.song.notes:
@@ -44,4 +49,4 @@ def _finding(reading: Reading, note: Note, span: tuple[int, int]) -> Finding:
         f"Bar {bar}: {note.pitch.pretty} is {side} than this voice’s range, "
         f"{key.spell(low).pretty} to {key.spell(high).pretty}."
     )
-    return VOICE_RANGE.at(*note.ink[0], message, *fixes)
+    return VoiceRange.rule.at(*note.ink[0], message, *fixes)

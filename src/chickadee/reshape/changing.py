@@ -7,14 +7,14 @@ from itertools import pairwise
 
 from ..sheet import CannotEdit, Reading, TextEdit
 from ..sheet.length import ONE_BEAT, Length, Unit
-from ..sheet.tree import Block, Change, Group, Item, Node
+from ..sheet.tree import Block, Change, Group, Item, Node, groups_in, items_in
 from ..sheet.word import Kind
 from ..sheet.written import ChordSign, Manner
 from ..theory import Pitch, Scale
 from .part import SONG, Part, blocks_of, scope_of
 from .rewriting import pitches_at, rewritten
 from .shift import ToScale
-from .signs import Site, groups_in, items_in
+from .signs import Site
 from .transposing import moved
 
 __all__ = [

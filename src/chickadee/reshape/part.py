@@ -6,8 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..sheet import Reading
-from ..sheet.tree import Block, Use
-from .signs import Site, sites_of, uses_in
+from ..sheet.tree import Block, Use, uses_in
+from .signs import Site, sites_of
 
 __all__ = ["SONG", "Part", "Scope", "blocks_of", "notes_of", "scope_of"]
 

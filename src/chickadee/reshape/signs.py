@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from ..sheet import CannotEdit, Reading
-from ..sheet.tree import Block, Group, Item, Node, Use
+from ..sheet.tree import Block, Item, items_in, uses_in
 from ..sheet.word import Sign
 from ..sheet.written import ChordSign, Named, Step
 from ..song.drums import DRUM_SOUND
 from ..theory import Key
 
-__all__ = ["Place", "Site", "groups_in", "items_in", "sites_of", "uses_in"]
+__all__ = ["Place", "Site", "sites_of"]
 
 _USUAL_OCTAVE = 4
 
@@ -95,32 +94,6 @@ def sites_of(reading: Reading) -> list[Site]:
                 text = item.word.text[sign.start : sign.end]
                 found.append(Site(block, item, sign, text, key, frozenset(places[id(block)])))
     return found
-
-
-def items_in(body: tuple[Node, ...]) -> Iterator[Item]:
-    """The notes, rests and holds of a body, those of its groups too."""
-    for node in body:
-        if isinstance(node, Item):
-            yield node
-        elif isinstance(node, Group):
-            yield from items_in(node.body)
-
-
-def groups_in(body: tuple[Node, ...]) -> Iterator[Group]:
-    """The groups of a body and of its groups."""
-    for node in body:
-        if isinstance(node, Group):
-            yield node
-            yield from groups_in(node.body)
-
-
-def uses_in(body: tuple[Node, ...]) -> Iterator[Use]:
-    """The phrases used in a body and in its groups."""
-    for node in body:
-        if isinstance(node, Use):
-            yield node
-        elif isinstance(node, Group):
-            yield from uses_in(node.body)
 
 
 def _places(reading: Reading) -> dict[int, set[Place]]:

@@ -10,13 +10,13 @@ from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
 from ..sheet.direction import ChangeKey
 from ..sheet.edits import set_property
 from ..sheet.rules import NEAR_MISS
-from ..sheet.tree import Direction, Group, Item, Move, Node, OnSteps, UpsideDown, Use
+from ..sheet.tree import Direction, Group, Item, Move, Node, OnSteps, UpsideDown, Use, groups_in, uses_in
 from ..sheet.written import ChordSign, Manner, Step
 from ..theory import Interval, Key, KeyNameError, read_key
 from .part import SONG, Part, scope_of
 from .rewriting import NoSymbol, pitches_at, rewritten
 from .shift import Chromatic, Composed, Diatonic, Octaves, Shift, ToScale, WithKey
-from .signs import Site, groups_in, uses_in
+from .signs import Site
 
 __all__ = ["Towards", "by_interval", "by_octaves", "by_semitones", "by_steps", "mended", "moved", "to_key"]
 

@@ -19,7 +19,7 @@ from .length import Unit
 from .parse import is_property_line
 from .properties import PROPERTIES
 from .reading import Reading
-from .tree import BarLine, Block, Direction, Group, Item, Node, Use
+from .tree import BarLine, Block, Direction, Group, Item, Node, items_in, uses_in
 from .word import Kind, Sign, Word
 from .written import Drum, Named, Number, Step
 
@@ -68,7 +68,7 @@ def use_of(reading: Reading, note: int) -> int | None:
     chosen, phrases = reading.song.notes[note], reading.sheet.phrases
     start = chosen.ink[0][0]
     name = next((name for name, block in phrases.items() if block.body and _holds_offset(block, start)), None)
-    uses = [use for use in _uses(reading.sheet.voices[chosen.voice].body) if use.name == name]
+    uses = [use for use in uses_in(reading.sheet.voices[chosen.voice].body) if use.name == name]
     same = [other for other in reading.song.notes if other.voice == chosen.voice and other.ink[0] == chosen.ink[0]]
     return uses[same.index(chosen)].start if len(uses) == len(same) else None
 
@@ -185,6 +185,9 @@ def set_property(reading: Reading, name: str, value: str, voice: int | None = No
     for each in properties:
         if each.name == name:
             return [TextEdit(each.value_start, each.value_end, value)]
+    if block is not None and block.body and block.start == block.body[0].start:
+        at = reading.text.rfind("\n", 0, block.start) + 1  # notes before any block have no header yet
+        return [TextEdit(at, at, f"voice {block.name}\n  {name}: {value}\n")]
     if block is not None:
         at = max([block.end, *(each.value_end for each in block.properties)])
         return [TextEdit(at, at, f"\n  {name}: {value}")]
@@ -206,7 +209,7 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
     start = text.rfind("\n", 0, item.start) + 1
     end = text.find("\n", item.end) % (len(text) + 1)
     blocks = (*reading.sheet.voices, *reading.sheet.phrases.values())
-    struck = sorted(each.start for block in blocks for each in _items(block.body)
+    struck = sorted(each.start for block in blocks for each in items_in(block.body)
                     if start <= each.start < end and each.word.signs)  # fmt: skip
     place = struck.index(item.start)
     below = re.compile(r"\n *words *: *(.*?) *(?=//|\n|$)").match(text, end)
@@ -278,7 +281,7 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
 
     Letters without octave are given the one they had in the phrase. Raises CannotEdit where no phrase is used.
     """
-    uses = [use for block in (*reading.sheet.voices, *reading.sheet.phrases.values()) for use in _uses(block.body)]
+    uses = [use for block in (*reading.sheet.voices, *reading.sheet.phrases.values()) for use in uses_in(block.body)]
     use = next((use for use in uses if use.start <= offset <= use.end and use.name in reading.sheet.phrases), None)
     if use is None:
         raise CannotEdit("No phrase is used here.")
@@ -288,7 +291,7 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
     start, end = phrase.body[0].start, phrase.body[-1].end
     edits = []
     if phrase.settings.octave is not None:
-        for item in _items(phrase.body):
+        for item in items_in(phrase.body):
             for sign in item.word.signs:
                 if isinstance(sign.what, Named) and sign.what.octave is None:
                     place = item.start + sign.end - start
@@ -303,16 +306,6 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
 
 def _holds_offset(block: Block, offset: int) -> bool:
     return block.body[0].start <= offset < block.body[-1].end
-
-
-def _uses(body: tuple[Node, ...]) -> list[Use]:
-    inside = [use for node in body if isinstance(node, Group) for use in _uses(node.body)]
-    return [node for node in body if isinstance(node, Use)] + inside
-
-
-def _items(body: tuple[Node, ...]) -> list[Item]:
-    inside = [item for node in body if isinstance(node, Group) for item in _items(node.body)]
-    return [node for node in body if isinstance(node, Item)] + inside
 
 
 def _rest_beside(reading: Reading, place: _Place, after: bool) -> tuple[Item, Fraction] | None:

@@ -1,4 +1,4 @@
-"""Every rule that reading a sheet or checking its song can report, in one place."""
+"""Every rule that reading a sheet can report, in one place. Those about its song are in :mod:`chickadee.checks`."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ __all__ = ["RULES", "Rule"]
 class Rule:
     """A kind of finding.
 
-    >>> RULES["bar-length"].severity
+    >>> RULES["length"].severity
     <Severity.ERROR: 'error'>
     """
 
@@ -28,7 +28,7 @@ class Rule:
 
 
 RULES: dict[str, Rule] = {}
-"""All rules by code, in the order the reference lists them."""
+"""All rules of reading by code, in the order the reference lists them."""
 
 
 def _rule(code: str, severity: Severity, summary: str) -> Rule:
@@ -46,8 +46,6 @@ THIRD = _rule("third", _HINT, "A decimal that looks like a third of a beat.")
 PITCH_RANGE = _rule("pitch-range", _ERROR, "A pitch outside 0 to 127, which no MIDI key has.")
 TWICE = _rule("same-pitch-twice", _WARNING, "One pitch twice in notes struck together.")
 HOLD = _rule("nothing-to-hold", _WARNING, "A hold at a voice's start, where nothing sounds yet.")
-BAR_LENGTH = _rule("bar-length", _ERROR, "A bar that holds more or fewer beats than the meter asks for.")
-VOICE_RANGE = _rule("voice-range", _WARNING, "A note outside its voice's range.")
 PROPERTY = _rule("property", _ERROR, "A property that is not known where it stands.")
 PROPERTY_TWICE = _rule("property-twice", _WARNING, "A property set twice; the later one counts.")
 VALUE = _rule("value", _ERROR, "A property's value that cannot be read.")
@@ -64,6 +62,4 @@ CONFLICT = _rule(
     "direction-conflict", _ERROR, "Two voices that give the whole song different directions at one place."
 )
 WORDS = _rule("words", _WARNING, "More syllables than notes, or words with no notes above them.")
-ALLOWED = _rule("allowed", _WARNING, "A note that its voice does not allow.")
 TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million events or twenty-four hours.")
-DIVISION = _rule("midi-division", _ERROR, "Lengths so varied that no MIDI file can hold them exactly.")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import NamedTuple
@@ -30,6 +30,9 @@ __all__ = [
     "ToTheEnd",
     "UpsideDown",
     "Use",
+    "groups_in",
+    "items_in",
+    "uses_in",
 ]
 
 
@@ -167,3 +170,29 @@ class Sheet:
     """The song's own."""
     phrases: Mapping[str, Block]
     voices: tuple[Block, ...]
+
+
+def items_in(body: tuple[Node, ...]) -> Iterator[Item]:
+    """The notes, rests and holds of a body, those of its groups too."""
+    for node in body:
+        if isinstance(node, Item):
+            yield node
+        elif isinstance(node, Group):
+            yield from items_in(node.body)
+
+
+def groups_in(body: tuple[Node, ...]) -> Iterator[Group]:
+    """The groups of a body and of its groups."""
+    for node in body:
+        if isinstance(node, Group):
+            yield node
+            yield from groups_in(node.body)
+
+
+def uses_in(body: tuple[Node, ...]) -> Iterator[Use]:
+    """The phrases used in a body and in its groups."""
+    for node in body:
+        if isinstance(node, Use):
+            yield node
+        elif isinstance(node, Group):
+            yield from uses_in(node.body)

@@ -1,0 +1,49 @@
+"""Voices should end together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+
+from ..sheet import Finding, Fix, Reading, Rule, Severity
+from ..sheet.drawing import append
+from ..sheet.edits import CannotEdit, length_text
+from .check import Check
+from .profile import Profile
+
+__all__ = ["VoicesEndApart"]
+
+
+class VoicesEndApart(Check):
+    """Reports a voice that ends before the longest one, and rests to its end."""
+
+    rule = Rule("voices-end-apart", Severity.HINT, "A voice that ends before the others do.")
+    why = "Played round and round, a voice that ends early leaves a hole, or was copied one bar short."
+    usual = False
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
+        """One finding for each voice that ends early."""
+        song = reading.song
+        for index, voice in enumerate(song.voices):
+            if 0 < voice.end < song.end:
+                short = Fraction(song.end - voice.end, song.meter.beat_ticks)
+                ends, last = song.grid.number_at(voice.end - 1), song.grid.number_at(song.end - 1)
+                message = (
+                    f"{voice.name} ends in bar {ends}, {short} beats before the longest voice ends in bar {last}."
+                )
+                block = reading.sheet.voices[index]
+                yield self.rule.at(block.start, block.end, message, *_rests(reading, index))
+
+
+def _rests(reading: Reading, voice: int) -> Iterator[Fix]:
+    """Rests to the end, bar by bar."""
+    song = reading.song
+    grid, end = song.grid, song.end
+    last_bar = grid.start(grid.number_at(end - 1))
+    tick = max(last_bar, song.voices[voice].end)
+    rest = Fraction(end - tick, grid.meter_at(tick).beat_ticks)
+    try:
+        edits = append(reading, voice, tick, f"rest{length_text(reading, rest)}")
+    except CannotEdit:
+        return
+    yield Fix("Rest to the end", tuple(edits))

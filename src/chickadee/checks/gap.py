@@ -1,0 +1,37 @@
+"""Equal notes in a row need a gap to be heard apart."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..sheet import Finding, Fix, Reading, Rule, Severity
+from ..sheet.edits import set_property
+from ..song import Note
+from .check import Check
+from .profile import Profile
+
+__all__ = ["NoGap"]
+
+
+class NoGap(Check):
+    """Reports the first of a voice's equal notes that follow each other without a gap, and giving the voice one."""
+
+    rule = Rule("no-gap", Severity.WARNING, "Equal notes in a row with no gap between them.")
+    why = "Without a moment of silence two equal notes are heard as one long one."
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
+        """One finding for each voice."""
+        song = reading.song
+        without = {index for index, voice in enumerate(song.voices) if voice.gap == 0 and not voice.is_drums}
+        ends: dict[tuple[int, int], Note] = {}
+        for note in song.notes if without else ():
+            before = ends.get((note.voice, note.number))
+            if note.voice in without and before is not None and before.end == note.start and not before.short:
+                without.discard(note.voice)
+                name = note.pitch.pretty
+                message = f"{name} follows itself without a gap, so the two sound as one; 0.03 seconds part them."
+                own = reading.sheet.voices[note.voice].settings.gap is not None
+                edits = set_property(reading, "gap", "0.03", note.voice if own else None)
+                fix = Fix("Set the gap to 0.03 seconds", tuple(edits))
+                yield self.rule.at(*note.ink[0], message, fix)
+            ends[note.voice, note.number] = note

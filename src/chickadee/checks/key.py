@@ -1,0 +1,33 @@
+"""Notes should belong to the key."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..sheet import Finding, Reading, Rule, Severity
+from .check import Check
+from .profile import Profile
+from .sign import pitch_fixes
+
+__all__ = ["OutOfKey"]
+
+
+class OutOfKey(Check):
+    """Reports a note that is not in the key where it stands, and its neighbours that are."""
+
+    rule = Rule("out-of-key", Severity.HINT, "A note outside the key in force.")
+    why = "A class that learns one scale should meet its notes alone, or know where it leaves it."
+    usual = False
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
+        """One finding for each place in the text."""
+        song = reading.song
+        for note in song.notes:
+            key = song.key_at(note.start)
+            if key.contains(note.number) or song.voices[note.voice].is_drums:
+                continue
+            near = [key.spell(number) for number in (note.number - 1, note.number + 1)
+                    if 0 <= number <= 127 and key.contains(number)]  # fmt: skip
+            bar = song.grid.number_at(note.start)
+            message = f"Bar {bar}: {note.pitch.pretty} is not in {key.pretty}."
+            yield self.rule.at(*note.ink[0], message, *pitch_fixes(reading, note, near))

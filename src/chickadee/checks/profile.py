@@ -1,0 +1,187 @@
+"""Profiles: which checks a class wants and by what measure, kept beside its tunes."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from ..files import FileFault, read_text, write_text
+from ..sheet.length import Unit, read_length
+from ..sheet.properties import PROPERTIES
+
+__all__ = [
+    "LIMITS",
+    "PROFILE_FILE",
+    "USUAL",
+    "Limit",
+    "Profile",
+    "profile_for",
+    "read_profile",
+    "write_profile",
+]
+
+PROFILE_FILE = "checks.toml"
+"""The name of the file that keeps a folder's profile."""
+
+
+@dataclass(frozen=True)
+class Profile:
+    """What is checked in a folder's tunes.
+
+    >>> Profile(switched={"leap": True}, limits={"largest-leap": "7"}).largest_leap
+    7
+    """
+
+    switched: Mapping[str, bool] = field(default_factory=dict)
+    """Rules that are on or off, by code; the others are as they usually are."""
+    limits: Mapping[str, str] = field(default_factory=dict)
+    """Limits as they are written, by name; each can be read."""
+
+    def asks_for(self, code: str, usual: bool) -> bool:
+        """Whether a rule is on."""
+        return self.switched.get(code, usual)
+
+    @property
+    def largest_leap(self) -> int:
+        """Semitones."""
+        return int(self._value("largest-leap"))
+
+    @property
+    def closest(self) -> float:
+        """Seconds between two strikes of a voice."""
+        return float(self._value("closest"))
+
+    @property
+    def most_at_once(self) -> int:
+        """Notes that may sound together in a voice."""
+        return int(self._value("most-at-once"))
+
+    @property
+    def lengths(self) -> tuple[Fraction, ...]:
+        """Beats that a note may last."""
+        return tuple(self._value("lengths"))
+
+    @property
+    def range(self) -> tuple[int, int] | None:
+        """The lowest and highest MIDI number, for voices that name none."""
+        low, high = self._value("range") if "range" in self.limits else (0, 0)
+        return (low, high) if "range" in self.limits else None
+
+    @property
+    def allow(self) -> frozenset[int] | None:
+        """The allowed pitches, as a voice's property has them, for voices that name none."""
+        return frozenset(self._value("allow")) if "allow" in self.limits else None
+
+    def _value(self, name: str) -> Any:
+        limit = LIMITS[name]
+        return limit.read(self.limits.get(name, limit.usual))
+
+
+USUAL = Profile()
+"""What is checked where a folder says nothing."""
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """A measure that a check goes by.
+
+    >>> LIMITS["largest-leap"].read("7")
+    7
+    """
+
+    name: str
+    label: str
+    """What it is, for people."""
+    usual: str
+    """What it is where a folder says nothing; empty where there is no limit then."""
+    example: str
+    read: Callable[[str], Any]
+    """Gives the value, or raises ValueError with a sentence."""
+
+
+def _whole(low: int, high: int, what: str) -> Callable[[str], int]:
+    def read(text: str) -> int:
+        if not text.strip().isdigit() or not low <= int(text) <= high:
+            raise ValueError(f"{what} is a whole number from {low} to {high}.")
+        return int(text)
+
+    return read
+
+
+def _seconds(text: str) -> float:
+    try:
+        seconds = float(text)
+    except ValueError:
+        seconds = -1.0
+    if not 0 <= seconds <= 10:
+        raise ValueError("This is a number of seconds from 0 to 10, such as 0.1.")
+    return seconds
+
+
+def _lengths(text: str) -> tuple[Fraction, ...]:
+    found = [read_length(word) for word in text.replace(",", " ").split()]
+    lengths = [length.count for length in found if length and length.unit is Unit.BEAT and length.count > 0]
+    if not lengths or len(lengths) != len(found):
+        raise ValueError("Lengths are beats with spaces between, such as 1/2 1 2.")
+    return tuple(lengths)
+
+
+_ALL = (
+    Limit("range", "Range of voices that name none", "", "C4 to C6", PROPERTIES["range"].read),
+    Limit("allow", "Pitches of voices that name none", "", "C D E G A", PROPERTIES["allow"].read),
+    Limit("largest-leap", "Largest leap, in semitones", "12", "12", _whole(1, 127, "A leap in semitones")),
+    Limit("lengths", "Lengths that notes may have, in beats", "1/2 1 3/2 2 3 4", "1/2 1 2", _lengths),
+    Limit("closest", "Shortest time between notes, in seconds", "0.04", "0.1", _seconds),
+    Limit("most-at-once", "Most notes at once in a voice", "4", "1", _whole(1, 99, "A number of notes")),
+)
+
+LIMITS: dict[str, Limit] = {limit.name: limit for limit in _ALL}
+"""Every limit by name, in the order the reference and the desk list them."""
+
+
+def profile_for(tune: Path | None) -> Profile:
+    """The profile of a tune's folder; the usual one where it keeps none. Raises FileFault as :func:`read_profile`."""
+    path = tune.parent / PROFILE_FILE if tune else None
+    return read_profile(path) if path and path.is_file() else USUAL
+
+
+def read_profile(path: Path) -> Profile:
+    """A profile from its file. Raises FileFault with a sentence where it cannot be read."""
+    try:
+        data = tomllib.loads(read_text(path))
+    except tomllib.TOMLDecodeError as fault:
+        raise FileFault(path, f"this is not a list of checks ({fault})") from None
+    rules, limits = data.get("rules", {}), data.get("limits", {})
+    if not isinstance(rules, dict) or not isinstance(limits, dict):
+        raise FileFault(path, "it should have a part [rules] and a part [limits]")
+    profile = USUAL
+    for code, on in rules.items():
+        if not isinstance(on, bool):
+            raise FileFault(path, f"{code} should be true or false")
+        profile = replace(profile, switched={**profile.switched, code: on})
+    for name, value in limits.items():
+        if name not in LIMITS:
+            raise FileFault(path, f"{name} is not a limit; there are {', '.join(LIMITS)}")
+        try:
+            LIMITS[name].read(str(value))
+        except ValueError as fault:
+            raise FileFault(path, f"{name} cannot be “{value}”: {fault}".rstrip(".")) from None
+        profile = replace(profile, limits={**profile.limits, name: str(value)})
+    return profile
+
+
+def write_profile(path: Path, profile: Profile) -> None:
+    """Keep a profile in a file. Raises FileFault, and then an old file is whole."""
+    lines = ["# What Chickadee checks in the tunes of this folder.", "", "[rules]"]
+    lines += [f"{code} = {str(on).lower()}" for code, on in profile.switched.items()]
+    lines += ["", "[limits]", *(f"{name} = {_quoted(value)}" for name, value in profile.limits.items())]
+    write_text(path, "\n".join(lines) + "\n")
+
+
+def _quoted(value: str) -> str:
+    escaped = value.replace("\\", "\\\\").replace('"', '\\"')
+    return f'"{escaped}"'

@@ -1,0 +1,38 @@
+"""The checks in one list, and reading a sheet with those that a profile asks for."""
+
+from __future__ import annotations
+
+from ..sheet import Reading, read
+from .allowed import Allowed
+from .at_once import AtOnce
+from .bar_length import BarLength
+from .check import Check
+from .copied_bars import CopiedBars
+from .endings import VoicesEndApart
+from .gap import NoGap
+from .key import OutOfKey
+from .leap import Leap
+from .length_set import LengthSet
+from .loudness import Loudness
+from .midi_division import MidiDivision
+from .phrases import SamePhrase, UnusedPhrase
+from .profile import USUAL, Profile
+from .slip import LikelySlip
+from .too_close import TooClose
+from .unison import Unison
+from .voice_range import VoiceRange
+
+__all__ = ["CHECKS", "checked_reading"]
+
+CHECKS: tuple[Check, ...] = (
+    BarLength(), VoiceRange(), Allowed(), MidiDivision(), OutOfKey(), LikelySlip(), Leap(), LengthSet(), TooClose(),
+    AtOnce(), Unison(), NoGap(), Loudness(), VoicesEndApart(), UnusedPhrase(), SamePhrase(), CopiedBars(),
+)  # fmt: skip
+"""Every check, in the order the reference and the desk list them."""
+
+
+def checked_reading(text: str, profile: Profile = USUAL) -> Reading:
+    """Read a sheet and check its song; the findings of both stand in order of place."""
+    reading = read(text)
+    asked = [check for check in CHECKS if profile.asks_for(check.rule.code, check.usual)]
+    return reading.with_findings(finding for check in asked for finding in check.findings(reading, profile))

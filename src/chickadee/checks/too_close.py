@@ -1,0 +1,33 @@
+"""Notes should not follow each other quicker than they can be played."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..sheet import Finding, Reading, Rule, Severity
+from ..sheet.walk import EventKind
+from .check import Check
+from .profile import Profile
+
+__all__ = ["TooClose"]
+
+
+class TooClose(Check):
+    """Reports notes of a voice that are struck quicker one after the other than they can be played or heard apart."""
+
+    rule = Rule("too-close", Severity.WARNING, "Notes closer together than they can be played.")
+    why = "Below about a twentieth of a second notes melt into one sound, and hands and boards cannot keep up."
+    limits = ("closest",)
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
+        """One finding for each place in the text."""
+        song, least = reading.song, profile.closest
+        for events in reading.events:
+            struck = [event for event in events if event.kind is EventKind.STRIKE]
+            seconds = song.tempo.seconds([event.tick for event in struck]) if struck else np.array([])
+            for place in np.flatnonzero(np.diff(seconds) < least - 1e-9):
+                event, apart = struck[place + 1], float(seconds[place + 1] - seconds[place])
+                message = f"Only {apart:.3f} seconds after the note before; at least {least:g} are wanted."
+                yield self.rule.at(event.start, event.end, message)

@@ -1,0 +1,40 @@
+"""One pitch cannot be struck while it sounds in the same voice."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
+from .check import Check
+from .profile import Profile
+
+__all__ = ["Unison"]
+
+
+class Unison(Check):
+    """Reports a pitch that is struck in a voice while the same pitch still sounds there, and taking it out."""
+
+    rule = Rule("unison", Severity.WARNING, "One pitch struck in a voice that is still sounding it.")
+    why = "An instrument has one string or bar for a pitch: a second strike cuts off the first."
+
+    def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
+        """One finding for each place in the text."""
+        song = reading.song
+        sounding: dict[tuple[int, int], int] = {}
+        for note in song.notes:
+            place = note.voice, note.number
+            if sounding.get(place, -1) > note.start:
+                bar = song.grid.number_at(note.start)
+                name = song.voices[note.voice].name_of(note)
+                message = f"Bar {bar}: {name} still sounds in this voice when it is struck again."
+                yield self.rule.at(*note.ink[0], message, *_taken_out(reading.text, *note.ink[0]))
+            sounding[place] = max(note.end, sounding.get(place, -1))
+
+
+def _taken_out(text: str, start: int, end: int) -> Iterator[Fix]:
+    if text[start : start + 1] == "{":
+        return
+    if text[start - 1 : start] == "&":
+        yield Fix("Take it out", (TextEdit(start - 1, end, ""),))
+    elif text[end : end + 1] == "&":
+        yield Fix("Take it out", (TextEdit(start, end + 1, ""),))
