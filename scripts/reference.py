@@ -7,6 +7,7 @@ import sys
 from collections.abc import Iterable
 from pathlib import Path
 
+from chickadee.checks import CHECKS, LIMITS
 from chickadee.sheet import RULES
 from chickadee.sheet.direction import DIRECTIONS
 from chickadee.sheet.properties import PROPERTIES
@@ -48,6 +49,15 @@ def tables() -> dict[str, str]:
         "drums": table("drum, percussion key", ((f"`{name}`", str(number)) for name, number in DRUMS.items())),
         "findings": table(
             "code, severity, says", ((f"`{rule.code}`", rule.severity.value, rule.summary) for rule in RULES.values())
+        ),
+        "checks": table(
+            "code, severity, says, because, at first, goes by",
+            ((f"`{check.rule.code}`", check.rule.severity.value, check.rule.summary, check.why, "on" if check.usual else "off",
+              ", ".join(f"`{name}`" for name in check.limits)) for check in CHECKS),
+        ),
+        "limits": table(
+            "limit, is, at first, such as",
+            ((f"`{limit.name}`", limit.label, limit.usual, f"`{limit.example}`") for limit in LIMITS.values()),
         ),
     }  # fmt: skip
 

@@ -10,7 +10,11 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QWidget
+
 from chickadee.desk.app import application, destroy
+from chickadee.desk.checks_dialog import ChecksDialog
 from chickadee.desk.demo import demo_folder
 from chickadee.desk.window import DeskWindow
 
@@ -42,7 +46,7 @@ def long_tune() -> str:
 
 
 def choose(index: int) -> Callable[[DeskWindow], None]:
-    return lambda window: window.choose_note(index)
+    return lambda window: window.choosing.choose_note(index)
 
 
 def put(text: str) -> Callable[[DeskWindow], None]:
@@ -61,7 +65,7 @@ def switch(*actions: str) -> Callable[[DeskWindow], None]:
         for action in actions:
             window.actions_by_text[action].trigger()
         melody = [index for index, note in enumerate(window.document.reading.song.notes) if note.voice == 0]
-        window.choose_note(melody[6])
+        window.choosing.choose_note(melody[6])
 
     return turn_on
 
@@ -81,13 +85,13 @@ def complete(window: DeskWindow) -> None:
 
 def wave(window: DeskWindow) -> None:
     window.working.turn_to("Wave")
-    window.choose_note(6)
+    window.choosing.choose_note(6)
 
 
 def voices(window: DeskWindow) -> None:
     window.working.turn_to("Voices")
     window.voices.rows[1].mute.setChecked(True)
-    window.choose_note(4)
+    window.choosing.choose_note(4)
 
 
 def rows(window: DeskWindow) -> None:
@@ -95,18 +99,59 @@ def rows(window: DeskWindow) -> None:
         window.actions_by_text[f"Row: {title}"].trigger()
     window.actions_by_text["Keyboard"].trigger()
     window.toggle_keyboard()
-    window.choose_note(4)
+    window.choosing.choose_note(4)
     window.timeline.edit_cell("Name")
 
 
 def keyboard(window: DeskWindow) -> None:
-    window.choose_note(4)
+    window.choosing.choose_note(4)
     window.keyboard.play_on_keys(True)
     window.keyboard.use_for("Write")
     window.keyboard.keys.show_held({67, 71})
 
 
-SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
+def transpose(window: DeskWindow) -> None:
+    window.choosing.bring_forward(0)
+    window.working.turn_to("Transpose")
+    window.transpose.set_values("by an interval", "up", "major sixth")
+
+
+def facts(window: DeskWindow) -> None:
+    window.choosing.choose_note(4)
+    window.working.turn_to("Facts")
+
+
+def checks(window: DeskWindow) -> QWidget:
+    dialog = ChecksDialog(window.document.profile, "Lake Orrin", window.look, window)
+    dialog.show()
+    return dialog
+
+
+def record(window: DeskWindow) -> None:
+    window.keyboard.recording_wanted.disconnect()  # the picture needs no sound
+    window.keyboard.use_for("Record")
+    window.keyboard.play_on_keys(True)
+    play(window)
+    window.keyboard.keys.show_held({69})
+
+
+def five_voices() -> str:
+    """Five voices by counting: each the scale at its own pace."""
+    sounds = ("flute", "reed pipe", "plucked string", "wood bars", "glass bell")
+    voices = []
+    for place, sound in enumerate(sounds):
+        steps = [f"^{1 + (beat * (place + 1)) % 8}={place + 1}" for beat in range(60 // (place + 1))]
+        voices.append(f"voice Landing {place + 1}\n  sound: {sound}\n  octave: {5 - place // 2}\n  {' '.join(steps)}")
+    return "title: Five landings at once\ntempo: 100\nkey: D minor pentatonic\n\n" + "\n\n".join(voices)
+
+
+def five(window: DeskWindow) -> None:
+    put(five_voices())(window)
+    window.choosing.bring_forward(1)
+    window.actions_by_text["Show the whole tune"].trigger()
+
+
+SHOTS: dict[str, tuple[str, Callable[[DeskWindow], QWidget | None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
     "findings": ("gull-point", put(FAULTY)),
@@ -119,11 +164,19 @@ SHOTS: dict[str, tuple[str, Callable[[DeskWindow], None]]] = {
     "evening": ("night-boat", switch("Evening theme")),
     "completion": ("gull-point", complete),
     "projector": ("orrin-quay", switch("Projector")),
+    "transpose": ("gull-point", transpose),
+    "facts": ("night-boat", facts),
+    "checks": ("gull-point", checks),
+    "recording": ("night-boat", record),
+    "voices-five": ("gull-point", five),
+    "small": ("mill-reach", choose(4)),
+    "large": ("night-boat", choose(4)),
 }
+SIZES = {"small": (1024, 700), "large": (1920, 1080)}
 
 
 def main(names: list[str]) -> None:
-    app = application()
+    app = application()  # kept alive as long as the windows
     GOAL.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as home:
         os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG")}
@@ -132,14 +185,14 @@ def main(names: list[str]) -> None:
             tune, prepare = SHOTS[name]
             os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
             window = DeskWindow(shelf)
-            window.resize(1280, 800)
+            window.resize(*SIZES.get(name, (1280, 800)))
             window.show()
             window.open_path(shelf / f"{tune}.chick")
             window.shelf.read_all()
-            prepare(window)
-            for _ in range(3):
-                app.processEvents()
-            window.grab().save(str(GOAL / f"{name}.png"))
+            shown = prepare(window) or window
+            app.processEvents()
+            QTest.qWait(150)  # some things follow a little later
+            shown.grab().save(str(GOAL / f"{name}.png"))
             window.keyboard.play_on_keys(False)
             window.player.close()
             window.keeping.close()

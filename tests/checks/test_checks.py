@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib.resources import files
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee import read
@@ -182,6 +182,7 @@ def test_a_profile_that_cannot_be_read_says_why(tmp_path, text, said):
         read_profile(tmp_path / "checks.toml")
 
 
+@settings(max_examples=25)
 @given(st.dictionaries(st.sampled_from([check.rule.code for check in CHECKS]), st.booleans()),
        st.dictionaries(st.sampled_from(sorted(LIMITS)), st.just(None)))  # fmt: skip
 def test_any_profile_survives_its_file(tmp_path_factory, switched, limits):

@@ -18,7 +18,7 @@ class Leap(Check):
     """Reports a note too far from the one before it, and the octave of it that is nearest."""
 
     rule = Rule("leap", Severity.HINT, "A leap larger than a class is to sing or play.")
-    why = "Young voices and beginners' fingers lose their way over a large leap."
+    why = "Young voices and beginners’ fingers lose their way over a large leap."
     usual = False
     limits = ("largest-leap",)
 

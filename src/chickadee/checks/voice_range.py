@@ -16,7 +16,7 @@ __all__ = ["VoiceRange"]
 class VoiceRange(Check):
     """Reports a note too high or too low for its voice, and the same letter in an octave that fits."""
 
-    rule = Rule("voice-range", Severity.WARNING, "A note outside its voice's range.")
+    rule = Rule("voice-range", Severity.WARNING, "A note outside its voice’s range.")
     why = "An instrument without the note stays silent there, or plays another."
     limits = ("range",)
 

@@ -24,7 +24,7 @@ def check(files: tuple[str, ...], as_json: bool) -> int:
     status = 0
     for name in files:
         try:
-            reading = opened(name)
+            reading = opened(name, by_folder=True)
         except FileFault as fault:
             click.echo(f"chickadee: {fault}", err=True)
             status = 2

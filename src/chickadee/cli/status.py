@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from ..checks import checked_reading
+from ..checks import USUAL, checked_reading, profile_for
 from ..files import decode, read_text
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
@@ -19,10 +19,13 @@ class Refused(Exception):  # noqa: N818 - a sentence for the user
     """A command could not be carried out; its text is the one sentence that says why."""
 
 
-def opened(name: str) -> Reading:
-    """The reading of a file, or of standard input for ``-``. Raises FileFault."""
+def opened(name: str, by_folder: bool = False) -> Reading:
+    """The reading of a file, or of standard input for ``-``; checked as its folder asks, or as usual.
+
+    Raises FileFault, for a folder's profile too.
+    """
     text = decode(sys.stdin.buffer.read(), "-") if name == "-" else read_text(Path(name))
-    return checked_reading(text)
+    return checked_reading(text, profile_for(Path(name)) if by_folder and name != "-" else USUAL)
 
 
 def music_status(name: str, reading: Reading) -> int:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QPlainTextDocumentLayout
 
-from ..checks import checked_reading
+from ..checks import USUAL, Profile, checked_reading, profile_for
 from ..files import FileFault, read_text, write_text
 from ..sheet import Reading, TextEdit
 
@@ -25,12 +25,16 @@ class Document(QObject):
     reading_changed = pyqtSignal()
     file_changed = pyqtSignal()
     """The path, or whether there are unsaved changes."""
+    profile_faulty = pyqtSignal(str)
+    """A sentence about a folder's profile that cannot be read."""
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.text_document = QTextDocument(self)
         self.text_document.setDocumentLayout(QPlainTextDocumentLayout(self.text_document))
         self.path: Path | None = None
+        self.profile: Profile = USUAL
+        """What is checked."""
         self.reading: Reading = checked_reading("")
         self.text_document.contentsChanged.connect(self._contents_changed)  # its layout is settled by then
         self._kept = ""  # the text that the file holds
@@ -66,6 +70,7 @@ class Document(QObject):
         """Write the text to a file. Raises FileFault, and then the old file is whole."""
         write_text(path, self.reading.text)
         self.path, self._kept = path, self.reading.text
+        self.check_by(self._folder_profile())
         self.file_changed.emit()
 
     def move_to(self, path: Path | None) -> None:
@@ -85,6 +90,13 @@ class Document(QObject):
         """The file is known to hold a text."""
         self._kept = text
         self.file_changed.emit()
+
+    def check_by(self, profile: Profile) -> None:
+        """Check the tune by another profile from now on."""
+        if profile != self.profile:
+            self.profile = profile
+            self.reading = checked_reading(self.reading.text, profile)
+            self.reading_changed.emit()
 
     def apply(self, edits: Iterable[TextEdit], joined: bool = False) -> None:
         """Make edits, whose offsets count in :attr:`reading`'s text, as one step of the undo, or ``joined`` to the
@@ -114,15 +126,27 @@ class Document(QObject):
 
     def _put(self, text: str, path: Path | None) -> None:
         self.path, self._kept = path, text
+        profile = self._folder_profile()
+        if text != self.reading.text:
+            self.profile = profile  # the text that comes now is read by it
         self.text_document.setPlainText(text)
+        self.check_by(profile)
         self.text_document.clearUndoRedoStacks()
         self.file_changed.emit()
+
+    def _folder_profile(self) -> Profile:
+        """What the tune's folder asks for; a profile that cannot be read is said, and counts for nothing."""
+        try:
+            return profile_for(self.path)
+        except FileFault as fault:
+            self.profile_faulty.emit(str(fault))
+            return USUAL
 
     def _contents_changed(self) -> None:
         text = self.text_document.toPlainText()
         if text != self.reading.text:
             was_modified = self.modified
-            self.reading = checked_reading(text)
+            self.reading = checked_reading(text, self.profile)
             self.reading_changed.emit()
             if self.modified != was_modified:
                 self.file_changed.emit()

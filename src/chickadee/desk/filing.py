@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QFile, QObject, Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
 
+from ..checks import PROFILE_FILE, Profile, write_profile
 from ..files import FileFault, read_text, replacing, write_text
 from ..formats import smf
 from . import words
@@ -55,14 +56,21 @@ class Filing(QObject):
             return True
         if not self.may_leave():
             return False
+        self._notice.hide()
         try:
             self._document.open(path)
         except FileFault as fault:
             self._notice.say(str(fault))
             return False
         self.folder = path.parent
-        self._notice.hide()
         return True
+
+    def keep_profile(self, folder: Path, profile: Profile) -> None:
+        """Keep what is checked beside a folder's tunes."""
+        try:
+            write_profile(folder / PROFILE_FILE, profile)
+        except FileFault as fault:
+            self._notice.say(str(fault))
 
     def save(self) -> bool:
         """Save to the tune's file, asking for one where there is none. Says whether it is saved."""

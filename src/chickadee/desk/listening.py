@@ -8,7 +8,7 @@ from typing import Any
 from PyQt6.QtCore import QObject
 
 from ..player import Player, Playing
-from ..song import Voice
+from ..song import Song, Voice
 from .choosing import Choosing
 from .document import Document
 
@@ -25,7 +25,9 @@ class Listening(QObject):
         self.player = Player(self)
         self._document, self._choosing = document, choosing
         self._wanted = Playing(document.reading.song)
+        self._next: Playing | None = None
         document.reading_changed.connect(self._follow_song)
+        self.player.finished.connect(self._play_next)
 
     @property
     def wanted(self) -> Playing:
@@ -34,7 +36,7 @@ class Listening(QObject):
 
     def play(self, start: int, end: int | None = None) -> None:
         """Play from a tick on, or from one to another."""
-        song = self._document.reading.song
+        song, self._next = self._document.reading.song, None
         if song.end:
             self._wanted = replace(self._wanted, song=song, start=min(start, song.end), end=end)
             self.player.play(self._wanted)
@@ -62,6 +64,11 @@ class Listening(QObject):
         if notes:
             self.play(min(note.start for note in notes), max(note.end for note in notes))
 
+    def play_in_turn(self, first: Song, second: Song, start: int, end: int) -> None:
+        """Play a stretch of one song and then of another, as they are; stopping ends both."""
+        self._next = Playing(second, start=start, end=end, speed=self._wanted.speed)
+        self.player.play(Playing(first, start=start, end=end, speed=self._wanted.speed))
+
     def play_for_recording(self) -> None:
         """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
         song = self._document.reading.song
@@ -77,6 +84,11 @@ class Listening(QObject):
         """The tick of the chosen note, or of the start where none is."""
         notes = self._choosing.notes
         return self._document.reading.song.notes[notes[0]].start if notes else 0
+
+    def _play_next(self) -> None:
+        following, self._next = self._next, None
+        if following is not None:
+            self.player.play(following)
 
     def _follow_song(self) -> None:
         self._follow(replace(self._wanted, song=self._document.reading.song))

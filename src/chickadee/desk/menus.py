@@ -74,6 +74,9 @@ def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ),
         ActionSpec("Edit", "Next f&inding", "F8", "Go to the next finding", desk.next_finding),
         ActionSpec(
+            "Edit", "What is chec&ked…", "Shift+F8", "Switch rules on and off for this folder", desk.choose_checks
+        ),
+        ActionSpec(
             "Edit",
             "Co&mment or not",
             "Ctrl+K",
@@ -164,6 +167,9 @@ def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             "Play the chosen notes alone",
             desk.listening.play_chosen,
         ),
+        ActionSpec(
+            "Listen", "Before and a&fter", "Shift+F6", "Hear what the Transpose panel would do", desk.hear_outcome
+        ),
         ActionSpec("Listen", "&Stop", "Esc", "Fall silent", desk.player.silence, "Stop"),
         ActionSpec(
             "Listen", "&Last note", "F3", "Go to the note before", lambda: desk.choosing.step(-1), "Last note"
@@ -221,6 +227,9 @@ def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
 
 
 def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+    def panel(name: str, text: str, digit: int, hint: str) -> ActionSpec:
+        return ActionSpec("View", text, f"Ctrl+Shift+{digit}", hint, lambda: desk.working.turn_to(name))
+
     return (
         ActionSpec("View", "&Wider", _KEYS.ZoomIn, "More room for each beat", lambda: desk.timeline.zoom(1.25)),
         ActionSpec("View", "&Narrower", _KEYS.ZoomOut, "More of the tune at once", lambda: desk.timeline.zoom(0.8)),
@@ -245,27 +254,11 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             "The chosen notes, as large as they can be",
             lambda: desk.timeline.fit_chosen(),
         ),
-        ActionSpec(
-            "View",
-            "Fi&ndings",
-            "Ctrl+Shift+1",
-            "What was found in the sheet",
-            lambda: desk.working.turn_to("Findings"),
-        ),
-        ActionSpec(
-            "View",
-            "&Voices",
-            "Ctrl+Shift+2",
-            "Which voices are edited, seen and heard",
-            lambda: desk.working.turn_to("Voices"),
-        ),
-        ActionSpec(
-            "View",
-            "&Wave",
-            "Ctrl+Shift+3",
-            "How the chosen note looks as sound",
-            lambda: desk.working.turn_to("Wave"),
-        ),
+        panel("Findings", "Fi&ndings", 1, "What was found in the sheet"),
+        panel("Transpose", "&Transpose", 2, "Move the tune, or a part of it, to where it is needed"),
+        panel("Voices", "&Voices", 3, "Which voices are edited, seen and heard"),
+        panel("Facts", "F&acts", 4, "What the tune comes to: notes, pitches, lengths"),
+        panel("Wave", "&Wave", 5, "How the chosen note looks as sound"),
         ActionSpec("View", "S&helf", "F9", "Show or fold away the shelf", desk.toggle_shelf, checkable=True),
         ActionSpec(
             "View", "Key&board", "F10", "Show or fold away the keyboard", desk.toggle_keyboard, checkable=True

@@ -33,10 +33,12 @@ from ..sheet.tidy import tidy
 from ..song.sounds import DEFAULT_SOUND
 from . import words
 from .actions import new_action
+from .checks_dialog import ChecksDialog
 from .choosing import Choosing
 from .collecting import IdleCollector
 from .document import Document
 from .editing import MusicEditing
+from .facts.panel import FactsPanel
 from .filing import Filing
 from .findings.panel import FindingsPanel
 from .keeping import Keeping
@@ -48,6 +50,7 @@ from .keycard import KeyCard
 from .listening import Listening
 from .menus import action_specs
 from .notice import Notice
+from .reshaping.panel import TransposePanel
 from .settings import Settings
 from .sheet.editor import SheetEditor
 from .sheet.findbar import FindBar
@@ -74,6 +77,8 @@ _REMEMBERED = {
 }
 """Switches that are kept from one day to the next, and how they are at first."""
 _MOST_ON_A_KEY = 8
+_BARS_IN_TURN = 4
+_PANEL_HEIGHT = 170
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
 
@@ -161,7 +166,11 @@ class DeskWindow(QMainWindow):
         self.findings = FindingsPanel(self.look)
         self.wave = WavePanel(self.look)
         self.voices = VoicesPanel(self.look)
-        self.working = WorkingSide(self.look, {"Findings": self.findings, "Voices": self.voices, "Wave": self.wave})
+        self.transpose = TransposePanel(self.look, lambda: self.choosing.notes)
+        self.facts = FactsPanel(self.look)
+        panels = {"Findings": self.findings, "Transpose": self.transpose, "Voices": self.voices, "Facts": self.facts}
+        self.working = WorkingSide(self.look, panels | {"Wave": self.wave})
+        self.working.turned.connect(self._make_room)
         self.shelf = ShelfPanel(self.look)
         self.keyboard = KeyboardPanel(self.look, self.hands)
         self.find_bar = FindBar(self.editor, self.document)
@@ -218,6 +227,12 @@ class DeskWindow(QMainWindow):
         self.editing.heard.connect(self._hear)
         self.findings.chosen.connect(self._go_to_finding)
         self.findings.fix_chosen.connect(self._apply_fix)
+        self.transpose.outcome_changed.connect(self._show_outcome)
+        self.transpose.applied.connect(self.document.apply)
+        self.transpose.heard.connect(self.hear_outcome)
+        self.choosing.changed.connect(self.transpose.follow_chosen)
+        self.facts.copied.connect(lambda what: self.notice.say(f"The {what} are on the clipboard.", good=True))
+        self.document.profile_faulty.connect(self.notice.say)
         self.wave.tried.connect(self.taster.play)
         self.voices.brought_forward.connect(self.choosing.bring_forward)
         self.voices.sound_given.connect(self._give_sound)
@@ -305,6 +320,35 @@ class DeskWindow(QMainWindow):
         self.timeline.show_rows(titles)
         self.settings.set_words("rows", titles or [""])
 
+    def choose_checks(self) -> None:
+        """Ask what is checked, and keep that with the tune's folder."""
+        folder = self.document.path.parent if self.document.path else None
+        dialog = ChecksDialog(self.document.profile, folder.name if folder else "", self.look, self)
+        if dialog.exec():
+            self.document.check_by(dialog.profile)
+            if folder:
+                self.filing.keep_profile(folder, dialog.profile)
+
+    def hear_outcome(self) -> None:
+        """Hear some bars as they are, and then as they would be."""
+        outcome = self.transpose.outcome
+        if outcome is None or not outcome.edits:
+            self.notice.say("Ask for a change in the Transpose panel first.", good=True)
+            return
+        grid = outcome.before.grid
+        starts = [old.start for old, _ in outcome.changed] or [0]
+        first = grid.number_at(min(starts))
+        self.listening.play_in_turn(
+            outcome.before, outcome.after, grid.start(first), grid.start(first + _BARS_IN_TURN)
+        )
+
+    def _show_outcome(self) -> None:
+        outcome = self.transpose.outcome
+        if outcome is None or not outcome.edits:
+            self.timeline.show_preview(None)
+        else:
+            self.timeline.show_preview(outcome.after, outcome.outside)
+
     def next_finding(self) -> None:
         """Go to the finding after the caret, or to the first."""
         at = self.document.from_qt(self.editor.textCursor().selectionStart())
@@ -364,6 +408,7 @@ class DeskWindow(QMainWindow):
         self.choosing.follow_reading()
         self.findings.show_reading(reading)
         self.strip.show_song(reading.song)
+        self.transpose.show_reading(reading)
         self._show_front()
         self._facts_due.start()
         self._collector.note_change()
@@ -385,6 +430,7 @@ class DeskWindow(QMainWindow):
         """What need not keep up with every key."""
         reading = self.document.reading
         self.counts.setText(words.counts(reading.song))
+        self.facts.show_reading(reading)
         self.shelf.show_current(self.document.path, reading)
 
     def _selected_text(self) -> tuple[int, int]:
@@ -496,23 +542,34 @@ class DeskWindow(QMainWindow):
         by_text = self.actions_by_text
         theme = EVENING if by_text["Evening theme"].isChecked() else DAY
         self.look = replace(self.look, theme=theme, scale=1.5 if by_text["Projector"].isChecked() else 1.0)
+        self.state.setFixedSize(self.look.px(380), self.look.px(26))
+        self.state.clear()  # a label remembers its size; the menu bar asks for it when the style sheet changes
         self.setStyleSheet(self.look.style_sheet())
+        self._show_file()
         for view in (
             self.strip,
             self.timeline,
             self.editor,
             self.findings,
             self.wave,
+            self.transpose,
+            self.facts,
             self.voices,
             self.working,
             self.shelf,
             self.keyboard,
         ):
             view.set_look(self.look)
-        self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self._across.setSizes([self.look.px(186), self.width() - self.look.px(186)])
         self._right.setSizes([380, 340] if self.look.scale == 1 else [560, 160])
         self._below.setSizes([635, 375])
+
+    def _make_room(self) -> None:
+        """A panel that is turned to is seen: the timeline lends it room where it has too little."""
+        above, below = self._right.sizes()
+        wanted = self.look.px(_PANEL_HEIGHT)
+        if below < wanted:
+            self._right.setSizes([above + below - wanted, wanted])
 
     def toggle_shelf(self) -> None:
         """Show or fold away the shelf."""

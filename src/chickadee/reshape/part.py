@@ -76,10 +76,10 @@ def scope_of(reading: Reading, part: Part) -> Scope:
     )
 
 
-def notes_of(reading: Reading, part: Part) -> list[int]:
-    """Indices of the notes that a part sounds as, drums left out."""
+def notes_of(reading: Reading, part: Part, drums: bool = False) -> list[int]:
+    """Indices of the notes that a part sounds as, without or with drums."""
     song = reading.song
-    tuned = [index for index, note in enumerate(song.notes) if not song.voices[note.voice].is_drums]
+    tuned = [index for index, note in enumerate(song.notes) if drums or not song.voices[note.voice].is_drums]
     if part.notes is not None:
         return [index for index in tuned if index in part.notes]
     if part.voice is not None:

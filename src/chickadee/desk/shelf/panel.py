@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...checks import checked_reading
+from ...checks import checked_reading, profile_for
 from ...files import FileFault, read_text
 from ...sheet import Reading, Severity
 from .. import words
@@ -217,7 +217,7 @@ class ShelfPanel(QWidget):
         item = self._waiting.pop(0)
         path = item.data(_TUNE).path
         try:
-            self._put(item, Tune.of(path, checked_reading(read_text(path))))
+            self._put(item, Tune.of(path, checked_reading(read_text(path), profile_for(path))))
         except FileFault as fault:
             self._put(item, Tune(path, path.stem, fault.reason))
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QRect
 
+from ...song import Song
 from ..theme import Look
 from .axes import Axes
 from .cells import Cell
@@ -37,6 +38,10 @@ class Frame:
     """Voices that are left out."""
     playhead: float | None
     """The tick that is heard, while playing."""
+    preview: Song | None
+    """The tune as it would be, drawn over the tune as it is."""
+    outside: frozenset[int]
+    """Indices of the notes of the preview that its voices cannot play."""
 
     @property
     def row_height(self) -> int:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from ...sheet import Severity
+from ...song import Song
 from ..theme import Look, mixed
 from .backdrop import Backdrop
 from .cells import Cell
@@ -37,6 +39,8 @@ class TimelinePainter:
         _paint_column(painter, frame)
         _paint_grid(painter, frame)
         _paint_notes(painter, frame)
+        if frame.preview is not None:
+            _paint_preview(painter, frame, frame.preview)
         self._paint_rows(painter, frame)
         _paint_playhead(painter, frame)
         self._backdrop.paint_keys(painter, frame)
@@ -130,6 +134,38 @@ def _paint_notes(painter: QPainter, frame: Frame) -> None:
     for index in frame.scene.notes_between(first, last):
         if not frame.hidden or frame.scene.song.notes[index].voice not in frame.hidden:
             _paint_note(painter, frame, index)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setClipping(False)
+
+
+def _paint_preview(painter: QPainter, frame: Frame, song: Song) -> None:
+    """The notes as they would be: dashed outlines with a light wash; what cannot be played is crossed out."""
+    look, axes = frame.look, frame.axes
+    first, last = frame.ticks()
+    starts = song.arrays.start
+    seen = np.flatnonzero((starts < last) & (starts + song.arrays.length > first))
+    painter.setClipRect(frame.roll)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for index in map(int, seen):
+        note = song.notes[index]
+        if note.voice in frame.hidden or song.voices[note.voice].is_drums:
+            continue
+        wrong = index in frame.outside
+        colour = look.color("wrong" if wrong else "right")
+        left = frame.roll.left() + axes.x(note.start)
+        box = QRectF(
+            left, frame.roll.top() + axes.y(note.number) + 1, axes.x(note.end) - axes.x(note.start) - 1, axes.lane - 2
+        )
+        wash = QColor(colour)
+        wash.setAlpha(70 if note.voice == frame.scene.front else 30)
+        painter.setBrush(wash)
+        painter.setPen(QPen(colour, 1.4, Qt.PenStyle.DashLine))
+        painter.drawRoundedRect(box, 3, 3)
+        if wrong:
+            painter.drawLine(box.topLeft(), box.bottomRight())
+            painter.drawLine(box.bottomLeft(), box.topRight())
+        elif note.voice == frame.scene.front and axes.lane >= 11 and box.width() > look.px(22):
+            painter.drawText(box.adjusted(look.px(5), 0, 0, 0), _LEFT, note.pitch.pretty)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setClipping(False)
 

@@ -19,10 +19,10 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QWidget
 
 from ...sheet import read
-from ...song import TICKS_PER_QUARTER
+from ...song import TICKS_PER_QUARTER, Song
 from .. import words
 from ..theme import Look
-from .axes import Axes
+from .axes import Axes, pitch_span
 from .cell_editor import CellEditor
 from .cells import Cell
 from .frame import Frame
@@ -83,6 +83,8 @@ class TimelineView(QAbstractScrollArea):
         self._playhead: float | None = None
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
         self._hidden: frozenset[int] = frozenset()
+        self._preview: Song | None = None
+        self._outside: frozenset[int] = frozenset()
         surface = self.viewport()
         assert surface is not None
         self.hand = Hand(surface, lambda: self.shown_geometry)
@@ -173,6 +175,16 @@ class TimelineView(QAbstractScrollArea):
             if first:
                 self._center_pitches()
 
+    def show_preview(self, song: Song | None, outside: frozenset[int] = frozenset()) -> None:
+        """Draw a tune as it would be over the tune as it is; ``outside`` are its notes that cannot be played."""
+        if song is not self._preview:
+            self._preview, self._outside = song, outside
+            self._measure()
+            lanes, top = self._roll().height() // self._axes().lane, self._axes().top
+            low, high = self._span
+            if song is not None and not (top - lanes < low and high <= top):
+                self._center_pitches()
+
     def hide_voices(self, voices: frozenset[int]) -> None:
         """Leave some voices out."""
         if voices != self._hidden:
@@ -246,7 +258,9 @@ class TimelineView(QAbstractScrollArea):
         if numbers:
             self._reveal(start, (min(numbers) + max(numbers)) // 2)
         else:
+            low, high = self._span
             self._taller = 1.0
+            self._taller = min(1.0, self._roll().height() // (high - low + 1) / self._axes().lane)
             self._measure()
             self._center_pitches()
 
@@ -264,12 +278,21 @@ class TimelineView(QAbstractScrollArea):
         )
 
     @property
+    def _span(self) -> tuple[int, int]:
+        """The lowest and highest MIDI number that ask to be seen, as the tune is and as it would be."""
+        low, high = self._scene.pitch_span
+        if self._preview is None:
+            return low, high
+        other = pitch_span(self._preview)
+        return min(low, other[0]), max(high, other[1])
+
+    @property
     def shown_geometry(self) -> Geometry:
         """Where everything lies at this moment."""
         return Geometry(self._scene, self._axes(), self._roll(), self._look.px(_ROW))
 
     def _axes(self) -> Axes:
-        low, high = self._scene.pitch_span
+        low, high = self._span
         room = self._roll().height() // (high - low + 1)
         lane = min(self._look.px(_LANES[1]), max(self._look.px(12), room))
         lane = max(self._look.px(_LANES[0]), round(lane * self._taller))
@@ -287,7 +310,7 @@ class TimelineView(QAbstractScrollArea):
         self.viewport().update()
 
     def _center_pitches(self) -> None:
-        low, high = self._scene.pitch_span
+        low, high = self._span
         lanes = max(1, self._roll().height() // self._axes().lane)
         top = min(127, max(high, round((low + high + lanes - 1) / 2)))
         self.verticalScrollBar().setValue(127 - top)
@@ -326,6 +349,8 @@ class TimelineView(QAbstractScrollArea):
             shown=self._rows,
             hidden=self._hidden,
             playhead=self._playhead,
+            preview=self._preview,
+            outside=self._outside,
         )
         self._painter.paint(painter, frame)
         painter.setPen(QPen(self._look.color("accent"), 2, Qt.PenStyle.DashLine))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from ..theme import Look
 
@@ -10,13 +11,15 @@ __all__ = ["WorkingSide"]
 
 
 class WorkingSide(QWidget):
-    """Holds the panels below at the right, of which one is seen."""
+    """Holds the panels below at the right, of which one is seen. ``turned`` tells that the user chose another."""
+
+    turned = pyqtSignal()
 
     def __init__(self, look: Look, panels: dict[str, QWidget], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._names = list(panels)
         self._pages = QStackedWidget()
-        self._pages.setMinimumHeight(60)  # less than some panels would like: they scroll
+        self._pages.setMinimumSize(320, 60)  # less than some panels would like: they scroll
         self._group = QButtonGroup(self)
         self._row = QHBoxLayout()
         for place, (name, panel) in enumerate(panels.items()):
@@ -26,7 +29,7 @@ class WorkingSide(QWidget):
             button.setAccessibleName(f"{name} panel")
             self._group.addButton(button, place)
             self._row.addWidget(button)
-            self._pages.addWidget(panel)
+            self._pages.addWidget(panel if isinstance(panel, QScrollArea) else _scrolling(panel))
         self._row.addStretch()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -34,7 +37,7 @@ class WorkingSide(QWidget):
         column.addLayout(self._row)
         column.addWidget(self._pages, 1)
         self._group.idClicked.connect(lambda place: self.turn_to(self._names[place]))
-        self.turn_to(self._names[0])
+        self._group.button(0).setChecked(True)
         self.set_look(look)
 
     def set_look(self, look: Look) -> None:
@@ -52,3 +55,14 @@ class WorkingSide(QWidget):
         place = self._names.index(name)
         self._pages.setCurrentIndex(place)
         self._group.button(place).setChecked(True)
+        self.turned.emit()
+
+
+def _scrolling(panel: QWidget) -> QScrollArea:
+    """A panel that can be scrolled where there is less room than it needs."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setWidget(panel)
+    return area

@@ -1,0 +1,65 @@
+"""A box that names the parts of a tune: the whole song, the chosen notes, each voice, each phrase."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtWidgets import QComboBox, QWidget
+
+from ..reshape import Part
+from ..sheet import Reading
+
+__all__ = ["CHOSEN", "PartBox", "fill", "plain_box"]
+
+CHOSEN = "the chosen notes"
+_WHOLE = "the whole song"
+_LIST_MARGIN = 30
+
+
+class PartBox(QComboBox):
+    """Offers the parts of the tune as it now reads; ``chosen`` tells the chosen notes, where they are offered."""
+
+    def __init__(
+        self, name: str, chosen: Callable[[], Sequence[int]] | None = None, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._chosen = chosen
+        self._parts: list[Part | None] = []
+        self.setAccessibleName(name)
+        plain_box(self)
+
+    def show_reading(self, reading: Reading) -> None:
+        """Offer a reading's parts; what was named before stays named where it is still there."""
+        parts: dict[str, Part | None] = {_WHOLE: Part()}
+        if self._chosen is not None:
+            parts[CHOSEN] = None
+        parts |= {f"the voice {voice.name}": Part.of_voice(index) for index, voice in enumerate(reading.song.voices)}
+        parts |= {f"the phrase {name}": Part.of_phrase(name) for name in reading.sheet.phrases}
+        self._parts = list(parts.values())
+        fill(self, list(parts))
+
+    @property
+    def part(self) -> Part:
+        """The part that is named."""
+        part = self._parts[self.currentIndex()] if self._parts else Part()
+        return Part.of_notes(self._chosen() if self._chosen else ()) if part is None else part
+
+
+def fill(box: QComboBox, options: list[str]) -> None:
+    """Offer other texts, silently; the current one stays where it is still there."""
+    if options != [box.itemText(place) for place in range(box.count())]:
+        before = box.currentText()
+        box.blockSignals(True)
+        box.clear()
+        box.addItems(options)
+        box.setCurrentText(before)
+        box.blockSignals(False)
+        if (listed := box.view()) is not None:
+            listed.setMinimumWidth(listed.sizeHintForColumn(0) + _LIST_MARGIN)
+
+
+def plain_box(box: QComboBox) -> QComboBox:
+    """Let a box be narrower than its longest text."""
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(8)
+    return box
