@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.names import free_name
-from ..sheet.tree import BarLine, Block, Item, Node
+from ..sheet.tree import BarLine, Block
+from ..sheet.word import read_word
 from .check import Check
 from .profile import Profile
 
@@ -19,10 +20,20 @@ _FEWEST_BARS, _FEWEST_NOTES = 2, 6
 class _Bar(NamedTuple):
     """A bar as it is written, without its line."""
 
-    text: str
-    notes: int
+    words: tuple[str, ...]
     start: int
     end: int
+    """The end of its line."""
+
+    @property
+    def text(self) -> str:
+        """Its words with one space between."""
+        return " ".join(self.words)
+
+    @property
+    def notes(self) -> int:
+        """How many of its words strike something."""
+        return sum(bool(read_word(word).signs) for word in self.words)
 
 
 class CopiedBars(Check):
@@ -36,8 +47,9 @@ class CopiedBars(Check):
         for voice in reading.sheet.voices:
             bars = list(_bars(reading.text, voice))
             for first, second, count in _runs(bars):
-                notes = sum(bar.notes for bar in bars[first : first + count])
-                if notes >= _FEWEST_NOTES and not voice.syllables:
+                run = bars[first : first + count]
+                plain = not voice.syllables and not any("//" in bar.words for bar in run)
+                if plain and sum(bar.notes for bar in run) >= _FEWEST_NOTES:
                     message = (
                         f"These {count} bars of {voice.name} stood before; as a phrase they would be written once."
                     )
@@ -47,33 +59,30 @@ class CopiedBars(Check):
 
 def _bars(text: str, voice: Block) -> Iterator[_Bar]:
     """The bars of a voice's own text that a line closes."""
-    inside: list[Node] = []
+    start = -1
     for node in voice.body:
-        if not isinstance(node, BarLine):
-            inside.append(node)
-            continue
-        if inside:
-            written = " ".join(text[each.start : each.end] for each in inside)
-            notes = sum(isinstance(each, Item) and bool(each.word.signs) for each in inside)
-            yield _Bar(written, notes, inside[0].start, node.end)
-        inside = []
+        if type(node) is not BarLine:
+            start = node.start if start < 0 else start
+        elif start >= 0:
+            yield _Bar(tuple(text[start : node.start].split()), start, node.end)
+            start = -1
 
 
 def _runs(bars: list[_Bar]) -> Iterator[tuple[int, int, int]]:
     """(first, second, count) of the longest runs of bars that stand again later, none over another."""
-    places: dict[str, list[int]] = {}
+    places: dict[tuple[str, ...], list[int]] = {}
     here = 0
     while here < len(bars):
         best = (0, 0)
-        for before in places.get(bars[here].text, []):
+        for before in places.get(bars[here].words, []):
             count = 0
             while (before + count < here and here + count < len(bars)
-                   and bars[before + count].text == bars[here + count].text):  # fmt: skip
+                   and bars[before + count].words == bars[here + count].words):  # fmt: skip
                 count += 1
             best = max(best, (count, before))
         count, before = best
         for bar in range(here, here + max(1, count)):
-            places.setdefault(bars[bar].text, []).append(bar)
+            places.setdefault(bars[bar].words, []).append(bar)
         if count >= _FEWEST_BARS:
             yield before, here, count
         here += max(1, count)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..sheet import Finding, Reading, Rule, Severity
-from ..song import Note
 from ..theory import Key
 from .check import Check
 from .melody import melodies
@@ -15,6 +17,7 @@ from .sign import pitch_fixes
 __all__ = ["LikelySlip"]
 
 _FAR, _NEAR = 9, 5  # semitones
+_USUAL_EVERY = 20  # a slip is rarer than one note in so many
 
 
 class LikelySlip(Check):
@@ -46,10 +49,13 @@ class LikelySlip(Check):
     def _octave_off(self, reading: Reading) -> Iterator[Finding]:
         song = reading.song
         for melody in melodies(song):
-            for before, here, after in zip(melody, melody[1:], melody[2:], strict=False):
-                note = song.notes[here]
-                octave = _octave(song.notes[before], note, song.notes[after])
-                fixes = pitch_fixes(reading, note, [note.pitch.name.nearest(note.number + octave)] if octave else [])
+            numbers = song.arrays.number[melody].astype(int)
+            found = _octaves_off(numbers)
+            if len(found) > max(1, len(melody) // _USUAL_EVERY):
+                continue  # this melody leaps for a living
+            for place, octave in found:
+                note = song.notes[melody[place]]
+                fixes = pitch_fixes(reading, note, [note.pitch.name.nearest(note.number + octave)])
                 if fixes:
                     bar = song.grid.number_at(note.start)
                     way = "above" if octave < 0 else "below"
@@ -62,11 +68,13 @@ def _is_usual(key: Key, number: int) -> bool:
     return key.scale.minor and (number - key.tonic.pitch_class) % 12 in (9, 11)
 
 
-def _octave(before: Note, note: Note, after: Note) -> int:
-    """12 or -12 where that brings a note from far away from both neighbours to near them, else 0."""
-    away = note.number - before.number, note.number - after.number
-    if abs(before.number - after.number) > _NEAR or min(map(abs, away)) < _FAR or away[0] * away[1] < 0:
-        return 0
-    octave = -12 if away[0] > 0 else 12
-    near = all(abs(each + octave) <= _NEAR for each in away)
-    return octave if near and 0 <= note.number + octave <= 127 else 0
+def _octaves_off(numbers: NDArray[np.int_]) -> list[tuple[int, int]]:
+    """(place, 12 or -12) of each note far from both neighbours that an octave brings near them."""
+    before, here, after = numbers[:-2], numbers[1:-1], numbers[2:]
+    octave = np.where(here > before, -12, 12)
+    far = np.minimum(abs(here - before), abs(here - after)) >= _FAR
+    near = np.maximum(abs(here + octave - before), abs(here + octave - after)) <= _NEAR
+    one_side = ((here > before) == (here > after)) & (abs(before - after) <= _NEAR)
+    inside = (here + octave >= 0) & (here + octave <= 127)
+    places = np.flatnonzero(far & near & one_side & inside)
+    return [(int(place) + 1, int(octave[place])) for place in places]

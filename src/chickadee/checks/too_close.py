@@ -8,6 +8,7 @@ import numpy as np
 
 from ..sheet import Finding, Reading, Rule, Severity
 from ..sheet.walk import EventKind
+from ..song import Song
 from .check import Check
 from .profile import Profile
 
@@ -24,10 +25,19 @@ class TooClose(Check):
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
         song, least = reading.song, profile.closest
-        for events in reading.events:
+        for voice, events in enumerate(reading.events):
+            if not _hurries(song, voice, least):
+                continue
             struck = [event for event in events if event.kind is EventKind.STRIKE]
-            seconds = song.tempo.seconds([event.tick for event in struck]) if struck else np.array([])
+            seconds = song.tempo.seconds([event.tick for event in struck])
             for place in np.flatnonzero(np.diff(seconds) < least - 1e-9):
                 event, apart = struck[place + 1], float(seconds[place + 1] - seconds[place])
                 message = f"Only {apart:.3f} seconds after the note before; at least {least:g} are wanted."
                 yield self.rule.at(event.start, event.end, message)
+
+
+def _hurries(song: Song, voice: int, least: float) -> bool:
+    """Whether any of a voice's notes come closer; the parts of one broken chord may, and are told apart later."""
+    columns = song.arrays
+    apart = np.diff(song.tempo.seconds(columns.start[columns.voice == voice]))
+    return bool(np.any((apart > 0) & (apart < least - 1e-9)))

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
+from ..song import NoteArrays
 from .check import Check
 from .profile import Profile
 
@@ -20,15 +23,21 @@ class Unison(Check):
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
         song = reading.song
-        sounding: dict[tuple[int, int], int] = {}
-        for note in song.notes:
-            place = note.voice, note.number
-            if sounding.get(place, -1) > note.start:
-                bar = song.grid.number_at(note.start)
-                name = song.voices[note.voice].name_of(note)
-                message = f"Bar {bar}: {name} still sounds in this voice when it is struck again."
-                yield self.rule.at(*note.ink[0], message, *_taken_out(reading.text, *note.ink[0]))
-            sounding[place] = max(note.end, sounding.get(place, -1))
+        for index in _struck_again(song.arrays):
+            note = song.notes[index]
+            bar = song.grid.number_at(note.start)
+            name = song.voices[note.voice].name_of(note)
+            message = f"Bar {bar}: {name} still sounds in this voice when it is struck again."
+            yield self.rule.at(*note.ink[0], message, *_taken_out(reading.text, *note.ink[0]))
+
+
+def _struck_again(columns: NoteArrays) -> list[int]:
+    """Indices of the notes that begin before the one before them of their voice and number is over."""
+    order = np.lexsort((columns.start, columns.number, columns.voice))
+    voice, number, start = columns.voice[order], columns.number[order], columns.start[order]
+    end = start + columns.length[order]
+    same = (voice[1:] == voice[:-1]) & (number[1:] == number[:-1])
+    return sorted(map(int, order[1:][same & (start[1:] < end[:-1])]))
 
 
 def _taken_out(text: str, start: int, end: int) -> Iterator[Fix]:
