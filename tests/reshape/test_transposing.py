@@ -156,6 +156,7 @@ def test_a_part_moves_alone_and_shared_phrases_are_moved_where_they_are_used():
     assert third == "key: C major\nphrase p\nC4\nphrase q\nG#4\nvoice V\np up 4 q B4\nvoice W\np up 1 octave"
     assert moved(third, by_semitones, -4, Part.of_voice(0)) == text
     assert moved(text, by_octaves, -1, Part.of_voice(1)).endswith("voice W\np")
+    assert moved(text, by_semitones, 0, Part.of_voice(0)) == text
     assert moved(text, by_steps, 2, Part.of_phrase("q")) == text.replace("E4", "G4")
     assert moved("C4&E4 G4", by_semitones, 1, Part.of_notes([1])) == "C4&F4 G4"
 

@@ -21,8 +21,9 @@ class Shift(Protocol):
         """The key it has then."""
 
     @property
-    def change(self) -> tuple[int, str]:
-        """How the language says it after a phrase: how many, and ``""``, ``"step"`` or ``"octave"``."""
+    def change(self) -> tuple[int, str] | None:
+        """How the language says it after a phrase: how many, and ``""``, ``"step"`` or ``"octave"``; None where it
+        has no word for it."""
 
 
 @dataclass(frozen=True)
@@ -164,9 +165,9 @@ class ToScale:
         return key.in_scale(self.scale)
 
     @property
-    def change(self) -> tuple[int, str]:
+    def change(self) -> None:
         """The language has no word for it."""
-        return 0, ""
+        return None
 
 
 @dataclass(frozen=True, slots=True)
@@ -185,6 +186,6 @@ class Composed:
         return self.second.moved_key(self.first.moved_key(key))
 
     @property
-    def change(self) -> tuple[int, str]:
+    def change(self) -> None:
         """The language has no word for it."""
-        return 0, ""
+        return None

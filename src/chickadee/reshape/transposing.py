@@ -74,12 +74,11 @@ def to_key(reading: Reading, key: Key, towards: Towards = Towards.NEAREST) -> li
 def mended(text: str) -> str:
     """A sheet with every near miss written as it was understood."""
     hints = (finding for finding in read(text).findings if finding.code == NEAR_MISS.code and finding.fixes)
-    edits: dict[int, TextEdit] = {}
-    for hint in hints:
-        for edit in hint.fixes[0].edits:
-            if all(edit.start >= other.end or edit.end <= other.start for other in edits.values()):
-                edits[edit.start] = edit
-    return apply_edits(text, edits.values())
+    edits: list[TextEdit] = []
+    for edit in sorted((edit for hint in hints for edit in hint.fixes[0].edits), key=lambda edit: edit.start):
+        if not edits or edit.start >= edits[-1].end:
+            edits.append(edit)
+    return apply_edits(text, edits)
 
 
 def moved(reading: Reading, shift: Shift, part: Part = SONG, names_key: bool = False) -> list[TextEdit]:
@@ -92,7 +91,7 @@ def moved(reading: Reading, shift: Shift, part: Part = SONG, names_key: bool = F
     sites = [site for site in scope.sites if not (octaves and site.follows_octave)]
     edits = octaves + list(_signs(reading, sites, shift))
     for use in scope.uses:
-        if shift.change == (0, ""):
+        if shift.change is None:
             raise CannotEdit(f"The phrase {use.name} is used by other voices too; change the whole song instead.")
         edits.append(_changed(reading.text, use, shift.change))
     if part.is_song:
@@ -113,9 +112,9 @@ def _signs(reading: Reading, sites: Iterable[Site], shift: Shift) -> Iterator[Te
     by_item: dict[int, list[Site]] = {}
     for site in sites:
         by_item.setdefault(site.item.start, []).append(site)
-    wrapped = {group.body[0].start: group for group in _wrapped_chords(reading)} if shift.change[1] == "step" else {}
+    wrapped = {group.body[0].start: group for group in _wrapped_chords(reading)}
     for start, together in by_item.items():
-        if start in wrapped:
+        if isinstance(shift, Diatonic) and start in wrapped:
             yield _rewrapped(reading, wrapped[start], together, shift)
             continue
         try:
@@ -132,7 +131,7 @@ def _moved_text(reading: Reading, site: Site, shift: Shift) -> str:
 def _without_symbol(reading: Reading, sites: list[Site], shift: Shift) -> list[TextEdit]:
     """A word with a chord that has no symbol afterwards: moved as a group, or its pitches written out."""
     item = sites[0].item
-    if shift.change != (0, ""):
+    if shift.change is not None:
         return [TextEdit(item.start, item.end, f"({reading.text[item.start : item.end]}){_said(*shift.change)}")]
     edits = []
     for site in sites:
@@ -155,7 +154,7 @@ def _wrapped_chords(reading: Reading) -> Iterator[Group]:
                     yield group
 
 
-def _rewrapped(reading: Reading, group: Group, sites: list[Site], shift: Shift) -> TextEdit:
+def _rewrapped(reading: Reading, group: Group, sites: list[Site], shift: Diatonic) -> TextEdit:
     """A group that moves one chord by steps, moved further; without the group where that brings the chord home."""
     edit = _changed(reading.text, group, shift.change)
     own = group.changes[-1]
@@ -173,14 +172,13 @@ def _rewrapped(reading: Reading, group: Group, sites: list[Site], shift: Shift) 
 
 def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
     """Octave properties moved, where the shift is one of whole octaves and all of them can be."""
-    count, unit = shift.change
-    octaves, left = (count, 0) if unit == "octave" else divmod(count, 12)
-    if (
-        left
-        or not octaves
-        or unit == "step"
-        or (isinstance(shift, WithKey) and shift.interval.letters != 7 * octaves)
-    ):
+    if isinstance(shift, Octaves):
+        octaves = shift.octaves
+    elif isinstance(shift, WithKey) and shift.interval.letters * 12 == shift.interval.semitones * 7:
+        octaves = shift.interval.letters // 7
+    else:
+        octaves = 0
+    if not octaves:
         return []
     sheet = reading.sheet
     blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values())]
