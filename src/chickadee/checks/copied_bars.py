@@ -72,6 +72,8 @@ def _runs(bars: list[_Bar]) -> Iterator[tuple[int, int, int]]:
     """(first, second, count) of the longest runs of bars that stand again later, none over another."""
     places: dict[tuple[str, ...], list[int]] = {}
     here = 0
+    if len({bar.words for bar in bars}) == len(bars):
+        return
     while here < len(bars):
         best = (0, 0)
         for before in places.get(bars[here].words, []):
