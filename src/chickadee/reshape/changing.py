@@ -16,6 +16,7 @@ from .rewriting import pitches_at, rewritten
 from .shift import ToScale
 from .signs import Site
 from .transposing import moved
+from .verified import verified
 
 __all__ = [
     "backwards",
@@ -143,7 +144,7 @@ def _around(reading: Reading, part: Part, words: str, undo: str) -> list[TextEdi
             edits += [TextEdit(first.start, first.start, "("), TextEdit(last.end, last.end, f") {words}")]
     if not edits:
         raise CannotEdit("There is no music here to change.")
-    return edits
+    return verified(reading, edits)
 
 
 def _outermost(reading: Reading, part: Part) -> list[Block]:

@@ -16,7 +16,8 @@ from ..theory import Interval, Key, KeyNameError, read_key
 from .part import SONG, Part, scope_of
 from .rewriting import NoSymbol, pitches_at, rewritten
 from .shift import Chromatic, Composed, Diatonic, Octaves, Shift, ToScale, WithKey
-from .signs import Site
+from .signs import Site, sites_of
+from .verified import verified
 
 __all__ = ["Towards", "by_interval", "by_octaves", "by_semitones", "by_steps", "mended", "moved", "to_key"]
 
@@ -98,10 +99,14 @@ def moved(reading: Reading, shift: Shift, part: Part = SONG, names_key: bool = F
         edits += _keys(reading, shift)
         if names_key or _depends_on_key(reading, scope.sites):
             edits += _missing_key(reading, shift)
-    made = [edit for edit in edits if reading.text[edit.start : edit.end] != edit.text]
-    if len(read(apply_edits(reading.text, made)).song.notes) != len(reading.song.notes):
-        raise CannotEdit("Some notes would leave the pitches MIDI has, C-1 to G9.")
-    return made
+    return verified(reading, edits, _semitones(shift) if part.is_song else None)
+
+
+def _semitones(shift: Shift) -> int | None:
+    """How far every note moves; None where that depends on the note."""
+    if isinstance(shift, Octaves):
+        return 12 * shift.octaves
+    return shift.interval.semitones if isinstance(shift, WithKey) else None
 
 
 # Signs
@@ -181,7 +186,8 @@ def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
     if not octaves:
         return []
     sheet = reading.sheet
-    blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values())]
+    tuned = {id(site.block) for site in sites_of(reading) if not site.is_drum}
+    blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values()) if id(block) in tuned]
     written = [each for properties in (sheet.properties, *blocks) for each in properties if each.name == "octave"]
     if not all(each.value.lstrip("-").isdigit() and -1 <= int(each.value) + octaves <= 9 for each in written):
         return []
