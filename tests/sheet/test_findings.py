@@ -152,6 +152,12 @@ def test_lengths_too_fine_for_midi_are_found_at_the_first_that_is():
     assert {finding.code for finding in read("C4=1/1000 D4=1/7 E4=1/3").findings} == {"too-close"}
 
 
+def test_a_short_bar_across_phrases_is_marked_at_its_line():
+    text = "phrase p\n|\nvoice V\nC4 p"
+    found = read(text).findings[0]
+    assert (found.code, text[found.start : found.end]) == ("bar-length", "|")
+
+
 def test_one_finding_a_place():
     reading = read("voice A\nrange: C4 to C5\nC6 C6")
     assert len(reading.findings) == 2

@@ -38,6 +38,8 @@ class _Fault:
         what = "The pickup" if self.bar.number == 0 else f"Bar {self.bar.number}"
         asks = "it should hold" if self.bar.number == 0 else "the meter asks for"
         start = self.bar.events[-1].start if self.bar.events else self.bar.start
+        if start > self.bar.start or "\n" in self.reading.text[start : self.bar.start]:
+            start = self.bar.start  # the last note stands in another phrase, or another line
         fixes = self._shorter() if self.over > 0 else self._longer()
         return BarLength.rule.at(start, self.bar.end, f"{what} holds {_count(holds)}, {asks} {asked}.", *fixes)
 

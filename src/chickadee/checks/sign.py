@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from ..sheet import Fix, Reading, TextEdit
+from ..sheet import CannotEdit, Fix, Reading, TextEdit
+from ..sheet.edits import site_of
+from ..sheet.written import Named, Number
 from ..song import Note
-from ..theory import Pitch, read_pitch_name
+from ..theory import Pitch
 
 __all__ = ["pitch_fixes"]
 
@@ -16,25 +18,15 @@ def pitch_fixes(reading: Reading, note: Note, pitches: Iterable[Pitch]) -> list[
 
     None where the sign does not write the note's own pitch: a chord symbol, a step, a phrase that is moved.
     """
-    start, end = note.ink[0]
-    sign = reading.text[start:end].partition("=")[0].lstrip(">'")
-    if not _writes(sign, note):
+    try:
+        site = site_of(reading, note)
+        own = [pitch.number for pitch in site.pitches(reading.song.tuning)]
+    except CannotEdit:
         return []
-    at = reading.text.index(sign, start)
+    if not isinstance(site.sign.what, Named | Number) or own != [note.number]:
+        return []
+    number = isinstance(site.sign.what, Number)
     return [
-        Fix(
-            f"Use {pitch.pretty}",
-            (TextEdit(at, at + len(sign), str(pitch.number) if sign.isdigit() else pitch.text),),
-        )
+        Fix(f"Use {pitch.pretty}", (TextEdit(site.start, site.end, str(pitch.number) if number else pitch.text),))
         for pitch in pitches
     ]
-
-
-def _writes(sign: str, note: Note) -> bool:
-    if sign.isascii() and sign.isdigit():
-        return int(sign) == note.number
-    named = read_pitch_name(sign)
-    if named is None:
-        return False
-    name, octave = named
-    return name.pitch_class == note.number % 12 and octave in (None, note.pitch.octave)

@@ -7,14 +7,14 @@ from itertools import pairwise
 
 from ..sheet import CannotEdit, Reading, TextEdit
 from ..sheet.length import ONE_BEAT, Length, Unit
+from ..sheet.sites import Site
 from ..sheet.tree import Block, Change, Group, Item, Node, groups_in, items_in
 from ..sheet.word import Kind
 from ..sheet.written import ChordSign, Manner
 from ..theory import Pitch, Scale
 from .part import SONG, Part, blocks_of, scope_of
-from .rewriting import pitches_at, rewritten
+from .rewriting import rewritten
 from .shift import ToScale
-from .signs import Site
 from .transposing import moved
 from .verified import verified
 
@@ -70,13 +70,13 @@ def folded(reading: Reading, low: int, high: int, part: Part = SONG) -> list[Tex
         octaves = octaves if pitch.number < low else -octaves if pitch.number > high else 0
         return Pitch(pitch.letter, pitch.accidental, pitch.octave + octaves)
 
-    return [_rewritten(reading, site, fold(pitches_at(site)[0])) for site in _lone(reading, part)
-            if not low <= pitches_at(site)[0].number <= high]  # fmt: skip
+    return [_rewritten(reading, site, fold(site.pitches()[0])) for site in _lone(reading, part)
+            if not low <= site.pitches()[0].number <= high]  # fmt: skip
 
 
 def replaced(reading: Reading, old: int, new: int, part: Part = SONG) -> list[TextEdit]:
     """Write one pitch, by its MIDI number, instead of another wherever that is written. Raises CannotEdit."""
-    sites = [site for site in _lone(reading, part) if pitches_at(site)[0].number == old]
+    sites = [site for site in _lone(reading, part) if site.pitches()[0].number == old]
     return [_rewritten(reading, site, site.key.spell(new)) for site in sites]
 
 

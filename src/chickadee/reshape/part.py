@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from ..sheet import Reading
-from ..sheet.tree import Block, Use, uses_in
-from .signs import Site, sites_of
+from ..sheet import CannotEdit, Reading
+from ..sheet.sites import Site
+from ..sheet.tree import Block, Use, items_in, uses_in
 
 __all__ = ["SONG", "Part", "Scope", "blocks_of", "notes_of", "scope_of"]
 
@@ -62,7 +62,8 @@ class Scope:
 
 def scope_of(reading: Reading, part: Part) -> Scope:
     """The signs and uses of a part; each sign is there once, however often it sounds. Raises CannotEdit."""
-    sites = [site for site in sites_of(reading) if not site.is_drum]
+    _refuse_near_misses(reading)
+    sites = [site for site in reading.sites if not site.is_drum]
     if part.notes is not None:
         inks = {reading.song.notes[index].ink[0] for index in part.notes}
         return Scope(tuple(site for site in sites if inks & {(site.start, site.end), _whole_word(site)}), ())
@@ -74,6 +75,16 @@ def scope_of(reading: Reading, part: Part) -> Scope:
         tuple(site for site in sites if id(site.block) in inside),
         tuple(use for use in uses if id(phrases[use.name]) not in inside),
     )
+
+
+def _refuse_near_misses(reading: Reading) -> None:
+    """What is only nearly the language has no signs of its own that could be changed."""
+    for block in (*reading.sheet.phrases.values(), *reading.sheet.voices):
+        for item in items_in(block.body):
+            if item.word.signs and len(item.word.text) != item.end - item.start:
+                written, line = reading.text[item.start : item.end], reading.place(item.start)[0]
+                raise CannotEdit(f"“{written}” in line {line} is not quite written in the language; "
+                                 "please apply its hint first.")  # fmt: skip
 
 
 def notes_of(reading: Reading, part: Part, drums: bool = False) -> list[int]:

@@ -6,11 +6,11 @@ import re
 from collections.abc import Callable
 
 from ..sheet import CannotEdit
+from ..sheet.sites import Site
 from ..sheet.written import ChordSign, Drum, Hertz, Named, Number, Step
-from ..theory import CHORD_KINDS, Chord, Key, Pitch, PitchName, nearest_number
-from .signs import Site
+from ..theory import CHORD_KINDS, Chord, Key, Pitch, PitchName
 
-__all__ = ["NoSymbol", "pitches_at", "rewritten"]
+__all__ = ["NoSymbol", "rewritten"]
 
 _CHORD = re.compile(
     r"(\{\s*)([A-Ga-g](?:##|#|♯|bb|b|♭)?)([^/\s}]*(?:6/9)?)(/[A-Ga-g](?:#|♯|b|♭)?)?(\s+-?[0-9](?=\s|\}))?"
@@ -23,20 +23,6 @@ class NoSymbol(CannotEdit):
     """A chord symbol whose pitches, moved one by one, make no chord that has a symbol."""
 
 
-def pitches_at(site: Site, tuning: float = 440.0) -> list[Pitch]:
-    """The pitches that a sign names by itself, before anything is done to a group or phrase it stands in."""
-    what, key = site.sign.what, site.key
-    if isinstance(what, Named):
-        return [what.name.at(site.octave if what.octave is None else what.octave)]
-    if isinstance(what, ChordSign):
-        return list(what.chord.pitches(site.octave if what.octave is None else what.octave))
-    if isinstance(what, Step):
-        return [key.at_step(what.step, site.octave, what.raised)]
-    if isinstance(what, Hertz):
-        return [key.spell(nearest_number(what.hertz, tuning))]
-    return [key.spell(what.number)]
-
-
 def rewritten(site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: float = 440.0) -> str:
     """How a sign is written when its pitches are moved and the key in force there is ``key``.
 
@@ -46,7 +32,7 @@ def rewritten(site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: floa
     what = site.sign.what
     if isinstance(what, Drum):
         return site.text
-    old = pitches_at(site, tuning)
+    old = site.pitches(tuning)
     new = [move(pitch) for pitch in old]
     for pitch in new:
         if not 0 <= pitch.number <= 127:

@@ -10,13 +10,13 @@ from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
 from ..sheet.direction import ChangeKey
 from ..sheet.edits import set_property
 from ..sheet.rules import NEAR_MISS
+from ..sheet.sites import Site
 from ..sheet.tree import Direction, Group, Item, Move, Node, OnSteps, UpsideDown, Use, groups_in, uses_in
 from ..sheet.written import ChordSign, Manner, Step
 from ..theory import Interval, Key, KeyNameError, read_key
 from .part import SONG, Part, scope_of
-from .rewriting import NoSymbol, pitches_at, rewritten
+from .rewriting import NoSymbol, rewritten
 from .shift import Chromatic, Composed, Diatonic, Octaves, Shift, ToScale, WithKey
-from .signs import Site, sites_of
 from .verified import verified
 
 __all__ = ["Towards", "by_interval", "by_octaves", "by_semitones", "by_steps", "mended", "moved", "to_key"]
@@ -143,7 +143,7 @@ def _without_symbol(reading: Reading, sites: list[Site], shift: Shift) -> list[T
         what = site.sign.what
         if isinstance(what, ChordSign) and what.manner is not Manner.TOGETHER:
             raise CannotEdit(f"{site.text} makes no chord with a symbol there; please write its notes out first.")
-        pitches = [shift.moved(pitch, site.key) for pitch in pitches_at(site, reading.song.tuning)]
+        pitches = [shift.moved(pitch, site.key) for pitch in site.pitches(reading.song.tuning)]
         edits.append(TextEdit(site.start, site.end, "&".join(pitch.text for pitch in pitches)))
     return edits
 
@@ -186,7 +186,7 @@ def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
     if not octaves:
         return []
     sheet = reading.sheet
-    tuned = {id(site.block) for site in sites_of(reading) if not site.is_drum}
+    tuned = {id(site.block) for site in reading.sites if not site.is_drum}
     blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values()) if id(block) in tuned]
     written = [each for properties in (sheet.properties, *blocks) for each in properties if each.name == "octave"]
     if not all(each.value.lstrip("-").isdigit() and -1 <= int(each.value) + octaves <= 9 for each in written):

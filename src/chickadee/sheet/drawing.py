@@ -5,11 +5,11 @@ from __future__ import annotations
 import itertools
 from fractions import Fraction
 
+from ..song import BarGrid
 from .edits import CannotEdit, length_text
 from .finding import TextEdit
 from .length import ONE_BEAT, Unit
 from .reading import Reading
-from .tree import Block
 from .walk import Event, EventKind
 from .word import Word, read_word
 
@@ -45,26 +45,31 @@ def append(reading: Reading, voice: int, tick: int, sign: str) -> list[TextEdit]
         return [TextEdit(end, end, f"{_gap(reading.text)}{sign}")]
     block, song = blocks[voice], reading.song
     here = song.voices[voice].end
+    line = max((event.tick for event in reading.events[voice] if event.kind is EventKind.BAR), default=0)
     signs: list[str] = []
+
+    def close_bar() -> None:
+        nonlocal line
+        if _needs_line(song.grid, here, line):
+            signs.append("|")
+            line = here
+
     while here < tick:
+        close_bar()
         bar_end = song.grid.end(song.grid.number_at(here))
         step = min(tick, bar_end) - here
-        signs += _bar_line(reading, block, here, signs)
         signs.append(f"rest{length_text(reading, Fraction(step, song.grid.meter_at(here).beat_ticks))}")
         here += step
-    signs += _bar_line(reading, block, here, signs)
+    close_bar()
     at = block.body[-1].end if block.body else max([block.end, *(each.value_end for each in block.properties)])
     lead = " " if block.body else f"{_gap(reading.text[:at])}  "
     return [TextEdit(at, at, lead + " ".join([*signs, sign]))]
 
 
-def _bar_line(reading: Reading, block: Block, tick: int, signs: list[str]) -> list[str]:
-    """A bar line, where one belongs and the text has none yet."""
-    grid = reading.song.grid
-    if tick == 0 or grid.start(grid.number_at(tick)) != tick:
-        return []
-    written = not signs and block.body and reading.text[: block.body[-1].end].rstrip().endswith("|")
-    return [] if written else ["|"]
+def _needs_line(grid: BarGrid, tick: int, last: int) -> bool:
+    """Whether a bar line belongs at a tick, the last one being at another: where the bar between is whole."""
+    whole = grid.pickup if grid.pickup and last == 0 else grid.meter_at(last).bar_ticks
+    return tick - last == whole and grid.start(grid.number_at(tick)) == tick
 
 
 def _into_rest(reading: Reading, rest: Event, tick: int, length: Fraction, written: str) -> list[TextEdit]:

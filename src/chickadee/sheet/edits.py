@@ -13,12 +13,12 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..song import Note
-from ..theory import Pitch
 from .finding import TextEdit, apply_edits
 from .length import Unit
 from .parse import is_property_line
 from .properties import PROPERTIES
 from .reading import Reading
+from .sites import CannotEdit, Site
 from .tree import BarLine, Block, Direction, Group, Item, Node, items_in, uses_in
 from .word import Kind, Sign, Word
 from .written import Drum, Named, Number, Step
@@ -37,20 +37,18 @@ __all__ = [
     "set_property",
     "set_syllable",
     "sharing",
+    "site_of",
     "split",
     "use_of",
     "write_out",
 ]
 
 
-class CannotEdit(ValueError):  # noqa: N818 - a sentence for the user
-    """An edit that the text cannot take; its text says why in one sentence."""
-
-
 @dataclass(frozen=True, slots=True)
 class _Place:
     """Where a note is written: its item in the tree, the sign inside it, and its neighbours."""
 
+    block: Block
     item: Item
     sign: Sign
     body: tuple[Node, ...]
@@ -96,7 +94,7 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
         target = note.number + semitones
         if not 0 <= target <= 127:
             raise CannotEdit("That is outside the pitches MIDI has, C-1 to G9.")
-        written = _written_for(reading, note, place, semitones)
+        written = _written_for(reading, note, semitones)
         edits[place.item.start + place.sign.start] = set_pitch(reading, index, written)[0]
     return list(edits.values())
 
@@ -332,16 +330,19 @@ def length_text(reading: Reading, beats: Fraction) -> str:
 
 
 def _place(reading: Reading, index: int) -> _Place:
-    start, end = reading.song.notes[index].ink[0]
-    blocks: list[Block] = [*reading.sheet.voices, *reading.sheet.phrases.values()]
-    for block in blocks:
-        found = _find(block.body, start, end)
+    return _place_of(reading, reading.song.notes[index])
+
+
+def _place_of(reading: Reading, note: Note) -> _Place:
+    start, end = note.ink[0]
+    for block in (*reading.sheet.voices, *reading.sheet.phrases.values()):
+        found = _find(block, block.body, start, end)
         if found is not None:
             return found
     raise CannotEdit("The text that writes this note was not found.")
 
 
-def _find(body: tuple[Node, ...], start: int, end: int) -> _Place | None:
+def _find(block: Block, body: tuple[Node, ...], start: int, end: int) -> _Place | None:
     for index, node in enumerate(body):
         if node.start > start:
             break
@@ -350,10 +351,20 @@ def _find(body: tuple[Node, ...], start: int, end: int) -> _Place | None:
                 raise CannotEdit("This note is not quite written in the language; apply its hint first.")
             for sign in node.word.signs:
                 if len(node.word.signs) == 1 or node.start + sign.start == start:
-                    return _Place(node, sign, body, index)
+                    return _Place(block, node, sign, body, index)
         elif isinstance(node, Group) and node.start <= start < node.end:
-            return _find(node.body, start, end)
+            return _find(block, node.body, start, end)
     return None
+
+
+def site_of(reading: Reading, note: Note) -> Site:
+    """Where a note is written, read as it is where that note sounds. Raises CannotEdit."""
+    place = _place_of(reading, note)
+    text = place.item.word.text[place.sign.start : place.sign.end]
+    places = reading.places[id(place.block)]
+    octave = min((each.octave for each in places), key=lambda octave: abs(octave - note.pitch.octave))
+    mine = frozenset(each for each in places if each.octave == octave)
+    return Site(place.block, place.item, place.sign, text, reading.song.key_at(note.start), mine)
 
 
 def _holds(place: _Place) -> list[Item]:
@@ -369,21 +380,17 @@ def _holds(place: _Place) -> list[Item]:
     return found
 
 
-def _written_for(reading: Reading, note: Note, place: _Place, semitones: int) -> str:
+def _written_for(reading: Reading, note: Note, semitones: int) -> str:
     """How to write a note so that it sounds some semitones away, in its writer's way."""
-    what = place.sign.what
+    site = site_of(reading, note)
+    what = site.sign.what
     if isinstance(what, Number):
         return str(max(0, min(127, what.number + semitones)))
     if isinstance(what, Drum):
         raise CannotEdit("Drums have no pitch to move; write another drum.")
-    key = reading.song.key_at(note.start)
-    if isinstance(what, Named):
-        octave = note.pitch.octave if what.octave is None else what.octave
-        own = what.name.at(octave)
-        moved: Pitch = key.spell(own.number + semitones)
-        keeps = what.octave is None and moved.octave == octave and own == note.pitch
-        return moved.name.text if keeps else moved.text
-    return key.spell(note.number + semitones).text
+    moved = site.key.spell(site.pitches(reading.song.tuning)[0].number + semitones)
+    keeps = isinstance(what, Named) and what.octave is None and moved.octave == site.octave
+    return moved.name.text if keeps else moved.text
 
 
 def _length(reading: Reading, word: Word, beats: Fraction) -> str:

@@ -22,7 +22,7 @@ FIRST_VOICE = "Melody"
 
 _HEADER = re.compile(r"[^\S\n]*(voice|phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
 _PHRASES = re.compile(r"(?im)^[^\S\n]*phrase[^\S\n]+([^\s:]+)")
-_PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[ ][^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
+_PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 
 
 def parse(text: str) -> tuple[Sheet, list[Finding]]:

@@ -14,7 +14,8 @@ from .bars import Bar, bars_of
 from .expand import expand
 from .finding import Finding, Severity
 from .parse import parse
-from .tree import Sheet
+from .sites import Place, Site, places_of
+from .tree import Sheet, items_in
 from .walk import Event
 
 __all__ = ["Reading", "read"]
@@ -54,6 +55,33 @@ class Reading:
         inside = [bar for events in self.unused for bar in list(bars_of(len(self.events), events, grid))[1:]]
         return (*found, *inside)
 
+    @cached_property
+    def places(self) -> dict[int, frozenset[Place]]:
+        """What the signs of each block, by its identity, are read in where it is used."""
+        return places_of(self.sheet)
+
+    @cached_property
+    def sites(self) -> tuple[Site, ...]:
+        """Every sign that names pitches, block by block, without those that are only nearly the language."""
+        ticks = self._first_ticks()
+        return tuple(
+            Site(block, item, sign, item.word.text[sign.start : sign.end],
+                 self.song.key_at(ticks.get(item.start, 0)), self.places[id(block)])
+            for block in (*self.sheet.phrases.values(), *self.sheet.voices)
+            for item in items_in(block.body)
+            if len(item.word.text) == item.end - item.start
+            for sign in item.word.signs
+        )  # fmt: skip
+
+    def _first_ticks(self) -> dict[int, int]:
+        """The tick at which each item is first met, by its offset."""
+        found: dict[int, int] = {}
+        for events in (*self.events, *self.unused):
+            for event in events:
+                if event.tick <= found.get(event.start, event.tick):
+                    found[event.start] = event.tick
+        return found
+
     def with_findings(self, more: Iterable[Finding]) -> Reading:
         """The same reading with further findings, all in order of place; those of a place and rule count once."""
         found: dict[tuple[int, int, str], Finding] = {}
@@ -61,7 +89,9 @@ class Reading:
             found.setdefault((finding.start, finding.end, finding.code), finding)
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
         known: dict[str, object] = {
-            name: self.__dict__[name] for name in ("bars", "_ink", "_line_starts") if name in self.__dict__
+            name: self.__dict__[name]
+            for name in ("bars", "places", "sites", "_ink", "_line_starts")
+            if name in self.__dict__
         }
         new.__dict__.update(known)  # what does not depend on the findings need not be worked out again
         return new

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..sheet import CannotEdit, Reading
-from ..sheet.tree import Block, Item, items_in, uses_in
-from ..sheet.word import Sign
-from ..sheet.written import ChordSign, Named, Step
 from ..song.drums import DRUM_SOUND
-from ..theory import Key
+from ..theory import Key, Pitch, nearest_number
+from .tree import Block, Item, Sheet, uses_in
+from .word import Sign
+from .written import ChordSign, Hertz, Named, Step
 
-__all__ = ["Place", "Site", "sites_of"]
+__all__ = ["CannotEdit", "Place", "Site", "places_of"]
 
 _USUAL_OCTAVE = 4
+
+
+class CannotEdit(ValueError):  # noqa: N818 - a sentence for the user
+    """An edit that the text cannot take; its text says why in one sentence."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,8 +35,9 @@ class Site:
     """A sign that names pitches.
 
     >>> from chickadee import read
-    >>> [(site.text, site.key.text) for site in sites_of(read("key: G major\\nB4&67=2"))]
-    [('B4', 'G major'), ('67', 'G major')]
+    >>> site = read("key: G major\\nB4&67=2").sites[1]
+    >>> site.text, [pitch.text for pitch in site.pitches()]
+    ('67', ['G4'])
     """
 
     block: Block
@@ -69,6 +73,22 @@ class Site:
             )
         return octaves.pop()[0]
 
+    def pitches(self, tuning: float = 440.0) -> list[Pitch]:
+        """The pitches it names by itself, before anything is done to a group or phrase it stands in.
+
+        ``tuning`` is the frequency of A4 in Hz. Raises CannotEdit as :attr:`octave` does.
+        """
+        what, key = self.sign.what, self.key
+        if isinstance(what, Named):
+            return [what.name.at(self.octave if what.octave is None else what.octave)]
+        if isinstance(what, ChordSign):
+            return list(what.chord.pitches(self.octave if what.octave is None else what.octave))
+        if isinstance(what, Step):
+            return [key.at_step(what.step, self.octave, what.raised)]
+        if isinstance(what, Hertz):
+            return [key.spell(nearest_number(what.hertz, tuning))]
+        return [key.spell(what.number)]
+
     @property
     def follows_octave(self) -> bool:
         """Whether it is written without an octave, which a property gives it."""
@@ -77,28 +97,8 @@ class Site:
         return bare and all(place.given for place in self.places)
 
 
-def sites_of(reading: Reading) -> list[Site]:
-    """Every sign of a sheet that names pitches, block by block. Raises CannotEdit for a near miss among them."""
-    places = _places(reading)
-    ticks = _first_ticks(reading)
-    found = []
-    for block in (*reading.sheet.phrases.values(), *reading.sheet.voices):
-        for item in items_in(block.body):
-            if item.word.signs and len(item.word.text) != item.end - item.start:
-                line, _ = reading.place(item.start)
-                written = reading.text[item.start : item.end]
-                raise CannotEdit(f"“{written}” in line {line} is not quite written in the language; "
-                                 "please apply its hint first.")  # fmt: skip
-            key = reading.song.key_at(ticks.get(item.start, 0))
-            for sign in item.word.signs:
-                text = item.word.text[sign.start : sign.end]
-                found.append(Site(block, item, sign, text, key, frozenset(places[id(block)])))
-    return found
-
-
-def _places(reading: Reading) -> dict[int, set[Place]]:
+def places_of(sheet: Sheet) -> dict[int, frozenset[Place]]:
     """Where each block is used, by the block's identity."""
-    sheet = reading.sheet
     song = sheet.settings.octave
     usual = Place(_USUAL_OCTAVE if song is None else song, song is not None, drums=False)
     found: dict[int, set[Place]] = {}
@@ -118,14 +118,4 @@ def _places(reading: Reading) -> dict[int, set[Place]]:
     for phrase in sheet.phrases.values():
         if id(phrase) not in found:
             visit(phrase, usual)
-    return found
-
-
-def _first_ticks(reading: Reading) -> dict[int, int]:
-    """The tick at which each item is first met, by its offset."""
-    found: dict[int, int] = {}
-    for events in (*reading.events, *reading.unused):
-        for event in events:
-            if event.tick <= found.get(event.start, event.tick):
-                found[event.start] = event.tick
-    return found
+    return {block: frozenset(places) for block, places in found.items()}
