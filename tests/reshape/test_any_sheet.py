@@ -70,6 +70,7 @@ def test_to_a_key_arrives_there(text, name):
 @given(sheets(), st.integers(-9, 9))
 def test_steps_keep_the_time_and_one_accidental(text, steps):
     before, after = read(text).song, read(tried(text, by_steps, steps)).song
+    assume(len(after.notes) == len(before.notes))  # what was beyond MIDI may sound now
     assert [(n.voice, n.start, n.length) for n in after.notes] == [(n.voice, n.start, n.length) for n in before.notes]
     if "^" not in text:  # the writer may raise a step that is sharp already
         assert max((abs(n.pitch.accidental) for n in after.notes), default=0) <= 1

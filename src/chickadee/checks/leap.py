@@ -26,12 +26,16 @@ class Leap(Check):
         """One finding for each place in the text."""
         song, most = reading.song, profile.largest_leap
         for melody in melodies(song):
-            for before, here in pairwise(melody):
+            for place, (before, here) in enumerate(pairwise(melody)):
                 note, leap = song.notes[here], song.notes[here].number - song.notes[before].number
                 if abs(leap) <= most:
                     continue
                 octaves = 12 * round(-leap / 12)
-                near = [note.pitch.name.nearest(note.number + octaves)] if abs(leap + octaves) <= most else []
+                after = [song.notes[index].number for index in melody[place + 2 : place + 3]]
+                fits = abs(leap + octaves) <= most and all(
+                    abs(number - note.number - octaves) <= most for number in after
+                )
+                near = [note.pitch.name.nearest(note.number + octaves)] if fits else []
                 bar = song.grid.number_at(note.start)
                 message = f"Bar {bar}: {abs(leap)} semitones to {note.pitch.pretty}; at most {most} are wanted."
                 yield self.rule.at(*note.ink[0], message, *pitch_fixes(reading, note, near))

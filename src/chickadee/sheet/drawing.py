@@ -13,7 +13,7 @@ from .reading import Reading
 from .walk import Event, EventKind
 from .word import Word, read_word
 
-__all__ = ["append", "place_note"]
+__all__ = ["append", "own_ticks", "place_note"]
 
 
 def place_note(reading: Reading, voice: int, tick: int, beats: Fraction, written: str) -> list[TextEdit]:
@@ -75,7 +75,7 @@ def _needs_line(grid: BarGrid, tick: int, last: int) -> bool:
 def _into_rest(reading: Reading, rest: Event, tick: int, length: Fraction, written: str) -> list[TextEdit]:
     beat = reading.song.grid.meter_at(rest.tick).beat_ticks
     text = reading.text[rest.start : rest.end]
-    if _ticks(reading, read_word(text), rest.tick) != rest.length:
+    if own_ticks(reading, read_word(text), rest.tick) != rest.length:
         raise CannotEdit("This rest is in a stretched or fitted group; write the note in the sheet.")
     before, after = Fraction(tick - rest.tick), rest.tick + rest.length - tick - length
     name = text.partition("=")[0] or "rest"
@@ -93,7 +93,7 @@ def _silenced(events: list[Event]) -> list[TextEdit]:
     return [TextEdit(start, start + 1, "rest") for start in dict.fromkeys(hold.start for hold in holds)]
 
 
-def _ticks(reading: Reading, word: Word, tick: int) -> Fraction:
+def own_ticks(reading: Reading, word: Word, tick: int) -> Fraction:
     """The ticks that a word's own length asks for, before anything is done to it."""
     meter, parts = reading.song.grid.meter_at(tick), reading.sheet.settings.ticks
     if word.length is None or not parts or word.length.unit is not Unit.BEAT:

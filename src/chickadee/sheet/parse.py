@@ -21,7 +21,7 @@ FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
 
 _HEADER = re.compile(r"[^\S\n]*(voice|phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
-_PHRASES = re.compile(r"(?im)^[^\S\n]*phrase[^\S\n]+([^\s:]+)")
+_PHRASES = re.compile(r"(?im)^[^\S\n]*phrase\b(?![^\S\n]*:)[^\S\n]*([^\n]*)")
 _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 
 
@@ -67,8 +67,7 @@ class _Parser:
     def __init__(self, text: str) -> None:
         self.text = text
         self.findings: list[Finding] = []
-        names = {found[1] for found in _PHRASES.finditer(text)}
-        self.phrase_names = frozenset(name for name in names if not is_taken(name))
+        self.phrase_names = _phrase_names(text)
         self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
         self.voices: list[_OpenBlock] = []
@@ -191,6 +190,16 @@ class _Parser:
         ]
         message = f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}."
         self.findings.append(rules.PROPERTY.at(line.start, line.end, message, *fixes, comment))
+
+
+def _phrase_names(text: str) -> frozenset[str]:
+    """The names that phrases have wherever they stand: of those that differ in case alone, the first."""
+    found: dict[str, str] = {}
+    for header in _PHRASES.finditer(text):
+        name = COMMENT.sub("", header[1]).strip()
+        if not is_taken(name):
+            found.setdefault(name.lower(), name)
+    return frozenset(found.values())
 
 
 def _use(value: str, line: Property, before: str = "") -> Fix:

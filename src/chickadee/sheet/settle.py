@@ -153,7 +153,10 @@ def _chord_pitches(what: ChordSign, frame: Frame, scope: Scope) -> list[Pitch]:
             bass = chord.bass and scope.key.spell(60 + chord.bass.pitch_class + by.semitones).name
             chord = type(chord)(root.name, chord.kind, bass)
         octave = root.octave + by.octaves
-    return [_moved(pitch, tuple(moves), scope) for pitch in chord.pitches(octave)]
+    pitches = chord.pitches(octave)
+    if chord is not what.chord:  # the writer chose neither its root nor its letters
+        pitches = tuple(scope.key.spell(each.number) if abs(each.accidental) > 1 else each for each in pitches)
+    return [_moved(pitch, tuple(moves), scope) for pitch in pitches]
 
 
 def _moved(pitch: Pitch, moves: tuple[Move | Mirror, ...], scope: Scope) -> Pitch:

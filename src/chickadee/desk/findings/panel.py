@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...checks import CHECKS
 from ...sheet import Finding, Reading, Severity
 from .. import words
 from ..theme import Look
@@ -24,6 +25,7 @@ __all__ = ["FindingsPanel"]
 
 _MOST_CARDS = 100
 _SIGNS = {Severity.ERROR: "✗", Severity.WARNING: "!", Severity.HINT: "i"}
+_WHY = {check.rule.code: check.why for check in CHECKS}
 _WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "Hint"}
 
 
@@ -119,6 +121,7 @@ class _Card(QFrame):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{_WORDS[finding.severity]}: {finding.message}")
+        self.setToolTip(_WHY.get(finding.code, ""))
         self.finding, self._look, self._panel = finding, look, panel
         self.fixes = [self._fix_button(fix.title, place) for place, fix in enumerate(finding.fixes)]
         column = QVBoxLayout(self)
