@@ -13,6 +13,7 @@ from .backdrop import Backdrop
 from .cells import Cell
 from .frame import Frame
 from .lettering import Lettering
+from .rows import Row
 
 __all__ = ["TimelinePainter", "severity_color"]
 
@@ -55,7 +56,7 @@ class TimelinePainter:
         cells = frame.scene.cells.between(*frame.ticks())
         for place, row in enumerate(frame.shown):
             lettering = self._names if place == 0 else self._plain
-            _paint_row(painter, frame, place, [(cell, row.text(cell, frame.scene.song)) for cell in cells], lettering)
+            _paint_row(painter, frame, place, row, cells, lettering)
         painter.setClipping(False)
 
 
@@ -198,14 +199,10 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(look.color("ink"), 2))
         painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 3, 3)
-    if front:
+    room = box.adjusted(edge.width() + look.px(3), 0, -look.px(2), 0)
+    if front and axes.lane >= 11 and room.width() > look.px(8):
         label = frame.scene.song.voices[note.voice].name_of(note)
-        room = box.adjusted(edge.width() + look.px(3), 0, -look.px(2), 0)
-        if (
-            axes.lane >= 11
-            and room.width() > look.px(8)
-            and painter.fontMetrics().horizontalAdvance(label) <= room.width()
-        ):
+        if painter.fontMetrics().horizontalAdvance(label) <= room.width():
             painter.setPen(QColor("#FFFFFF") if body.lightness() < 140 else QColor("#14171B"))
             painter.drawText(room, _LEFT, label)
     if (severity := frame.scene.faults.get(index)) is not None:
@@ -231,18 +228,19 @@ def _row_rect(frame: Frame, place: int) -> QRect:
 
 
 def _paint_row(
-    painter: QPainter, frame: Frame, place: int, cells: list[tuple[Cell, str]], lettering: Lettering
+    painter: QPainter, frame: Frame, place: int, row: Row, cells: list[Cell], lettering: Lettering
 ) -> None:
-    look, axes = frame.look, frame.axes
+    look, axes, high = frame.look, frame.axes, frame.row_height
     top, gap, least = _row_rect(frame, place).top(), look.px(4), look.px(7)
     pens = {True: look.color("ink"), False: look.color("grey")}
-    for cell, text in cells:
+    for cell in cells:
         left = frame.roll.left() + axes.x(cell.tick)
         width = axes.x(cell.tick + cell.length) - axes.x(cell.tick) - gap
-        room = QRectF(left + gap, top, width, frame.row_height)
+        room = QRectF(left + gap, top, width, high)
         if frame.column is not None and cell.tick == frame.column.tick:
             _paint_chosen_cell(painter, frame, left, room)
-        if width < least or not text:
+        text = row.text(cell, frame.scene.song) if width >= least else ""
+        if not text:
             continue
         font, text = lettering.fitted(text, int(width))
         painter.setPen(pens[bool(cell.notes)])
