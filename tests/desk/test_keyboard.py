@@ -180,11 +180,11 @@ def test_a_take_reads_as_what_was_played_on_the_grid(played, grid):
 def test_a_letter_given_a_chord_plays_it_and_the_choice_is_kept_with_the_tune(qtbot, desk, struck, monkeypatch):
     desk.document.text_document.setPlainText("title: Buoys\n\nC4&Eb4 G4")
     desk.choosing.choose_notes([0, 1])
-    monkeypatch.setattr("chickadee.desk.window.QInputDialog.getText", lambda *rest, **more: ("Q ", True))
+    monkeypatch.setattr("chickadee.desk.asking.QInputDialog.getText", lambda *rest, **more: ("Q ", True))
     desk.actions_by_text["Give them a key"].trigger()
     assert "\nkeys: q C4&Eb4\n" in body(desk)
     desk.choosing.choose_note(2)
-    monkeypatch.setattr("chickadee.desk.window.QInputDialog.getText", lambda *rest, **more: ("w", True))
+    monkeypatch.setattr("chickadee.desk.asking.QInputDialog.getText", lambda *rest, **more: ("w", True))
     desk.actions_by_text["Give them a key"].trigger()
     assert "\nkeys: q C4&Eb4, w G4\n" in body(desk)
     desk.actions_by_text["Computer keys play"].trigger()

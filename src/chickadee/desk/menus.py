@@ -74,7 +74,11 @@ def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         ),
         ActionSpec("Edit", "Next f&inding", "F8", "Go to the next finding", desk.next_finding),
         ActionSpec(
-            "Edit", "What is chec&ked…", "Shift+F8", "Switch rules on and off for this folder", desk.choose_checks
+            "Edit",
+            "What is chec&ked…",
+            "Shift+F8",
+            "Switch rules on and off for this folder",
+            lambda: desk.asking.choose_checks(desk.look),
         ),
         ActionSpec(
             "Edit",
@@ -92,7 +96,7 @@ def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             "R&ename the phrase…",
             "Shift+F2",
             "Rename the phrase at the caret everywhere",
-            desk.rename_phrase,
+            lambda: desk.asking.rename_phrase(desk.editor.caret),
         ),
         ActionSpec(
             "Edit", "Tid&y", "Ctrl+Shift+Y", "Lay the sheet out evenly; nothing that sounds changes", desk.tidy
@@ -137,7 +141,7 @@ def _notes(desk: DeskWindow) -> tuple[ActionSpec, ...]:
         note("Type the nu&mber", "Ctrl+2", "Type into the Number row", lambda: desk.timeline.edit_cell("Number")),
         note("Type the bea&ts", "Ctrl+3", "Type into the Beats row", lambda: desk.timeline.edit_cell("Beats")),
         note("Give them a &key…", "Ctrl+Shift+H", "A letter that plays the chosen notes, kept in the tune",
-             desk.give_key),
+             desk.asking.give_key),
         note("Copy the rows as a table", "Ctrl+Shift+C", "For a worksheet or a spreadsheet", desk.copy_rows),
     )  # fmt: skip
 

@@ -18,14 +18,10 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import (
     QFileDialog,
-    QInputDialog,
     QLabel,
     QMainWindow,
     QMenu,
     QPlainTextEdit,
-    QSplitter,
-    QVBoxLayout,
-    QWidget,
 )
 
 from ..sheet import Finding, Fix, TextEdit
@@ -33,7 +29,8 @@ from ..sheet.tidy import tidy
 from ..song.sounds import DEFAULT_SOUND
 from . import words
 from .actions import new_action
-from .checks_dialog import ChecksDialog
+from .arrangement import Arrangement
+from .asking import Asking
 from .choosing import Choosing
 from .collecting import IdleCollector
 from .document import Document
@@ -54,7 +51,6 @@ from .reshaping.panel import TransposePanel
 from .settings import Settings
 from .sheet.editor import SheetEditor
 from .sheet.findbar import FindBar
-from .sheet.lines import phrase_at, phrase_renamed, rename_fault
 from .shelf.panel import ShelfPanel
 from .strip.readout import readout_of
 from .strip.view import SoundingStrip
@@ -76,9 +72,7 @@ _REMEMBERED = {
     "Hear notes as they are typed": True,
 }
 """Switches that are kept from one day to the next, and how they are at first."""
-_MOST_ON_A_KEY = 8
 _BARS_IN_TURN = 4
-_PANEL_HEIGHT = 170
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
 
@@ -96,6 +90,7 @@ class DeskWindow(QMainWindow):
         self.notice = Notice()
         self.filing = Filing(self.document, self.notice, self, lambda: self.actions_by_text["Small room"].isChecked())
         self.editing = MusicEditing(self.document, self.notice, lambda: self.choosing.notes, self)
+        self.asking = Asking(self.document, self.choosing, self.editing, self.filing, self.notice, self)
         self.keeping = Keeping(self.document, self.notice, self)
         self.filing.settle = self.keeping.settle
         self.settings = Settings()
@@ -170,29 +165,19 @@ class DeskWindow(QMainWindow):
         self.facts = FactsPanel(self.look)
         panels = {"Findings": self.findings, "Transpose": self.transpose, "Voices": self.voices, "Facts": self.facts}
         self.working = WorkingSide(self.look, panels | {"Wave": self.wave})
-        self.working.turned.connect(self._make_room)
         self.shelf = ShelfPanel(self.look)
         self.keyboard = KeyboardPanel(self.look, self.hands)
         self.find_bar = FindBar(self.editor, self.document)
-        written = QWidget()
-        stacked = QVBoxLayout(written)
-        stacked.setContentsMargins(0, 0, 0, 0)
-        stacked.setSpacing(0)
-        stacked.addWidget(self.editor, 1)
-        stacked.addWidget(self.find_bar)
-        below = _splitter(Qt.Orientation.Horizontal, written, self.working)
-        right = _splitter(Qt.Orientation.Vertical, self.timeline, below)
-        across = _splitter(Qt.Orientation.Horizontal, self.shelf, right)
-        self._across, self._right, self._below = across, right, below
-        whole = QWidget()
-        column = QVBoxLayout(whole)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        for widget in (self.strip, self.notice):
-            column.addWidget(widget)
-        column.addWidget(across, 1)
-        column.addWidget(self.keyboard)
-        self.setCentralWidget(whole)
+        self.arrangement = Arrangement(
+            [self.strip, self.notice],
+            self.shelf,
+            self.timeline,
+            [self.editor, self.find_bar],
+            self.working,
+            self.keyboard,
+        )
+        self.working.turned.connect(self.arrangement.make_room)
+        self.setCentralWidget(self.arrangement)
         self.counts, self.output = QLabel(), QLabel()
         status = self.statusBar()
         assert status is not None
@@ -320,15 +305,6 @@ class DeskWindow(QMainWindow):
         self.timeline.show_rows(titles)
         self.settings.set_words("rows", titles or [""])
 
-    def choose_checks(self) -> None:
-        """Ask what is checked, and keep that with the tune's folder."""
-        folder = self.document.path.parent if self.document.path else None
-        dialog = ChecksDialog(self.document.profile, folder.name if folder else "", self.look, self)
-        if dialog.exec():
-            self.document.check_by(dialog.profile)
-            if folder:
-                self.filing.keep_profile(folder, dialog.profile)
-
     def hear_outcome(self) -> None:
         """Hear some bars as they are, and then as they would be."""
         outcome = self.transpose.outcome
@@ -366,36 +342,6 @@ class DeskWindow(QMainWindow):
         """A list of notes from elsewhere was pasted: offer to write it as a sheet."""
         self.notice.say("This looks like a list of notes from elsewhere.", True, "Write it as a sheet",
                         lambda: self.document.apply([TextEdit(start, end, sheet)]))  # fmt: skip
-
-    def give_key(self) -> None:
-        """Ask for the letter that is to play the chosen notes, and keep that with the tune."""
-        song = self.document.reading.song
-        chosen = "&".join(song.notes[index].pitch.text for index in self.choosing.notes[:_MOST_ON_A_KEY])
-        if not chosen:
-            self.notice.say("Choose the notes that a computer key is to play.", good=True)
-            return
-        letter, wanted = QInputDialog.getText(self, "A key of its own", f"The letter that plays {chosen}:")
-        letter = letter.strip().lower()
-        if wanted and letter:
-            own = [key for key in self.document.reading.sheet.settings.keys or () if key.letter != letter]
-            pairs = [(key.letter, key.written) for key in own] + [(letter, chosen)]
-            self.editing.set_property("keys", ", ".join(" ".join(pair) for pair in pairs))
-
-    def rename_phrase(self) -> None:
-        """Ask for another name of the phrase at the caret, and give it that everywhere."""
-        old = phrase_at(self.document.reading, self.editor.caret)
-        if old is None:
-            self.notice.say("Put the caret on a phrase’s name to rename it.", good=True)
-            return
-        new, wanted = QInputDialog.getText(self, "Rename the phrase", f"A new name for {old}:", text=old)
-        new = new.strip()
-        if not wanted or new == old:
-            return
-        fault = rename_fault(self.document.reading, new)
-        if fault:
-            self.notice.say(fault)
-        else:
-            self.document.apply(phrase_renamed(self.document.reading, old, new))
 
     def show_keys(self) -> None:
         """Show the key card."""
@@ -560,16 +506,7 @@ class DeskWindow(QMainWindow):
             self.keyboard,
         ):
             view.set_look(self.look)
-        self._across.setSizes([self.look.px(186), self.width() - self.look.px(186)])
-        self._right.setSizes([380, 340] if self.look.scale == 1 else [560, 160])
-        self._below.setSizes([635, 375])
-
-    def _make_room(self) -> None:
-        """A panel that is turned to is seen: the timeline lends it room where it has too little."""
-        above, below = self._right.sizes()
-        wanted = self.look.px(_PANEL_HEIGHT)
-        if below < wanted:
-            self._right.setSizes([above + below - wanted, wanted])
+        self.arrangement.set_look(self.look, self.width())
 
     def toggle_shelf(self) -> None:
         """Show or fold away the shelf."""
@@ -615,13 +552,3 @@ class DeskWindow(QMainWindow):
             event.accept()
         else:
             event.ignore()
-
-
-def _splitter(orientation: Qt.Orientation, first: QWidget, second: QWidget) -> QSplitter:
-    splitter = QSplitter(orientation)
-    splitter.addWidget(first)
-    splitter.addWidget(second)
-    splitter.setHandleWidth(1)
-    splitter.setChildrenCollapsible(False)
-    splitter.setStretchFactor(1, 1)
-    return splitter
