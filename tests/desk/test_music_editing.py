@@ -271,3 +271,14 @@ def test_while_it_plays_the_music_moves_evenly_under_the_reading_column(desk):
     steps = [after - before for before, after in pairwise(places)]
     assert places[-1] > 1000 and min(steps) >= 0
     assert max(steps) <= beat(desk) / 8 + 1
+
+
+def test_what_is_chosen_is_told_to_those_who_hear_the_window(desk):
+    put(desk, "key: G major\nvoice Whistle\n G4 F#4=2 A4")
+    desk.choosing.choose_note(1)
+    said = desk.timeline.accessibleDescription()
+    assert said.startswith("1 note chosen: F♯4 / G♭4, 66") and "Whistle, bar 1 beat 2" in said
+    desk.choosing.choose_more("voice")
+    assert desk.timeline.accessibleDescription().startswith("3 notes chosen: G4")
+    desk.choosing.choose_notes([])
+    assert "Arrow keys" in desk.timeline.accessibleDescription()

@@ -8,11 +8,9 @@ from itertools import pairwise
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.bars import Bar
-from ..sheet.drawing import own_ticks
-from ..sheet.tree import groups_in
 from ..sheet.walk import Event, EventKind
-from ..sheet.word import read_word
 from .check import Check
+from .plain import is_plain
 from .profile import Profile
 
 __all__ = ["BarLength"]
@@ -53,32 +51,21 @@ class _Fault:
         if self.over % self.bar.expected == 0 and (places := self._missing_lines()):
             fixes.append(Fix("Put the missing bar lines in", tuple(TextEdit(at, at, "| ") for at in places)))
         for event in reversed(self.bar.events):
-            if event.length == self.over and event.kind is not EventKind.HOLD and self._is_plain(event):
+            if event.length == self.over and event.kind is not EventKind.HOLD and is_plain(self.reading, event):
                 start, end = event.start, event.end
                 while end < len(self.reading.text) and self.reading.text[end] in " \t":
                     end += 1
                 fixes.append(Fix(f"Take out {self._shown(event)}", (TextEdit(start, end, ""),)))
                 break
-        if last.length > self.over and self._is_plain(last):
+        if last.length > self.over and is_plain(self.reading, last):
             fixes.append(self._resized(last, last.length - self.over, "Shorten"))
         return fixes
 
     def _longer(self) -> list[Fix]:
         last = self.bar.events[-1]
         rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
-        longer = [self._resized(last, last.length - self.over, "Lengthen")] if self._is_plain(last) else []
+        longer = [self._resized(last, last.length - self.over, "Lengthen")] if is_plain(self.reading, last) else []
         return [*longer, Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))]
-
-    def _is_plain(self, event: Event) -> bool:
-        """Whether an event lasts as long as it is written, in no group that makes it another length."""
-        word, sheet = read_word(self.reading.text[event.start : event.end]), self.reading.sheet
-        if own_ticks(self.reading, word, event.tick) != event.length:
-            return False
-        blocks = (*sheet.voices, *sheet.phrases.values())
-        around = (
-            group for block in blocks for group in groups_in(block.body) if group.start < event.start < group.end
-        )
-        return all(group.length is None for group in around)
 
     def _missing_lines(self) -> list[int]:
         """Where bar lines would stand if each bar were full; empty where a note crosses one, or where what sounds

@@ -8,6 +8,7 @@ from fractions import Fraction
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.walk import Event, EventKind
 from .check import Check
+from .plain import is_plain
 from .profile import Profile
 
 __all__ = ["LengthSet"]
@@ -38,9 +39,13 @@ class LengthSet(Check):
     ) -> Iterator[Fix]:
         """The time of a note and of one beside it, in the same bar, shared out so that both are as wanted."""
         grid, beats = reading.song.grid, self._beats(reading, event)
-        for other in beside:
+        for other in beside if is_plain(reading, event) else ():
             theirs = self._beats(reading, other)
-            if grid.number_at(other.tick) != grid.number_at(event.tick) or other.start == event.start:
+            if (
+                grid.number_at(other.tick) != grid.number_at(event.tick)
+                or not is_plain(reading, other)
+                or other.start == event.start
+            ):
                 continue
             ways = [length for length in wanted if beats + theirs - length in wanted]
             if ways:

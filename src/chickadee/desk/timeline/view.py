@@ -37,6 +37,7 @@ __all__ = ["TimelineView"]
 _QUARTER = (4.0, 400.0)
 _USUAL_QUARTER = 46.0
 _LANES = (9, 26)
+_DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
 _TALLER = (0.4, 3.0)
 _READING_COLUMN = 0.45  # where in the roll it stays while the music scrolls under it
 _ROW = 22  # pixels that a reading row is high
@@ -67,9 +68,7 @@ class TimelineView(QAbstractScrollArea):
     def __init__(self, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName("Timeline")
-        self.setAccessibleDescription(
-            "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
-        )
+        self.setAccessibleDescription(_DESCRIPTION)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
@@ -204,7 +203,14 @@ class TimelineView(QAbstractScrollArea):
             self._reveal(self._scene.song.notes[notes[0]].start, self._scene.song.notes[notes[0]].number)
         elif self._playhead is None:
             self._column = None
+        self._describe(notes)
         self.viewport().update()
+
+    def _describe(self, notes: list[int]) -> None:
+        """Tell those who hear the window what is chosen."""
+        described = f"{words.counted(len(notes), 'note')} chosen: {self._hint(notes[0])}" if notes else _DESCRIPTION
+        if described != self.accessibleDescription():
+            self.setAccessibleDescription(described)
 
     def show_playhead(self, tick: float | None) -> None:
         """Move the reading column and its hairline to a tick; None takes them away."""
