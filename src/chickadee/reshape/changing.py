@@ -6,9 +6,10 @@ from fractions import Fraction
 from itertools import pairwise
 
 from ..sheet import CannotEdit, Reading, TextEdit
-from ..sheet.length import ONE_BEAT, Length, Unit
+from ..sheet.edits import length_text
+from ..sheet.length import ONE_BEAT, Unit
 from ..sheet.sites import Site
-from ..sheet.tree import Block, Change, Group, Item, Node, groups_in, items_in
+from ..sheet.tree import Block, Group, Item, groups_in, items_in
 from ..sheet.word import Kind
 from ..sheet.written import ChordSign, Manner
 from ..theory import Pitch, Scale
@@ -91,14 +92,15 @@ def straightened(reading: Reading, part: Part = SONG) -> list[TextEdit]:
 
 
 def broken(reading: Reading, part: Part = SONG) -> list[TextEdit]:
-    """Write notes struck together one after the other, the lowest first, in the same time. Raises CannotEdit."""
+    """Write notes struck together one after the other, as they are written, in the same time. Raises CannotEdit."""
     edits = []
     for item in _chosen_items(reading, part):
         word, signs = item.word, item.word.signs
         if len(signs) > 1 and not any(isinstance(sign.what, ChordSign) for sign in signs):
             marks = word.text[: signs[0].start]
             body = " ".join(marks + word.text[sign.start : sign.end] for sign in signs)
-            edits.append(TextEdit(item.start, item.end, f"({body})={word.text[word.length_start + 1 :] or '1'}"))
+            length = word.text[word.length_start + 1 :] or _one_beat(reading)
+            edits.append(TextEdit(item.start, item.end, f"({body})={length}"))
         elif len(signs) == 1 and isinstance(what := signs[0].what, ChordSign) and what.manner is Manner.TOGETHER:
             end = item.start + word.text.rindex("}")
             edits.append(TextEdit(end, end, " rising"))
@@ -179,8 +181,13 @@ def _pairs(reading: Reading, part: Part, old: _Pair, new: _Pair) -> list[TextEdi
     for block in blocks_of(reading, part):
         for first, second in pairwise(items_in(block.body)):
             mine = part.notes is None or first.start in chosen or second.start in chosen
-            if mine and (_beats(first), _beats(second)) == old and first.start in on_beat and first.start > done:
-                edits += [_lengthened(first, new[0]), _lengthened(second, new[1])]
+            if (
+                mine
+                and (_beats(reading, first), _beats(reading, second)) == old
+                and first.start in on_beat
+                and first.start > done
+            ):
+                edits += [_lengthened(reading, first, new[0]), _lengthened(reading, second, new[1])]
                 done = second.start
     return edits
 
@@ -195,23 +202,24 @@ def _on_beat(reading: Reading) -> set[int]:
     return {start for start, on in seen.items() if on}
 
 
-def _beats(item: Item) -> Fraction | None:
-    """The length in beats, where it counts beats."""
-    length: Length = item.word.length or ONE_BEAT
-    return length.count if length.unit is Unit.BEAT and item.word.kind is not Kind.SILENT else None
+def _beats(reading: Reading, item: Item) -> Fraction | None:
+    """The length in beats, where it counts beats or their ticks."""
+    length, parts = item.word.length or ONE_BEAT, reading.sheet.settings.ticks
+    if length.unit is not Unit.BEAT or item.word.kind is Kind.SILENT:
+        return None
+    return length.count / parts if parts and item.word.length else length.count
 
 
-def _lengthened(item: Item, beats: Fraction) -> TextEdit:
-    return TextEdit(item.start + item.word.length_start, item.end, f"={beats}")
+def _lengthened(reading: Reading, item: Item, beats: Fraction) -> TextEdit:
+    return TextEdit(item.start + item.word.length_start, item.end, length_text(reading, beats))
 
 
 def _is_broken(group: Group) -> bool:
     """Whether a group is single notes of equal length fitted into a length."""
     items = [node for node in group.body if isinstance(node, Item)]
-    no_changes: tuple[Change, ...] = ()
     return (
         group.length is not None
-        and group.changes == no_changes
+        and not group.changes
         and len(items) == len(group.body) > 1
         and all(len(item.word.signs) == 1 and item.word.length is None for item in items)
         and len({item.word.text for item in items}) == len(items)
@@ -219,7 +227,11 @@ def _is_broken(group: Group) -> bool:
 
 
 def _gathered(reading: Reading, group: Group) -> TextEdit:
-    nodes: tuple[Node, ...] = group.body
-    inside = "&".join(reading.text[node.start : node.end] for node in nodes)
+    inside = "&".join(reading.text[node.start : node.end] for node in group.body)
     length = reading.text[group.start : group.end].rpartition(")=")[2]
-    return TextEdit(group.start, group.end, inside if length == "1" else f"{inside}={length}")
+    return TextEdit(group.start, group.end, inside if length == _one_beat(reading) else f"{inside}={length}")
+
+
+def _one_beat(reading: Reading) -> str:
+    """One beat after ``=``, in ticks where the sheet counts so."""
+    return str(reading.sheet.settings.ticks or 1)
