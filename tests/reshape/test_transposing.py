@@ -13,7 +13,7 @@ from chickadee import read
 from chickadee.reshape import Part, Towards, by_interval, by_octaves, by_semitones, by_steps, mended, to_key
 from chickadee.reshape.fitting import WRITTEN_FOR, fits
 from chickadee.sheet import CannotEdit, apply_edits
-from chickadee.theory import Interval, IntervalNameError, Pitch, read_interval, read_key
+from chickadee.theory import INTERVALS, Interval, IntervalNameError, Pitch, read_interval, read_key
 
 DEMO = {
     path.name: path.read_text("utf-8") for path in (files("chickadee") / "songs").iterdir() if path.suffix == ".chick"
@@ -96,6 +96,22 @@ def test_steps_keep_every_note_on_its_scale_and_come_back(name, steps):
         if key.contains(old.number) and not before.voices[old.voice].is_drums:
             assert key.contains(new.number), (old, new)
     assert places(read(moved(there, by_steps, -steps)).song) == places(before)
+
+
+@pytest.mark.parametrize("name", DEMO)
+def test_intervals_keys_and_steps_lead_back_to_the_same_text(name):
+    text = DEMO[name]
+    key = read(text).song.key
+    ways = [(moved(text, by_interval, interval), by_interval, interval.down) for interval in INTERVALS]
+    ways += [(moved(text, to_key, read_key(f"{tonic} {key.scale.name}")), to_key, key) for tonic in ("C", "F#", "Bb")]
+    ways += [(moved(text, by_steps, steps), by_steps, -steps) for steps in (-2, 1, 4, 7)]
+    for there, how, back in ways:
+        again = moved(there, how, back)
+        assert places(read(again).song) == places(read(text).song)
+        if "octave:" not in text:
+            assert again == text
+        elif "^" not in text:
+            assert without_octaves(again) == without_octaves(text)
 
 
 KEYS = st.sampled_from(["C major", "G major", "Bb major", "F# major", "A minor", "Eb minor", "D dorian", "E phrygian",

@@ -64,7 +64,10 @@ def to_key(reading: Reading, key: Key, towards: Towards = Towards.NEAREST) -> li
     """Move the whole song to a key, and into its scale, step by step, where that is another. Raises CannotEdit."""
     old = reading.song.key
     up = (key.tonic.pitch_class - old.tonic.pitch_class) % 12
-    semitones = {Towards.UP: up, Towards.DOWN: -(-up % 12), Towards.NEAREST: (up + 5) % 12 - 5}[towards]
+    nearest = (up + 5) % 12 - 5
+    if nearest == 6 and key.tonic.fifths < old.tonic.fifths:
+        nearest = -6  # of the two ways round half the octave, up to the sharper key and down again
+    semitones = {Towards.UP: up, Towards.DOWN: -(-up % 12), Towards.NEAREST: nearest}[towards]
     start = old.tonic.at(4)
     shift: Shift = WithKey(Interval.between(start, key.tonic.nearest(start.number + semitones)))
     if key.scale != old.scale:
