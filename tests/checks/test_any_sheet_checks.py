@@ -16,7 +16,7 @@ PITCHES = {"out-of-key", "voice-range", "allowed", "leap", "likely-slip"}
 CODES = {check.rule.code for check in CHECKS}
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(sheets())
 def test_a_fix_takes_its_finding_away_and_makes_no_error(text):
     before = checked_reading(text, EVERYTHING)
@@ -35,7 +35,7 @@ def test_a_fix_takes_its_finding_away_and_makes_no_error(text):
             assert not new, (finding.code, marked, fix.title, new)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(sheets())
 def test_findings_stand_in_the_text_in_order_and_say_a_sentence(text):
     found = checked_reading(text, EVERYTHING).findings

@@ -42,7 +42,7 @@ def sounding(text):
     return notes, {index for index, voice in enumerate(song.voices) if voice.is_drums}
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(sheets(), st.integers(-14, 14))
 def test_semitones_move_every_note_by_as_many_and_change_nothing_else(text, semitones):
     after, drums = sounding(tried(text, by_semitones, semitones))
@@ -50,7 +50,7 @@ def test_semitones_move_every_note_by_as_many_and_change_nothing_else(text, semi
     assert after == sorted((v, s, n, number if v in drums else number + semitones) for v, s, n, number in before)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(sheets(), st.integers(-2, 2))
 def test_octaves_move_every_note_by_twelves(text, octaves):
     after, drums = sounding(tried(text, by_octaves, octaves))
@@ -58,7 +58,7 @@ def test_octaves_move_every_note_by_twelves(text, octaves):
     assert after == sorted((v, s, n, number if v in drums else number + 12 * octaves) for v, s, n, number in before)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(sheets(), st.sampled_from(["C major", "F# minor", "Bb dorian", "A minor pentatonic"]))
 def test_to_a_key_arrives_there(text, name):
     key = read_key(name)
@@ -66,7 +66,7 @@ def test_to_a_key_arrives_there(text, name):
     assert read(tried(text, to_key, key)).song.key == key
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(sheets(), st.integers(-9, 9))
 def test_steps_keep_the_time_and_one_accidental(text, steps):
     before, after = read(text).song, read(tried(text, by_steps, steps)).song
@@ -76,7 +76,7 @@ def test_steps_keep_the_time_and_one_accidental(text, steps):
         assert max((abs(n.pitch.accidental) for n in after.notes), default=0) <= 1
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(sheets(), st.integers(-7, 7), st.data())
 def test_a_voice_moves_alone(text, semitones, data):
     song = read(text).song
@@ -88,7 +88,7 @@ def test_a_voice_moves_alone(text, semitones, data):
     assert after == sorted((v, s, n, number + semitones * (v == voice)) for v, s, n, number in before)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=80, deadline=None)
 @given(sheets(), st.sampled_from([
     (backwards, ()), (upside_down, ()), (stretched, (F(2),)), (stretched, (F(1, 3),)), (swung, ()), (broken, ()), (gathered, ()),
     (folded, (55, 72)), (replaced, (60, 61)), (in_scale, (SCALES["minor"],)), (in_scale, (SCALES["dorian"],)),
@@ -103,7 +103,7 @@ def test_no_reshaping_loses_a_note_or_makes_a_fault(text, way):
     assert errors <= had | {"bar-length"}
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(sheets())
 def test_mending_near_misses_changes_nothing_that_sounds(text):
     once = mended(text)
