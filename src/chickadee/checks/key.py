@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ..sheet import Finding, Reading, Rule, Severity
 from .check import Check
 from .profile import Profile
-from .sign import pitch_fixes
+from .sign import beside_in_key, pitch_fixes
 
 __all__ = ["OutOfKey"]
 
@@ -26,8 +26,7 @@ class OutOfKey(Check):
             key = song.key_at(note.start)
             if key.contains(note.number) or song.voices[note.voice].is_drums:
                 continue
-            near = [key.spell(number) for number in (note.number - 1, note.number + 1)
-                    if 0 <= number <= 127 and key.contains(number)]  # fmt: skip
+            near = beside_in_key(key, note.number)
             bar = song.grid.number_at(note.start)
             message = f"Bar {bar}: {note.pitch.pretty} is not in {key.pretty}."
             yield self.rule.at(*note.ink[0], message, *pitch_fixes(reading, note, near))

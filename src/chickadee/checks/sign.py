@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from ..sheet import CannotEdit, Fix, Reading, TextEdit
-from ..sheet.edits import site_of
 from ..sheet.written import Named, Number
 from ..song import Note
-from ..theory import Pitch
+from ..theory import Key, Pitch
 
-__all__ = ["pitch_fixes"]
+__all__ = ["beside_in_key", "pitch_fixes"]
+
+
+def beside_in_key(key: Key, number: int) -> list[Pitch]:
+    """The pitches of a key a semitone below and above a MIDI number."""
+    return [key.spell(near) for near in (number - 1, number + 1) if 0 <= near <= 127 and key.contains(near)]
 
 
 def pitch_fixes(reading: Reading, note: Note, pitches: Iterable[Pitch]) -> list[Fix]:
@@ -19,14 +23,14 @@ def pitch_fixes(reading: Reading, note: Note, pitches: Iterable[Pitch]) -> list[
     None where the sign does not write the note's own pitch (a chord symbol, a step, a phrase that is moved), or where
     it writes other pitches elsewhere too, which would not be mended.
     """
+    site = reading.site_at(note)
+    if site is None or not isinstance(site.sign.what, Named | Number) or reading.numbers_of(note) != {note.number}:
+        return []
     try:
-        site = site_of(reading, note)
         own = [pitch.number for pitch in site.pitches(reading.song.tuning)]
     except CannotEdit:
         return []
-    if not isinstance(site.sign.what, Named | Number) or own != [note.number]:
-        return []
-    if any(other.number != note.number for other in reading.song.notes if other.ink[0] == note.ink[0]):
+    if own != [note.number]:
         return []
     number = isinstance(site.sign.what, Number)
     return [

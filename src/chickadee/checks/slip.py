@@ -12,7 +12,7 @@ from ..theory import Key
 from .check import Check
 from .melody import melodies
 from .profile import Profile
-from .sign import pitch_fixes
+from .sign import beside_in_key, pitch_fixes
 
 __all__ = ["LikelySlip"]
 
@@ -38,10 +38,11 @@ class LikelySlip(Check):
             key = song.key_at(note.start)
             if key.contains(note.number) or song.voices[note.voice].is_drums or _is_usual(key, note.number):
                 continue
-            near = [key.spell(number) for number in (note.number - 1, note.number + 1)
-                    if 0 <= number <= 127 and key.contains(number)]  # fmt: skip
+            if not reading.ink_of(note).lstrip(">'")[:1].isdigit():
+                continue
+            near = beside_in_key(key, note.number)
             fixes = pitch_fixes(reading, note, near)
-            if fixes and reading.text[note.ink[0][0] : note.ink[0][1]].lstrip(">'")[:1].isdigit():
+            if fixes:
                 offered = " and ".join(f"{pitch.pretty} is {pitch.number}" for pitch in near)
                 message = f"{note.number} is {note.pitch.pretty}, which is not in {key.pretty}; {offered}."
                 yield self.rule.at(*note.ink[0], message, *fixes)

@@ -36,10 +36,10 @@ class Listening(QObject):
 
     def play(self, start: int, end: int | None = None) -> None:
         """Play from a tick on, or from one to another."""
-        song, self._next = self._document.reading.song, None
+        song = self._document.reading.song
         if song.end:
             self._wanted = replace(self._wanted, song=song, start=min(start, song.end), end=end)
-            self.player.play(self._wanted)
+            self._start(self._wanted)
 
     def play_or_stop(self) -> None:
         """Play from the chosen note, or stop what plays."""
@@ -66,14 +66,14 @@ class Listening(QObject):
 
     def play_in_turn(self, first: Song, second: Song, start: int, end: int) -> None:
         """Play a stretch of one song and then of another, as they are; stopping ends both."""
-        self._next = Playing(second, start=start, end=end, speed=self._wanted.speed)
-        self.player.play(Playing(first, start=start, end=end, speed=self._wanted.speed))
+        before, after = (Playing(song, start=start, end=end, speed=self._wanted.speed) for song in (first, second))
+        self._start(before, after)
 
     def play_for_recording(self) -> None:
         """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
         song = self._document.reading.song
         room = Voice("", end=song.end + _RECORDING_BARS * song.meter.bar_ticks)
-        self.player.play(Playing(replace(song, voices=(*song.voices, room)), click=True, count_in=True))
+        self._start(Playing(replace(song, voices=(*song.voices, room)), click=True, count_in=True))
 
     def wish(self, **wishes: Any) -> None:
         """Wish for other values of some fields of Playing; what is playing follows."""
@@ -85,10 +85,13 @@ class Listening(QObject):
         notes = self._choosing.notes
         return self._document.reading.song.notes[notes[0]].start if notes else 0
 
+    def _start(self, playing: Playing, following: Playing | None = None) -> None:
+        self._next = following
+        self.player.play(playing)
+
     def _play_next(self) -> None:
-        following, self._next = self._next, None
-        if following is not None:
-            self.player.play(following)
+        if self._next is not None:
+            self._start(self._next)
 
     def _follow_song(self) -> None:
         self._follow(replace(self._wanted, song=self._document.reading.song))

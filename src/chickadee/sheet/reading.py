@@ -73,6 +73,25 @@ class Reading:
             for sign in item.word.signs
         )  # fmt: skip
 
+    def site_at(self, note: Note) -> Site | None:
+        """The sign that strikes a note; None for a word that is only nearly the language."""
+        return self._sites_by_ink.get(note.ink[0][0])
+
+    def numbers_of(self, note: Note) -> set[int]:
+        """The MIDI numbers that the sign of a note sounds as, wherever it is used."""
+        return self._numbers_by_ink[note.ink[0]]
+
+    @cached_property
+    def _sites_by_ink(self) -> dict[int, Site]:
+        return {site.item.start if len(site.item.word.signs) == 1 else site.start: site for site in self.sites}
+
+    @cached_property
+    def _numbers_by_ink(self) -> dict[tuple[int, int], set[int]]:
+        found: dict[tuple[int, int], set[int]] = {}
+        for note in self.song.notes:
+            found.setdefault(note.ink[0], set()).add(note.number)
+        return found
+
     def _first_ticks(self) -> dict[int, int]:
         """The tick at which each item is first met, by its offset."""
         found: dict[int, int] = {}
