@@ -125,6 +125,17 @@ def test_before_and_after_are_heard_in_turn_at_one_key(qtbot, desk, panel, monke
     assert "Ask for a change" in desk.notice.text and len(played) == 2
 
 
+def test_what_was_to_be_heard_after_is_forgotten_once_something_else_is_played(desk, panel, monkeypatch):
+    played = []
+    monkeypatch.setattr(desk.player, "play", lambda playing: played.append(playing.click))
+    panel.set_values("by semitones", "5")
+    desk.actions_by_text["Before and after"].trigger()
+    desk.player.stop()
+    desk.listening.play_for_recording()
+    desk.player.finished.emit()
+    assert played == [False, True]
+
+
 def test_the_preview_is_drawn_and_goes_with_the_panel(desk, panel):
     before = desk.timeline.viewport().grab().toImage()
     panel.set_values("by semitones", "13")
