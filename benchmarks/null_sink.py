@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["NullSink", "StallWatch", "disturb", "lags"]
+__all__ = ["NullSink", "StallWatch", "disturb", "lags", "murmur"]
 
 RATE = 48_000
 _LOADED = (
@@ -80,14 +80,17 @@ class NullSink:
         )  # fmt: skip
 
 
+def murmur(bars: int) -> str:
+    """A voice next to inaudible whose every bar sounds what the sheet's last line says."""
+    return f"\nvoice Murmur\n  sound: sine\n  (murmur) x{bars}\nphrase murmur\n  [1] rest=3 C4"
+
+
 def disturb(desk: Any, turn: int) -> None:
-    """Edit the sheet in a desk's window, or take that back, and scroll its roll."""
-    if turn % 2:
-        desk.editor.undo()
-    else:
-        cursor = desk.editor.textCursor()
-        cursor.movePosition(cursor.MoveOperation.End)
-        cursor.insertText("\n# a remark")
+    """Move a note of every bar, by the last letter of a sheet that ends with a murmur, and scroll the roll."""
+    cursor = desk.editor.textCursor()
+    cursor.movePosition(cursor.MoveOperation.End)
+    cursor.deletePreviousChar()
+    cursor.insertText("54"[turn % 2])
     bar = desk.timeline.horizontalScrollBar()
     bar.setValue((bar.value() + 37) % (bar.maximum() + 1))
 
@@ -113,27 +116,31 @@ class StallWatch:
 
 
 def lags(
-    heard: NDArray[np.float32], score: NDArray[np.float32], onsets: list[int], reach: int = 1200
+    heard: NDArray[np.float32], score: NDArray[np.float32], onsets: list[int], reach: int = 6000
 ) -> NDArray[np.float64]:
     """How late each onset is in a recording, in milliseconds, against the same sound as it should be.
 
-    ``onsets`` are frames of ``score``. Each is looked for within ``reach`` frames of where the one before was found,
-    by the highest normalized correlation over a fifth of a second.
+    ``onsets`` are frames of ``score``. Each is looked for within ``reach`` frames of where the score as a whole fits
+    best, by the highest normalized correlation over a fifth of a second.
     """
     span, found = RATE // 5, []
-    begins = int(np.flatnonzero(np.abs(heard) > 0.02 * np.abs(heard).max())[0])
-    place = begins - int(np.flatnonzero(np.abs(score) > 0.02 * np.abs(score).max())[0])
+    place = int(_correlation(heard, score).argmax())
     for onset in onsets:
         wanted = score[onset : onset + span]
         first = max(0, onset + place - reach)
         around = heard[first : onset + place + span + reach].astype(np.float64)
         if len(around) < len(wanted) or len(wanted) < span:
             continue
-        size = 1 << (len(around) + span).bit_length()
-        product = np.fft.irfft(np.fft.rfft(around, size) * np.conj(np.fft.rfft(wanted, size)), size)
         energy = np.cumsum(np.concatenate([[0.0], around**2]))
         count = len(around) - span + 1
-        likeness = product[:count] / np.sqrt(np.maximum(energy[span : span + count] - energy[:count], 1e-9))
-        place = first + int(likeness.argmax()) - onset
-        found.append(1000 * place / RATE)
+        power = energy[span : span + count] - energy[:count]
+        likeness = _correlation(around, wanted)[:count] / np.sqrt(np.maximum(power, 1e-9))
+        found.append(1000 * (first + int(likeness.argmax()) - onset) / RATE)
     return np.array(found)
+
+
+def _correlation(longer: NDArray[Any], shorter: NDArray[Any]) -> NDArray[np.float64]:
+    """How alike one is to the other from each of its samples on, shape (len(longer),)."""
+    size = 1 << (len(longer) + len(shorter)).bit_length()
+    product = np.fft.irfft(np.fft.rfft(longer, size) * np.conj(np.fft.rfft(shorter, size)), size)
+    return np.asarray(product[: len(longer)])

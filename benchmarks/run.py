@@ -96,7 +96,7 @@ def rendering() -> None:
 
 def playback() -> None:
     """A minute of four voices in the desk's window, recorded, while the sheet is edited twice a second."""
-    from null_sink import NullSink, StallWatch, disturb, lags
+    from null_sink import NullSink, StallWatch, disturb, lags, murmur
 
     if not NullSink.available:
         print("playback                               PulseAudio is not installed")
@@ -121,7 +121,9 @@ def playback() -> None:
         ("plucked string", "C5 E5=1/2 G5=1/2 A5 G5 |"), ("glass bell", "rest=1/2 C6 G5=3/2 E5 |"),
         ("wood bars", "C3 G3 E3 G3 |"), ("drum kit", "kick hat=1/2 hat=1/2 snare hat |"),
     )  # fmt: skip
-    text = "tempo: 120\n" + "\n".join(f"voice {name}\n sound: {name}\n ({bar}) x30" for name, bar in bars)
+    text = (
+        "tempo: 120\n" + "\n".join(f"voice {name}\n sound: {name}\n ({bar}) x30" for name, bar in bars) + murmur(30)
+    )
     desk.document.text_document.setPlainText(text)
     song = desk.document.reading.song
     score = np.concatenate(list(rendered(song)))[:, 0]

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 
 from chickadee.sound import rendered
-from null_sink import NullSink, StallWatch, disturb, lags
+from null_sink import NullSink, StallWatch, disturb, lags, murmur
 
 pytestmark = pytest.mark.skipif(not NullSink.available, reason="PulseAudio is not installed")
 
@@ -54,7 +54,7 @@ def wait_until_over(qtbot, desk):
 
 def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls(desk, qtbot, sink):
     """Every onset within a millisecond of the score, unless the machine itself stood still while it was played."""
-    desk.document.text_document.setPlainText(FOUR_VOICES)
+    desk.document.text_document.setPlainText(FOUR_VOICES + murmur(4))
     song = desk.document.reading.song
     score = np.concatenate(list(rendered(song)))[:, 0]
     onsets = sorted({round(float(song.tempo.seconds(note.start)) * 48_000) for note in song.notes})
@@ -76,7 +76,7 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
     timer.stop()
     assert next(turns) > 8
     assert len(late) > 0.9 * len(onsets)
-    if late.std() >= 1 and min(stalls) > 0.015:
+    if late.std() >= 1 and min(stalls) > 0.1:
         pytest.skip(f"this machine stood still for {1000 * min(stalls):.0f} ms at a time")
     assert late.std() < 1, f"{late.round(1).tolist()} ms late"
 

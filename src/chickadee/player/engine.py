@@ -1,7 +1,8 @@
 """The engine: a process of its own that makes sound while the window may be busy.
 
-Two streams are kept open. The song's keeps enough ready to ride out a stall of some sixty milliseconds; the one of
-single notes keeps as little as it can, so that a key is heard at once. Run by :mod:`chickadee.player.link` with two
+Two streams are kept open. The song's keeps seconds ready where what is ready can still be changed, and enough to ride
+out a stall of some sixty milliseconds elsewhere; the one of single notes keeps as little as it can, so that a key is
+heard at once. Run by :mod:`chickadee.player.link` with two
 file descriptors: of the connection and of the status.
 """
 
@@ -19,7 +20,8 @@ from PyQt6.QtMultimedia import QAudioDevice, QMediaDevices
 
 from ..sound.render import DEFAULT_RATE
 from . import messages
-from .output import Patience, playing_format
+from .output import DeviceOutput, Output, Patience, playing_format
+from .pulse import ServerOutput
 from .server import SoundServer
 from .status import Status, StatusBlock
 from .stream import Stream
@@ -40,7 +42,7 @@ class Engine(QObject):
     def __init__(self, connection: Connection, status: StatusBlock) -> None:
         super().__init__()
         self._connection, self._status = connection, status
-        self._song, self._notes = Stream(_SONG, self), Stream(_NOTES, self)
+        self._song, self._notes = Stream(self._song_output), Stream(self._notes_output)
         self._streams = (self._song, self._notes)
         self._number = 0
         self._server = SoundServer()
@@ -76,29 +78,29 @@ class Engine(QObject):
         self._pump()
 
     def _obey(self, message: object) -> None:
-        song, notes = self._song.performance, self._notes.performance
         match message:
             case messages.Play(number, score, part):
                 self._number = number
-                song.play(score, part)
+                self._song.soon().play(score, part)
             case messages.Change(number, score, part, moments):
                 self._number = number
-                song.change(score, part, moments)
+                same_until = self._song.performance.unchanged_until(score, part)
+                self._song.soon(same_until).change(score, part, moments)
             case messages.Stop():
-                song.stop()
+                self._song.soon().stop()
             case messages.NoteOn(name, sound, strike, seconds):
-                notes.note_on(name, sound, strike, seconds)
+                self._notes.soon().note_on(name, sound, strike, seconds)
             case messages.NoteOff(name):
-                notes.note_off(name)
+                self._notes.soon().note_off(name)
             case messages.Silence():
-                song.silence()
-                notes.silence()
+                for stream in self._streams:
+                    stream.soon().silence()
             case messages.Level(level):
-                song.set_level(level)
-                notes.set_level(level)
+                for stream in self._streams:
+                    stream.soon().set_level(level)
             case messages.Room(on):
-                song.set_room(on)
-                notes.set_room(on)
+                for stream in self._streams:
+                    stream.soon().set_room(on)
 
     def _tell(self, message: object) -> None:
         try:
@@ -127,7 +129,7 @@ class Engine(QObject):
                 time.monotonic(),
                 self._number if second is not None else 0,
                 second or 0.0,
-                max(stream.performance.peak for stream in self._streams),
+                max(stream.peak for stream in self._streams),
                 any(stream.limited for stream in self._streams),
                 self._song.device is not None,
                 self._song.output.gaps,
@@ -136,6 +138,14 @@ class Engine(QObject):
         )
 
     # Devices
+
+    def _song_output(self, device: QAudioDevice) -> Output:
+        if ServerOutput.available():
+            return ServerOutput(device, DEFAULT_RATE)
+        return DeviceOutput(device, DEFAULT_RATE, _SONG, self)
+
+    def _notes_output(self, device: QAudioDevice) -> Output:
+        return DeviceOutput(device, DEFAULT_RATE, _NOTES, self)
 
     def _follow_device(self) -> None:
         """Play on the system's chosen device, or silently where there is none."""

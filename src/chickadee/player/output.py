@@ -35,6 +35,10 @@ class Output(Protocol):
     gaps: int
     """How often it had to wait for us."""
 
+    @property
+    def device(self) -> QAudioDevice | None:
+        """Where it plays; None for the silent clock."""
+
     def wanted(self) -> int:
         """Frames it should be given now."""
 
@@ -43,6 +47,12 @@ class Output(Protocol):
 
     def heard(self) -> int:
         """Frames heard since it was opened."""
+
+    def settled(self) -> int:
+        """How many frames there are, of those written, that can no longer be taken back."""
+
+    def take_back(self, frames: int) -> None:
+        """Forget the last so many frames: what is written next takes their place."""
 
     def failed(self) -> bool:
         """Whether the device went away."""
@@ -94,6 +104,12 @@ class DeviceOutput(QObject):
     def heard(self) -> int:
         return max(0, self._written - self._waiting() - self._beyond)
 
+    def settled(self) -> int:
+        return self._written
+
+    def take_back(self, frames: int) -> None:
+        pass  # nothing ever can be
+
     def failed(self) -> bool:
         """A device whose server died says nothing: it only takes no more."""
         now, taken = time.monotonic(), self._written - self._waiting()
@@ -116,6 +132,7 @@ class DeviceOutput(QObject):
 class SilentOutput:
     """A clock that runs as sound would, where there is no device."""
 
+    device = None
     gaps = 0
 
     def __init__(self, rate: int) -> None:
@@ -131,6 +148,12 @@ class SilentOutput:
 
     def heard(self) -> int:
         return min(self._written, self._due())
+
+    def settled(self) -> int:
+        return self._written
+
+    def take_back(self, frames: int) -> None:
+        pass  # nothing ever can be
 
     def failed(self) -> bool:
         return False

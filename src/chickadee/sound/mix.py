@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -82,6 +83,12 @@ class Mix:
     def __init__(self, stock: Stock) -> None:
         self.stock = stock
         self.tones: list[Tone] = []
+
+    def copy(self) -> Mix:
+        """Another of the same tones; what is done to one's is not done to the other's."""
+        other = Mix(self.stock)
+        other.tones = [copy(tone) for tone in self.tones]
+        return other
 
     def block(self, first: int, count: int) -> Samples:
         """Frames ``first`` to ``first + count``, shape (2, count); tones that are over by then are dropped."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -83,6 +84,12 @@ class Performance:
         self.ended = 0
         """The frame of the stream at which the song had wholly faded; 0 while it plays."""
 
+    def copy(self) -> Performance:
+        """Another that goes on from here by itself, in the same way; the notes that were made ready are shared."""
+        other = copy(self)
+        other._mix, other._limiter, other._room = self._mix.copy(), copy(self._limiter), copy(self._room)
+        return other
+
     @property
     def delay(self) -> float:
         """Seconds by which a struck note leaves later than it was asked for."""
@@ -130,7 +137,9 @@ class Performance:
             return
         self._score, self._part = score, part
         self._anchors = [(frame, _moved(second, *moments)) for frame, second in self._anchors]
-        self._jump(_moved(self._at / self.rate, *moments))
+        second = _moved(self._at / self.rate, *moments)
+        if round(second * self.rate) != self._at:
+            self._jump(second)
         self.ended = 0
         wanted = {tone.key: tone for tone in self._sounding()}
         for tone in self._own():
@@ -142,6 +151,13 @@ class Performance:
             else:
                 tone.hold_until(same.start + same.held)
         self._join(list(wanted.values()))
+
+    def unchanged_until(self, score: Score, part: Part) -> int:
+        """The frame up to which another version would sound the same; 0 where that is not to be told."""
+        if self._score is None or part.round or part.end != self._part.end:
+            return 0
+        frame = self.frames + self._score.agrees_until(score) * self.rate - self._at
+        return round(min(frame, _FOREVER)) if frame > self._anchors[-1][0] else 0
 
     def note_on(self, name: object, sound: str, strike: Strike, seconds: float | None = None) -> None:
         """Strike a note beside the song, for some seconds or until it is let go under its name."""

@@ -65,6 +65,17 @@ class Score:
         }
         return replace(self, **both).chosen(np.argsort(both["start"], kind="stable"))
 
+    def agrees_until(self, other: Score) -> float:
+        """The second from which on another score sounds different; infinite where it is the same."""
+        count = min(len(self), len(other))
+        same = np.ones(count, np.bool_)
+        for name in _COLUMNS:
+            same &= getattr(self, name)[:count] == getattr(other, name)[:count]
+        agreeing = count if same.all() else int(same.argmin())
+        differing = [float(score.start[agreeing]) for score in (self, other) if agreeing < len(score)]
+        ends = [self.seconds, other.seconds] if self.seconds != other.seconds else []
+        return min([*differing, *ends], default=float("inf"))
+
     @staticmethod
     def of(song: Song) -> Score:
         """The notes of a song."""
