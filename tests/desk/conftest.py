@@ -13,6 +13,7 @@ from PyQt6.QtCore import Qt
 
 from chickadee.desk.app import application, destroy
 from chickadee.desk.keyboard.panel import JUST_PLAY
+from chickadee.desk.theme import DAY, Look
 from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
 from chickadee.desk.window import DeskWindow
 
@@ -50,7 +51,8 @@ def desk(qtbot, tmp_path, only_window):
     for title in ROWS:
         action[f"Row: {title}"].setChecked(title in USUAL_ROWS)
     window.change_rows()
-    window.apply_look()
+    if window.look != Look(DAY):
+        window.apply_look()
     window.toggle_shelf()
     window.toggle_keyboard()
     window.keyboard.play_on_keys(False)
