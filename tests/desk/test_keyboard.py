@@ -200,6 +200,21 @@ def test_a_letter_given_a_chord_plays_it_and_the_choice_is_kept_with_the_tune(qt
     desk.keyboard.play_on_keys(False)
 
 
+def test_a_letter_with_a_chord_writes_it_as_one_with_the_rest_and_the_note_after_it(qtbot, desk, struck):
+    desk.document.text_document.setPlainText("keys: q {Am}\nkey: C major\nvoice V\n  C4=2")
+    desk.choosing.choose_note(0)
+    desk.keyboard.use_for(WRITE)
+    desk.keyboard.play_on_keys(True)
+    for key in (KEY.Key_Q, KEY.Key_Space, KEY.Key_A):
+        qtbot.keyClick(desk.editor, key)
+    desk.keyboard.play_on_keys(False)
+    assert body(desk).endswith("\n  C4=2 A4&C5&E5 rest | C4")
+    assert starts(desk) == [(60, 0), (69, 2), (72, 2), (76, 2), (60, 4)]
+    for _ in range(3):
+        desk.editor.undo()
+    assert body(desk).endswith("\n  C4=2")
+
+
 @pytest.mark.parametrize("value", ["q", "1 C4", "q H4", "q C4, w", "q C12", ""])
 def test_own_keys_that_cannot_be_read_are_a_finding(value):
     assert {finding.code for finding in read(f"keys: {value}\nC4").findings} == {"value"}

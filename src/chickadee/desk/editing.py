@@ -146,15 +146,12 @@ class MusicEditing(QObject):
 
     def draw(self, voice: int, number: int, tick: int, beats: Fraction) -> bool:
         """Put a note where there was none, and say whether that could be."""
-        song = self._reading.song
-        written = song.key_at(tick).spell(number).text
-        if voice < len(song.voices) and song.voices[voice].is_drums:
-            written = str(number)
+        written = self._sign(voice, tick, number)
         keys = [(voice, tick, number)]
         return self._do([], lambda these: place_note(self._reading, voice, tick, beats, written), keys=keys)
 
-    def write_next(self, voice: int, number: int | None, beats: Fraction) -> None:
-        """Write a note, or a rest for None: after what was written last, after the chosen note, or at the end."""
+    def write_next(self, voice: int, numbers: Sequence[int], beats: Fraction) -> None:
+        """Write a note, a chord, or a rest for no number: after what was written last or the chosen note, or at the end."""
         reading, notes = self._reading, list(self._selection())[:1]
         end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
         if self._written is not None and self._written[0] is reading:
@@ -163,10 +160,15 @@ class MusicEditing(QObject):
             tick, offset = self._song_note(notes[0]).end, edits.insert_after(reading, notes[0], "")[0].start
         else:
             tick, offset = end, -1
-        sign = "rest" if number is None else reading.song.key_at(tick).spell(number).text
+        sign = "&".join(self._sign(voice, tick, number) for number in numbers) or "rest"
         sign += edits.length_text(reading, beats)
         made = append(reading, voice, tick, sign) if tick >= end else [TextEdit(offset, offset, f" {sign}")]
-        self._do([], lambda these: made, keys=[(voice, tick, -1 if number is None else number)], aloud=False)
+        self._do(
+            [],
+            lambda these: made,
+            keys=[(voice, tick, number) for number in numbers] or [(voice, tick, -1)],
+            aloud=False,
+        )
         length = int(beats * reading.song.grid.meter_at(tick).beat_ticks)
         self._written = self._reading, tick + length, made[0].start + len(made[0].text)
 
@@ -211,6 +213,12 @@ class MusicEditing(QObject):
                 if event.start <= offset < event.end:
                     return event.start, event.end
         return offset, offset
+
+    def _sign(self, voice: int, tick: int, number: int) -> str:
+        """How a pitch is written at a place: by its name in the key, a drum by its number."""
+        song = self._reading.song
+        drums = voice < len(song.voices) and song.voices[voice].is_drums
+        return str(number) if drums else song.key_at(tick).spell(number).text
 
     def _do(self, notes: Sequence[int], make: _Make, move: int = 0,
             keys: list[_Key] | None = None, aloud: bool = True, joined: bool = False) -> bool:  # fmt: skip

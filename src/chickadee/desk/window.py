@@ -435,9 +435,9 @@ class DeskWindow(QMainWindow):
         song = self.document.reading.song
         return (song.voices[self.choosing.front].sound if song.voices else DEFAULT_SOUND), song.tuning
 
-    def _write_key(self, number: int | None) -> None:
-        """Write what a key asks for after the chosen note: a MIDI number, or None for a rest."""
-        self.editing.write_next(self.choosing.front, number, self.timeline.grid)
+    def _write_key(self, numbers: tuple[int, ...]) -> None:
+        """Write what a key asks for after the chosen note: MIDI numbers, or none for a rest."""
+        self.editing.write_next(self.choosing.front, numbers, self.timeline.grid)
 
     def _record(self, on: bool) -> None:
         """Count in and keep what is played in time, or end that and offer it."""

@@ -27,17 +27,18 @@ class Hands(QObject):
     """Sounds what is played on the screen, the computer's keys or a MIDI port.
 
     A key that is held sounds once, whatever repeats it, and stops when it is let go; a second strike before that
-    always speaks. ``lit_changed`` carries the MIDI numbers that are held, ``struck`` each that is struck.
+    always speaks. ``lit_changed`` carries the MIDI numbers that are held, ``struck`` those that
+    one key strikes.
     """
 
     lit_changed = pyqtSignal(set)
-    struck = pyqtSignal(int, int)
+    struck = pyqtSignal(tuple)
 
     def __init__(self, player: Player, sound: Callable[[], tuple[str, float]], parent: QObject) -> None:
         """``sound`` tells what to play with: a sound's name and the tuning."""
         super().__init__(parent)
         self._player, self._sound = player, sound
-        self._held: dict[object, tuple[int, float, int]] = {}
+        self._held: dict[object, tuple[tuple[int, ...], float, int]] = {}
         self._taking = False
         self.taken: list[Taken] = []
         """What has been played since :meth:`take`, in order of its end."""
@@ -45,27 +46,29 @@ class Hands(QObject):
     @property
     def lit(self) -> set[int]:
         """The MIDI numbers that are held."""
-        return {number for number, _, _ in self._held.values()}
+        return {number for numbers, _, _ in self._held.values() for number in numbers}
 
-    def press(self, key: object, number: int, loudness: int = 90) -> None:
-        """A key goes down. The same key again lets the first strike go."""
+    def press(self, key: object, *numbers: int, loudness: int = 90) -> None:
+        """A key goes down, for one MIDI number or several. The same key again lets the first strike go."""
         if key in self._held:
             self.release(key)
         sound, tuning = self._sound()
-        self._held[key] = number, self._player.tick, loudness
-        self._player.strike(f"hand {key}", sound, number, loudness, tuning)
+        self._held[key] = numbers, self._player.tick, loudness
+        for number in numbers:
+            self._player.strike(f"hand {key} {number}", sound, number, loudness, tuning)
         self.lit_changed.emit(self.lit)
-        self.struck.emit(number, loudness)
+        self.struck.emit(numbers)
 
     def release(self, key: object) -> None:
         """A key comes up."""
         held = self._held.pop(key, None)
         if held is None:
             return
-        self._player.let_go(f"hand {key}")
-        number, start, loudness = held
+        numbers, start, loudness = held
+        for number in numbers:
+            self._player.let_go(f"hand {key} {number}")
         if self._taking and self._player.playing:
-            self.taken.append(Taken(number, start, self._player.tick, loudness))
+            self.taken += [Taken(number, start, self._player.tick, loudness) for number in numbers]
         self.lit_changed.emit(self.lit)
 
     def release_all(self) -> None:

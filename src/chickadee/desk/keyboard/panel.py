@@ -37,9 +37,9 @@ _HINTS = {
 
 
 class KeyboardPanel(QWidget):
-    """``wrote`` carries a MIDI number to be written, or None for a rest; ``recording_wanted`` whether to record."""
+    """``wrote`` carries MIDI numbers to be written, or none for a rest; ``recording_wanted`` whether to record."""
 
-    wrote = pyqtSignal(object)
+    wrote = pyqtSignal(tuple)
     recording_wanted = pyqtSignal(bool)
 
     def __init__(self, look: Look, hands: Hands, parent: QWidget | None = None) -> None:
@@ -47,12 +47,11 @@ class KeyboardPanel(QWidget):
         self.hands = hands
         self.octave = 4
         self._song = Song()
-        self._sounding: dict[int | str, list[tuple[str, int | str, int]]] = {}
         self._key = read_key("C major")
         self._own: dict[str, tuple[int, ...]] = {}
         self._on = False
         self.keys = KeyboardView(look)
-        self.keys.pressed.connect(lambda number, loudness: hands.press("mouse", number, loudness))
+        self.keys.pressed.connect(lambda number, loudness: hands.press("mouse", number, loudness=loudness))
         self.keys.released.connect(lambda number: hands.release("mouse"))
         hands.lit_changed.connect(self.keys.show_held)
         hands.struck.connect(self._struck)
@@ -150,31 +149,25 @@ class KeyboardPanel(QWidget):
         elif event.isAutoRepeat():
             pass
         elif kind == QEvent.Type.KeyRelease:
-            for sounding in self._sounding.pop(scan or letter, []):
-                self.hands.release(sounding)
+            self.hands.release(("key", scan or letter))
         elif own or place is not None:
             numbers = own or (number_at(self._key, self.octave, place or (0, 0)),)
-            self._press(scan or letter, [number for number in numbers if number is not None])
+            self.hands.press(("key", scan or letter), *(number for number in numbers if number is not None))
         elif octave is not None:
             self.octave = octave
             self._show_hint()
         elif event.key() == Qt.Key.Key_Escape:
             self.play_on_keys(False)
         else:
-            self.wrote.emit(None)
+            self.wrote.emit(())
         return True
-
-    def _press(self, key: int | str, numbers: list[int]) -> None:
-        self._sounding[key] = [("key", key, number) for number in numbers]
-        for sounding in self._sounding[key]:
-            self.hands.press(sounding, sounding[2])
 
     def _takes(self, key: int) -> bool:
         return key == Qt.Key.Key_Escape or self.way == WRITE
 
-    def _struck(self, number: int, loudness: int) -> None:
+    def _struck(self, numbers: tuple[int, ...]) -> None:
         if self.way == WRITE:
-            self.wrote.emit(number)
+            self.wrote.emit(numbers)
 
     def _show_hint(self) -> None:
         playing = f"Home row: {self._key.pretty} from octave {self.octave}; Esc ends. " if self._on else ""

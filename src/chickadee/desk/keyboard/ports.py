@@ -76,7 +76,7 @@ class MidiKeys(QObject):
         key = ("midi", message[0] & 0x0F, first)
         if kind == 0x90 and second:
             self._after_pedal.discard(key)
-            self._hands.press(key, first, second)
+            self._hands.press(key, first, loudness=second)
         elif kind in (0x80, 0x90):
             if self._pedal:
                 self._after_pedal.add(key)
