@@ -151,7 +151,7 @@ class MusicEditing(QObject):
         return self._do([], lambda these: place_note(self._reading, voice, tick, beats, written), keys=keys)
 
     def write_next(self, voice: int, numbers: Sequence[int], beats: Fraction) -> None:
-        """Write a note, a chord, or a rest for no number: after what was written last or the chosen note, or at the end."""
+        """Write a note, a chord, or a rest for no number: after what was written last, the chosen note, or all."""
         reading, notes = self._reading, list(self._selection())[:1]
         end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
         if self._written is not None and self._written[0] is reading:
