@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Protocol
 
 from ..sheet import CannotEdit
@@ -26,7 +27,7 @@ class Shift(Protocol):
         has no word for it."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class WithKey:
     """By an interval, letter by letter, and the key goes along.
 
@@ -38,7 +39,6 @@ class WithKey:
 
     interval: Interval
     """Between the opening keys' tonics."""
-    _ways: dict[Key, tuple[Key, Interval]] = field(default_factory=dict, compare=False, repr=False)
 
     @classmethod
     def by_semitones(cls, key: Key, semitones: int) -> WithKey:
@@ -48,7 +48,7 @@ class WithKey:
     def moved(self, pitch: Pitch, key: Key) -> Pitch:
         """As its key spells it where it was spelled so before; otherwise letter by letter, or as the key spells it
         where that would need two accidentals that were not written."""
-        other, interval = self._way(key)
+        other, interval = _way(key, self.interval)
         new = interval.above(pitch)
         if key.spell(pitch.number) == pitch:
             return other.spell(new.number)
@@ -56,19 +56,20 @@ class WithKey:
 
     def moved_key(self, key: Key) -> Key:
         """The key an interval away, under its usual name where the interval's would need too many accidentals."""
-        return self._way(key)[0]
+        return _way(key, self.interval)[0]
 
     @property
     def change(self) -> tuple[int, str]:
         """Semitones."""
         return self.interval.semitones, ""
 
-    def _way(self, key: Key) -> tuple[Key, Interval]:
-        if key not in self._ways:
-            moved = key.moved(self.interval)
-            plain = abs(moved.tonic.fifths + moved.scale.signature) <= 7 and abs(moved.tonic.accidental) <= 1
-            self._ways[key] = (moved, self.interval) if plain else key.raised_by(self.interval.semitones)
-        return self._ways[key]
+
+@lru_cache
+def _way(key: Key, interval: Interval) -> tuple[Key, Interval]:
+    """The key that one goes to by an interval, under its usual name, and the interval to it."""
+    moved = key.moved(interval)
+    plain = abs(moved.tonic.fifths + moved.scale.signature) <= 7 and abs(moved.tonic.accidental) <= 1
+    return (moved, interval) if plain else key.raised_by(interval.semitones)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple, Protocol
 
@@ -177,9 +176,6 @@ class Plucked:
     level: float
     release: float = 0.1
     damped: bool = True
-    _strings: OrderedDict[tuple[float, float, int], DelayLine] = field(
-        default_factory=OrderedDict, compare=False, repr=False
-    )
 
     def ring(self, strike: Strike) -> float:
         return self.decay * _pace(strike) * 1.2
@@ -189,28 +185,20 @@ class Plucked:
             one, decay = np.ones(1), np.array([self.decay * _pace(strike)])
             tone = decaying_partials(one * strike.hertz, 0.4 * one, decay, first, count, rate)
         else:
-            tone = self._string(strike, rate).read(first + count)[first:]
+            tone = _string(self, strike, rate).read(first + count)[first:]
         envelope = rise(first, count, round(0.0015 * rate)) * _last(self, strike, first, count, rate)
         return np.asarray(tone * envelope * np.float32(self.level * strike.strength**_LOUDNESS_POWER))
 
-    def _string(self, strike: Strike, rate: int) -> DelayLine:
-        name = strike.hertz, strike.strength, rate
-        if name not in self._strings:
-            period = rate / strike.hertz
-            self._strings[name] = DelayLine(
-                period, self._shape(strike, period, rate), self.decay * _pace(strike) * rate, self.dullness
-            )
-            if len(self._strings) > _STRINGS_KEPT:
-                self._strings.popitem(last=False)
-        self._strings.move_to_end(name)
-        return self._strings[name]
 
-    def _shape(self, strike: Strike, period: float, rate: int) -> NDArray[np.float64]:
-        """One period of the plucked string's motion at the bridge, by its harmonics, the softer the duller."""
-        harmonics = audible_harmonics(strike.hertz, rate)
-        edge = self.softness * (1.25 - strike.strength)
-        amplitudes = np.sin(np.pi * harmonics * self.pluck) / harmonics * np.exp(-edge * (harmonics - 1) / 4)
-        return np.asarray(WaveTable(amplitudes).read(np.arange(round(period)) / period), dtype=np.float64)
+@lru_cache(maxsize=_STRINGS_KEPT)
+def _string(instrument: Plucked, strike: Strike, rate: int) -> DelayLine:
+    """A string that was plucked, in motion; its shape at first by its harmonics, the softer the duller."""
+    period = rate / strike.hertz
+    harmonics = audible_harmonics(strike.hertz, rate)
+    edge = instrument.softness * (1.25 - strike.strength)
+    amplitudes = np.sin(np.pi * harmonics * instrument.pluck) / harmonics * np.exp(-edge * (harmonics - 1) / 4)
+    shape = np.asarray(WaveTable(amplitudes).read(np.arange(round(period)) / period), dtype=np.float64)
+    return DelayLine(period, shape, instrument.decay * _pace(strike) * rate, instrument.dullness)
 
 
 @dataclass(frozen=True, slots=True)
