@@ -8,12 +8,11 @@ from fractions import Fraction
 from ..song import BarGrid
 from .edits import CannotEdit, length_text
 from .finding import TextEdit
-from .length import ONE_BEAT, Unit
 from .reading import Reading
 from .walk import Event, EventKind
-from .word import Word, read_word
+from .word import read_word
 
-__all__ = ["append", "own_ticks", "place_note"]
+__all__ = ["append", "place_note"]
 
 
 def place_note(reading: Reading, voice: int, tick: int, beats: Fraction, written: str) -> list[TextEdit]:
@@ -75,7 +74,7 @@ def _needs_line(grid: BarGrid, tick: int, last: int) -> bool:
 def _into_rest(reading: Reading, rest: Event, tick: int, length: Fraction, written: str) -> list[TextEdit]:
     beat = reading.song.grid.meter_at(rest.tick).beat_ticks
     text = reading.text[rest.start : rest.end]
-    if own_ticks(reading, read_word(text), rest.tick) != rest.length:
+    if reading.own_ticks(read_word(text), rest.tick) != rest.length:
         raise CannotEdit("This rest is in a stretched or fitted group; write the note in the sheet.")
     before, after = Fraction(tick - rest.tick), rest.tick + rest.length - tick - length
     name = text.partition("=")[0] or "rest"
@@ -91,14 +90,6 @@ def _silenced(events: list[Event]) -> list[TextEdit]:
     """Holds that went on with a rest stay silent though a note now stands before them."""
     holds = itertools.takewhile(lambda event: event.kind is EventKind.HOLD, events)
     return [TextEdit(start, start + 1, "rest") for start in dict.fromkeys(hold.start for hold in holds)]
-
-
-def own_ticks(reading: Reading, word: Word, tick: int) -> Fraction:
-    """The ticks that a word's own length asks for, before anything is done to it."""
-    meter, parts = reading.song.grid.meter_at(tick), reading.sheet.settings.ticks
-    if word.length is None or not parts or word.length.unit is not Unit.BEAT:
-        return (word.length or ONE_BEAT).ticks(meter)
-    return word.length.count / parts * meter.beat_ticks
 
 
 def _gap(text: str) -> str:

@@ -8,20 +8,21 @@ changes every note of that ink; :func:`sharing` says beforehand how many places 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ..song import Note
+from ..song import Note, Song
 from .finding import TextEdit, apply_edits
 from .length import Unit
 from .parse import is_property_line
 from .properties import PROPERTIES
-from .reading import Reading
+from .reading import Reading, read
 from .sites import CannotEdit, Site
 from .tree import BarLine, Block, Direction, Group, Item, Node, items_in, uses_in
 from .word import Kind, Sign, Word
-from .written import Drum, Named, Number, Step
+from .written import ChordSign, Drum, Named, Number, Step
 
 __all__ = [
     "CannotEdit",
@@ -83,23 +84,29 @@ def set_pitch(reading: Reading, note: int, written: str) -> list[TextEdit]:
 def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextEdit]:
     """Move notes by semitones, spelled for the key where they stand. Raises CannotEdit.
 
-    A note written inside a phrase that is itself moved is written so that it sounds right where it was chosen.
+    A note written inside a phrase that is itself moved, or mirrored, is written so that it sounds right where it was
+    chosen.
     """
-    edits: dict[int, TextEdit] = {}
-    for index in notes:
-        note = reading.song.notes[index]
-        place = _place(reading, index)
-        if place.item.start + place.sign.start in edits:
-            continue
-        target = note.number + semitones
-        if not 0 <= target <= 127:
-            raise CannotEdit("That is outside the pitches MIDI has, C-1 to G9.")
-        written = _written_for(reading, note, semitones)
-        edits[place.item.start + place.sign.start] = set_pitch(reading, index, written)[0]
-    return list(edits.values())
+    old = reading.song.notes
+    chosen = list(notes)
+    if not all(0 <= old[index].number + semitones <= 127 for index in chosen):
+        raise CannotEdit("That is outside the pitches MIDI has, C-1 to G9.")
+    inks = {old[index].ink[0] for index in chosen}
+    wanted = _sounds(note for note in old if note.ink[0] not in inks)
+    wanted |= Counter(_sound(old[index], semitones) for index in chosen)
+
+    def right(song: Song) -> bool:
+        return not wanted - _sounds(song.notes)
+
+    try:
+        return _proven(reading, _moved(reading, chosen, semitones), right)
+    except CannotEdit:
+        if any(old[index].ink[0] != old[chosen[0]].ink[0] for index in chosen):
+            raise
+        return _proven(reading, _moved(reading, chosen, -semitones), right)  # in a mirror it is the other way
 
 
-def set_length(reading: Reading, notes: Iterable[int], beats: Fraction) -> list[TextEdit]:
+def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[TextEdit]:
     """Give notes a length in beats of the meter in force; holds after them are taken out. Raises CannotEdit."""
     if beats <= 0:
         raise CannotEdit("A length is above zero.")
@@ -109,8 +116,15 @@ def set_length(reading: Reading, notes: Iterable[int], beats: Fraction) -> list[
         for hold in _holds(place):
             edits.setdefault(hold.start, _taken_out(reading.text, hold.start, hold.end))
         start = place.item.start + place.item.word.length_start
-        edits.setdefault(start, TextEdit(start, place.item.end, _length(reading, place.item.word, beats)))
-    return list(edits.values())
+        length = _length(reading, place.item.word, beats / _stretch(reading, place, index))
+        edits.setdefault(start, TextEdit(start, place.item.end, length))
+    wanted = [(note.voice, note.number, int(beats * beat)) for note, beat in _with_beats(reading, notes)]
+
+    def right(song: Song) -> bool:
+        there = Counter((note.voice, note.number, note.length) for note in song.notes)
+        return _struck(song.notes) == _struck(reading.song.notes) and not Counter(wanted) - there
+
+    return _proven(reading, list(edits.values()), right)
 
 
 def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
@@ -137,7 +151,16 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
     edits = []
     for start, end, level, before in runs:
         edits += [TextEdit(start, start, f"[{level}] "), TextEdit(end, end, f" [{before}]")]
-    return edits
+    signs = [(start, end) for start, (end, _, _) in given.items()]
+
+    def right(song: Song) -> bool:
+        same = all(
+            old.loudness == new.loudness or any(start <= old.ink[0][0] < end for start, end in signs)
+            for old, new in zip(reading.song.notes, song.notes, strict=True)
+        )
+        return same and all(song.notes[index].loudness == level for index, level in levels.items())
+
+    return _proven(reading, edits, right)
 
 
 def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> list[TextEdit]:
@@ -159,7 +182,17 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
             edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *_holds(places[0]))]
         else:
             edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
-    return edits
+    old = reading.song.notes
+    inks = {old[index].ink[0] for index in notes}
+    stay = [note for note in old if note.ink[0] not in inks]
+
+    def right(song: Song) -> bool:
+        if close_up:
+            return not _struck(stay) - _struck(song.notes)
+        there = _sounds(song.notes)
+        return not _sounds(stay) - there and not there - _sounds(old)
+
+    return _proven(reading, edits, right)
 
 
 def insert_after(reading: Reading, note: int, written: str) -> list[TextEdit]:
@@ -231,9 +264,22 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     if not 0 < beats < whole:
         raise CannotEdit("A note is split somewhere inside it.")
     head = reading.text[place.item.start : place.item.start + place.item.word.length_start]
-    first, second = _length(reading, place.item.word, beats), _length(reading, place.item.word, whole - beats)
+    stretch = _stretch(reading, place, note)
+    first, second = (_length(reading, place.item.word, part / stretch) for part in (beats, whole - beats))
     holds = [_taken_out(reading.text, hold.start, hold.end) for hold in _holds(place)]
-    return [TextEdit(place.item.start, place.item.end, f"{head}{first} {head}{second}"), *holds]
+    edits = [TextEdit(place.item.start, place.item.end, f"{head}{first} {head}{second}"), *holds]
+    chosen, beat = next(_with_beats(reading, [note]))
+    ticks = int(beats * beat)
+    wanted = {
+        (chosen.voice, chosen.start, ticks, chosen.number),
+        (chosen.voice, chosen.start + ticks, chosen.length - ticks, chosen.number),
+    }
+
+    def right(song: Song) -> bool:
+        ends = [voice.end for voice in song.voices] == [voice.end for voice in reading.song.voices]
+        return ends and wanted <= set(map(_sound, song.notes))
+
+    return _proven(reading, edits, right)
 
 
 def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
@@ -277,7 +323,7 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
 def write_out(reading: Reading, offset: int) -> list[TextEdit]:
     """Write one use of a phrase out: its name at an offset gives way to its music, the other uses stay.
 
-    Letters without octave are given the one they had in the phrase. Raises CannotEdit where no phrase is used.
+    What is read in the phrase's octave is given it. Raises CannotEdit where no phrase is used.
     """
     uses = [use for block in (*reading.sheet.voices, *reading.sheet.phrases.values()) for use in uses_in(block.body)]
     use = next((use for use in uses if use.start <= offset <= use.end and use.name in reading.sheet.phrases), None)
@@ -289,14 +335,57 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
     start, end = phrase.body[0].start, phrase.body[-1].end
     edits = []
     if phrase.settings.octave is not None:
-        for item in items_in(phrase.body):
-            for sign in item.word.signs:
-                if isinstance(sign.what, Named) and sign.what.octave is None:
-                    place = item.start + sign.end - start
-                    edits.append(TextEdit(place, place, str(phrase.settings.octave)))
+        for site in reading.sites:
+            if site.block is phrase and site.follows_octave:
+                edits.append(TextEdit(site.start - start, site.end - start, _with_octave(site)))
     lines = apply_edits(reading.text[start:end], edits).split("\n")
     music = [line for line in lines if not is_property_line(line)]
-    return [TextEdit(use.start, use.start + len(use.name), "({})".format("\n".join(music)))]
+    written = [TextEdit(use.start, use.start + len(use.name), "({})".format("\n".join(music)))]
+    before = [_sound(note) for note in reading.song.notes]
+    return _proven(reading, written, lambda song: [_sound(note) for note in song.notes] == before)
+
+
+def _with_octave(site: Site) -> str:
+    """A sign that is read in an octave, written so that it says which: a step by its name."""
+    if isinstance(site.sign.what, ChordSign):
+        return re.sub(r"(?<=\{)[^\s}]+", rf"\g<0> {site.octave}", site.text)
+    marks = site.text[: len(site.text) - len(site.text.lstrip(">'"))]
+    return marks + site.pitches()[0].text
+
+
+# What comes of it
+
+
+def _proven(reading: Reading, edits: list[TextEdit], right: Callable[[Song], bool]) -> list[TextEdit]:
+    """Edits, once the sheet that they make was read and sounds as was asked. Raises CannotEdit."""
+    if not right(read(apply_edits(reading.text, edits)).song):
+        raise CannotEdit("A group or a phrase around this note makes something else of that; change it in the sheet.")
+    return edits
+
+
+def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextEdit]:
+    """Notes written some semitones away from where they are written."""
+    edits: dict[int, TextEdit] = {}
+    for index in notes:
+        place = _place(reading, index)
+        start = place.item.start + place.sign.start
+        if start not in edits:
+            written = _written_for(reading, reading.song.notes[index], semitones)
+            edits[start] = set_pitch(reading, index, written)[0]
+    return list(edits.values())
+
+
+def _sound(note: Note, semitones: int = 0) -> tuple[int, int, int, int]:
+    return note.voice, note.start, note.length, note.number + semitones
+
+
+def _sounds(notes: Iterable[Note]) -> Counter[tuple[int, int, int, int]]:
+    return Counter(map(_sound, notes))
+
+
+def _struck(notes: Iterable[Note]) -> Counter[tuple[int, int]]:
+    """How often each voice strikes each number."""
+    return Counter((note.voice, note.number) for note in notes)
 
 
 # Where things are written
@@ -403,6 +492,20 @@ def _length(reading: Reading, word: Word, beats: Fraction) -> str:
     if decimal and (count * 1000).denominator == 1:
         return f"={float(count):g}"
     return f"={count}"
+
+
+def _stretch(reading: Reading, place: _Place, index: int) -> Fraction:
+    """How many times as long a note sounds as it is written: what the groups and phrases around it do to it."""
+    note = reading.song.notes[index]
+    lengths = [reading.own_ticks(item.word, note.start) for item in (place.item, *_holds(place))]
+    return note.length / sum(lengths, Fraction(0))
+
+
+def _with_beats(reading: Reading, notes: Iterable[int]) -> Iterator[tuple[Note, int]]:
+    """Notes, and the ticks of the beat where each begins."""
+    for index in notes:
+        note = reading.song.notes[index]
+        yield note, reading.song.grid.meter_at(note.start).beat_ticks
 
 
 def _beats(reading: Reading, index: int) -> Fraction:

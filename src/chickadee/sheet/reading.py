@@ -7,16 +7,19 @@ from bisect import bisect_right
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from functools import cached_property
+from fractions import Fraction
+from functools import cached_property, lru_cache
 
 from ..song import Note, Song
 from .bars import Bar, bars_of
 from .expand import expand
 from .finding import Finding, Severity
+from .length import ONE_BEAT, Unit
 from .parse import parse
 from .sites import Place, Site, places_of
 from .tree import Sheet, items_in
 from .walk import Event
+from .word import Word
 
 __all__ = ["Reading", "read"]
 
@@ -80,6 +83,13 @@ class Reading:
     def numbers_of(self, note: Note) -> set[int]:
         """The MIDI numbers that the sign of a note sounds as, wherever it is used."""
         return self._numbers_by_ink[note.ink[0]]
+
+    def own_ticks(self, word: Word, tick: int) -> Fraction:
+        """The ticks that a word's own length asks for at a tick, before anything is done to it."""
+        meter, parts = self.song.grid.meter_at(tick), self.sheet.settings.ticks
+        if word.length is None or not parts or word.length.unit is not Unit.BEAT:
+            return (word.length or ONE_BEAT).ticks(meter)
+        return word.length.count / parts * meter.beat_ticks
 
     @cached_property
     def _sites_by_ink(self) -> dict[int, Site]:
@@ -146,6 +156,7 @@ class Reading:
         return starts
 
 
+@lru_cache(maxsize=2)  # an edit that was tried out is read once
 def read(text: str) -> Reading:
     """Read a sheet. Never fails: what cannot be read is a finding, and everything else still sounds."""
     with _collector_resting():
