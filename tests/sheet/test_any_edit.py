@@ -6,13 +6,16 @@ import re
 from collections import Counter
 from fractions import Fraction as F
 
-from hypothesis import assume, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.sheet import CannotEdit, apply_edits
+from chickadee.sheet.drawing import place_note
 from chickadee.sheet.edits import (
     delete,
+    join,
+    move_in_time,
     move_pitch,
     set_length,
     set_loudness,
@@ -121,6 +124,44 @@ def test_a_note_is_split_in_two_where_it_stands(one):
               and other.length == F(note.length, 2)]  # fmt: skip
     assert len(halves) >= 2
     assert not kept(reading.song, beside(reading, index)) - kept(after)
+
+
+@settings(usual, suppress_health_check=[HealthCheck.filter_too_much])
+@given(chosen(), st.sampled_from([F(-1), F(-1, 2), F(1, 2), F(1), F(2)]))
+def test_a_note_is_moved_in_time_into_the_rest_beside_it(one, beats):
+    reading, index = one
+    note = reading.song.notes[index]
+    by = beats * reading.song.grid.meter_at(note.start).beat_ticks
+    after = tried(reading, move_in_time, index, beats)
+    assert any((other.voice, other.start, other.length, other.number)
+               == (note.voice, note.start + by, note.length, note.number) for other in after.notes)  # fmt: skip
+    assert not kept(reading.song, beside(reading, index)) - kept(after)
+
+
+@usual
+@given(chosen())
+def test_a_note_is_joined_to_the_one_after_it(one):
+    reading, index = one
+    note = reading.song.notes[index]
+    following = [place for place, other in enumerate(reading.song.notes)
+                 if (other.voice, other.start) == (note.voice, note.start + note.length)]  # fmt: skip
+    assume(following)
+    other = reading.song.notes[following[0]]
+    after = tried(reading, join, index, following[0])
+    assert any((each.voice, each.start, each.length, each.number)
+               == (note.voice, note.start, note.length + other.length, note.number) for each in after.notes)  # fmt: skip
+    assert not kept(reading.song, beside(reading, index) | beside(reading, following[0])) - kept(after)
+
+
+@usual
+@given(sheets(), st.integers(0, 2), st.integers(0, 12), st.sampled_from([F(1, 2), F(1), F(2), F(7)]))
+def test_a_note_drawn_stands_where_it_was_drawn_and_no_other_goes(text, voice, halves, beats):
+    reading = read(text)
+    assume(voice < len(reading.song.voices))
+    tick = halves * reading.song.grid.meter_at(0).beat_ticks // 2
+    after = tried(reading, place_note, voice, tick, beats, 66)
+    assert any((note.voice, note.start, note.number) == (voice, tick, 66) for note in after.notes)
+    assert not kept(reading.song) - kept(after)
 
 
 @usual

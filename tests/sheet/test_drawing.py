@@ -20,9 +20,9 @@ def sounding(text):
     return sorted((note.start, note.length, note.number) for note in read(text).song.notes)
 
 
-def placed(text, at, beats=1, written="A5", voice=0):
+def placed(text, at, beats=1, number=81, voice=0):
     reading = read(text)
-    return apply_edits(text, place_note(reading, voice, int(at * Q), Fraction(beats), written))
+    return apply_edits(text, place_note(reading, voice, int(at * Q), Fraction(beats), number))
 
 
 @given(

@@ -146,9 +146,8 @@ class MusicEditing(QObject):
 
     def draw(self, voice: int, number: int, tick: int, beats: Fraction) -> bool:
         """Put a note where there was none, and say whether that could be."""
-        written = self._sign(voice, tick, number)
         keys = [(voice, tick, number)]
-        return self._do([], lambda these: place_note(self._reading, voice, tick, beats, written), keys=keys)
+        return self._do([], lambda these: place_note(self._reading, voice, tick, beats, number), keys=keys)
 
     def write_next(self, voice: int, numbers: Sequence[int], beats: Fraction) -> None:
         """Write a note, a chord, or a rest for no number: after what was written last, the chosen note, or all."""
@@ -160,7 +159,7 @@ class MusicEditing(QObject):
             tick, offset = self._song_note(notes[0]).end, edits.insert_after(reading, notes[0], "")[0].start
         else:
             tick, offset = end, -1
-        sign = "&".join(self._sign(voice, tick, number) for number in numbers) or "rest"
+        sign = "&".join(edits.pitch_text(reading, voice, tick, number) for number in numbers) or "rest"
         sign += edits.length_text(reading, beats)
         made = append(reading, voice, tick, sign) if tick >= end else [TextEdit(offset, offset, f" {sign}")]
         self._do(
@@ -213,12 +212,6 @@ class MusicEditing(QObject):
                 if event.start <= offset < event.end:
                     return event.start, event.end
         return offset, offset
-
-    def _sign(self, voice: int, tick: int, number: int) -> str:
-        """How a pitch is written at a place: by its name in the key, a drum by its number."""
-        song = self._reading.song
-        drums = voice < len(song.voices) and song.voices[voice].is_drums
-        return str(number) if drums else song.key_at(tick).spell(number).text
 
     def _do(self, notes: Sequence[int], make: _Make, move: int = 0,
             keys: list[_Key] | None = None, aloud: bool = True, joined: bool = False) -> bool:  # fmt: skip

@@ -5,9 +5,10 @@ from __future__ import annotations
 import itertools
 from fractions import Fraction
 
-from ..song import BarGrid
-from .edits import CannotEdit, length_text
+from ..song import BarGrid, Song
+from .edits import CannotEdit, length_text, pitch_text
 from .finding import TextEdit
+from .proof import proven, sounds
 from .reading import Reading
 from .walk import Event, EventKind
 from .word import read_word
@@ -15,8 +16,19 @@ from .word import read_word
 __all__ = ["append", "place_note"]
 
 
-def place_note(reading: Reading, voice: int, tick: int, beats: Fraction, written: str) -> list[TextEdit]:
+def place_note(reading: Reading, voice: int, tick: int, beats: Fraction, number: int) -> list[TextEdit]:
     """Put a note of so many beats into a voice at a tick. Raises CannotEdit where something is in its way."""
+    edits = _placed(reading, voice, tick, beats, pitch_text(reading, voice, tick, number))
+    before = sounds(reading.song.notes)
+
+    def right(song: Song) -> bool:
+        there = any((note.voice, note.start, note.number) == (voice, tick, number) for note in song.notes)
+        return there and not before - sounds(song.notes)
+
+    return proven(reading, edits, right)
+
+
+def _placed(reading: Reading, voice: int, tick: int, beats: Fraction, written: str) -> list[TextEdit]:
     beat = reading.song.grid.meter_at(tick).beat_ticks
     length = beats * beat
     events = [event for event in reading.events[voice] if event.length] if voice < len(reading.events) else []

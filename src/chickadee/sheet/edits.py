@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -17,8 +17,9 @@ from ..song import Note, Song
 from .finding import TextEdit, apply_edits
 from .length import Unit
 from .parse import is_property_line
+from .proof import elsewhere, proven, sound, sounds, struck
 from .properties import PROPERTIES
-from .reading import Reading, read
+from .reading import Reading
 from .sites import CannotEdit, Site
 from .tree import BarLine, Block, Direction, Group, Item, Node, items_in, uses_in
 from .word import Kind, Sign, Word
@@ -32,6 +33,7 @@ __all__ = [
     "length_text",
     "move_in_time",
     "move_pitch",
+    "pitch_text",
     "set_length",
     "set_loudness",
     "set_pitch",
@@ -92,18 +94,18 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
     if not all(0 <= old[index].number + semitones <= 127 for index in chosen):
         raise CannotEdit("That is outside the pitches MIDI has, C-1 to G9.")
     inks = {old[index].ink[0] for index in chosen}
-    wanted = _sounds(note for note in old if note.ink[0] not in inks)
-    wanted |= Counter(_sound(old[index], semitones) for index in chosen)
+    wanted = sounds(note for note in old if note.ink[0] not in inks)
+    wanted |= Counter(sound(old[index], semitones) for index in chosen)
 
     def right(song: Song) -> bool:
-        return not wanted - _sounds(song.notes)
+        return not wanted - sounds(song.notes)
 
     try:
-        return _proven(reading, _moved(reading, chosen, semitones), right)
+        return proven(reading, _moved(reading, chosen, semitones), right)
     except CannotEdit:
         if any(old[index].ink[0] != old[chosen[0]].ink[0] for index in chosen):
             raise
-        return _proven(reading, _moved(reading, chosen, -semitones), right)  # in a mirror it is the other way
+        return proven(reading, _moved(reading, chosen, -semitones), right)  # in a mirror it is the other way
 
 
 def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[TextEdit]:
@@ -122,9 +124,9 @@ def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[
 
     def right(song: Song) -> bool:
         there = Counter((note.voice, note.number, note.length) for note in song.notes)
-        return _struck(song.notes) == _struck(reading.song.notes) and not Counter(wanted) - there
+        return struck(song.notes) == struck(reading.song.notes) and not Counter(wanted) - there
 
-    return _proven(reading, list(edits.values()), right)
+    return proven(reading, list(edits.values()), right)
 
 
 def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
@@ -160,7 +162,7 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
         )
         return same and all(song.notes[index].loudness == level for index, level in levels.items())
 
-    return _proven(reading, edits, right)
+    return proven(reading, edits, right)
 
 
 def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> list[TextEdit]:
@@ -188,11 +190,11 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
 
     def right(song: Song) -> bool:
         if close_up:
-            return not _struck(stay) - _struck(song.notes)
-        there = _sounds(song.notes)
-        return not _sounds(stay) - there and not there - _sounds(old)
+            return not struck(stay) - struck(song.notes)
+        there = sounds(song.notes)
+        return not sounds(stay) - there and not there - sounds(old)
 
-    return _proven(reading, edits, right)
+    return proven(reading, edits, right)
 
 
 def insert_after(reading: Reading, note: int, written: str) -> list[TextEdit]:
@@ -277,9 +279,9 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
 
     def right(song: Song) -> bool:
         ends = [voice.end for voice in song.voices] == [voice.end for voice in reading.song.voices]
-        return ends and wanted <= set(map(_sound, song.notes))
+        return ends and wanted <= set(map(sound, song.notes))
 
-    return _proven(reading, edits, right)
+    return proven(reading, edits, right)
 
 
 def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
@@ -289,7 +291,11 @@ def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
     holds = _holds(one)
     if one.body is not other.body or after[len(holds) : len(holds) + 1] != [other.item]:
         raise CannotEdit("Only notes that follow each other in one line can be joined.")
-    return [TextEdit(other.item.start, other.item.start + other.item.word.length_start, "-")]
+    edits = [TextEdit(other.item.start, other.item.start + other.item.word.length_start, "-")]
+    early, late = reading.song.notes[first], reading.song.notes[second]
+    wanted = elsewhere(reading, one.item, other.item)
+    wanted[early.voice, early.start, early.length + late.length, early.number] += 1
+    return proven(reading, edits, lambda song: not wanted - sounds(song.notes))
 
 
 def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
@@ -304,9 +310,8 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
     earlier = _rest_beside(reading, place, after=False)
     ahead, room = (later if beats > 0 else earlier) or (None, Fraction(0))
     amount = abs(beats)
-    at_end = beats > 0 and not any(
-        isinstance(node, Item) for node in place.body[place.index + 1 + len(_holds(place)) :]
-    )
+    rest_of_it = place.body[place.index + 1 :]
+    at_end = beats > 0 and all(isinstance(node, BarLine | Direction) or node in _holds(place) for node in rest_of_it)
     if not amount or (room < amount and not at_end):
         raise CannotEdit("There is not enough rest beside this note to move it into.")
     rest = f"rest{length_text(reading, amount)}"
@@ -317,7 +322,10 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
         edits.append(
             TextEdit(ahead.start + ahead.word.length_start, ahead.end, _length(reading, ahead.word, room - amount))
         )
-    return edits
+    chosen, beat = next(_with_beats(reading, [note]))
+    wanted = elsewhere(reading, item)
+    wanted[chosen.voice, chosen.start + int(beats * beat), chosen.length, chosen.number] += 1
+    return proven(reading, edits, lambda song: not wanted - sounds(song.notes))
 
 
 def write_out(reading: Reading, offset: int) -> list[TextEdit]:
@@ -341,8 +349,8 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
     lines = apply_edits(reading.text[start:end], edits).split("\n")
     music = [line for line in lines if not is_property_line(line)]
     written = [TextEdit(use.start, use.start + len(use.name), "({})".format("\n".join(music)))]
-    before = [_sound(note) for note in reading.song.notes]
-    return _proven(reading, written, lambda song: [_sound(note) for note in song.notes] == before)
+    before = [sound(note) for note in reading.song.notes]
+    return proven(reading, written, lambda song: [sound(note) for note in song.notes] == before)
 
 
 def _with_octave(site: Site) -> str:
@@ -351,16 +359,6 @@ def _with_octave(site: Site) -> str:
         return re.sub(r"(?<=\{)[^\s}]+", rf"\g<0> {site.octave}", site.text)
     marks = site.text[: len(site.text) - len(site.text.lstrip(">'"))]
     return marks + site.pitches()[0].text
-
-
-# What comes of it
-
-
-def _proven(reading: Reading, edits: list[TextEdit], right: Callable[[Song], bool]) -> list[TextEdit]:
-    """Edits, once the sheet that they make was read and sounds as was asked. Raises CannotEdit."""
-    if not right(read(apply_edits(reading.text, edits)).song):
-        raise CannotEdit("A group or a phrase around this note makes something else of that; change it in the sheet.")
-    return edits
 
 
 def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextEdit]:
@@ -373,19 +371,6 @@ def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextE
             written = _written_for(reading, reading.song.notes[index], semitones)
             edits[start] = set_pitch(reading, index, written)[0]
     return list(edits.values())
-
-
-def _sound(note: Note, semitones: int = 0) -> tuple[int, int, int, int]:
-    return note.voice, note.start, note.length, note.number + semitones
-
-
-def _sounds(notes: Iterable[Note]) -> Counter[tuple[int, int, int, int]]:
-    return Counter(map(_sound, notes))
-
-
-def _struck(notes: Iterable[Note]) -> Counter[tuple[int, int]]:
-    """How often each voice strikes each number."""
-    return Counter((note.voice, note.number) for note in notes)
 
 
 # Where things are written
@@ -410,6 +395,13 @@ def _rest_beside(reading: Reading, place: _Place, after: bool) -> tuple[Item, Fr
                 beat = reading.song.grid.meter_at(event.tick).beat_ticks
                 return beside, Fraction(event.length, beat)
     return None
+
+
+def pitch_text(reading: Reading, voice: int, tick: int, number: int) -> str:
+    """How a pitch is written in a voice at a tick: by its name in the key, a drum by its number."""
+    song = reading.song
+    drums = voice < len(song.voices) and song.voices[voice].is_drums
+    return str(number) if drums else song.key_at(tick).spell(number).text
 
 
 def length_text(reading: Reading, beats: Fraction) -> str:
