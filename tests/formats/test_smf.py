@@ -6,12 +6,13 @@ import struct
 from fractions import Fraction
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.formats import smf
 from chickadee.song import TICKS_PER_QUARTER as Q
+from sheets import sheets
 
 
 def tracks_of(data: bytes):
@@ -136,6 +137,16 @@ def test_any_song_is_held_exactly(voices):
     song = read("\n".join(f"voice V{index}\n{' '.join(events)}" for index, events in enumerate(voices))).song
     assert_same(song)
     assert Fraction(song.end, Q) == Fraction(max(voice.end for voice in song.voices), Q)
+
+
+@settings(max_examples=60, deadline=None)
+@given(sheets())
+def test_any_sheet_is_held_exactly_or_refused(text):
+    song = read(text).song
+    try:
+        assert_same(song)
+    except smf.InexactError as fault:
+        assert "too finely" in str(fault)
 
 
 ABBA = """tempo: 110
