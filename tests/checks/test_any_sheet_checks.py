@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 
 from chickadee.checks import CHECKS, LIMITS, Profile, checked_reading
 from chickadee.sheet import Severity, apply_edits
@@ -18,6 +18,7 @@ CODES = {check.rule.code for check in CHECKS}
 
 @settings(max_examples=120, deadline=None)
 @given(sheets())
+@example("phrase p\n|\nphrase q\n\nvoice V0\np C4 C4 p\n")
 def test_a_fix_takes_its_finding_away_and_makes_no_error(text):
     before = checked_reading(text, EVERYTHING)
     errors = {finding.code for finding in before.findings if finding.severity is Severity.ERROR}

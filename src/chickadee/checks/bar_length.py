@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from fractions import Fraction
 from itertools import pairwise
@@ -24,15 +25,24 @@ class BarLength(Check):
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each faulty bar."""
+        lines = Counter(
+            event.start
+            for events in (*reading.events, *reading.unused)
+            for event in events
+            if event.kind is EventKind.BAR
+        )
+        alike = Counter((bar.start, bar.length - bar.expected) for bar in reading.bars)
         for bar in reading.bars:
             if not bar.full:
                 beat = reading.song.grid.meter_at(bar.tick).beat_ticks
-                yield _Fault(reading, bar, beat).finding()
+                own = alike[bar.start, bar.length - bar.expected] == lines[bar.start]
+                yield _Fault(reading, bar, beat, own).finding()
 
 
 class _Fault:
-    def __init__(self, reading: Reading, bar: Bar, beat: int) -> None:
-        self.reading, self.bar, self.beat = reading, bar, beat
+    def __init__(self, reading: Reading, bar: Bar, beat: int, own: bool) -> None:
+        """``own`` tells whether the bar line ends bars with this fault only, wherever it sounds."""
+        self.reading, self.bar, self.beat, self.own = reading, bar, beat, own
         self.over = bar.length - bar.expected
 
     def finding(self) -> Finding:
@@ -65,7 +75,8 @@ class _Fault:
         last = self.bar.events[-1]
         rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
         longer = [self._resized(last, last.length - self.over, "Lengthen")] if is_plain(self.reading, last) else []
-        return [*longer, Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))]
+        filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.own else []
+        return [*longer, *filled]
 
     def _missing_lines(self) -> list[int]:
         """Where bar lines would stand if each bar were full; empty where a note crosses one, or where what sounds

@@ -10,7 +10,6 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
 from ..song import Note, Song
@@ -21,8 +20,9 @@ from .proof import elsewhere, proven, sound, sounds, struck
 from .properties import PROPERTIES
 from .reading import Reading
 from .sites import CannotEdit, Site
-from .tree import BarLine, Block, Direction, Group, Item, Node, items_in, uses_in
-from .word import Kind, Sign, Word
+from .spot import Spot, holds_after, rest_beside, site_of, spot_of, stretch_of
+from .tree import BarLine, Block, Direction, items_in, uses_in
+from .word import Word
 from .written import ChordSign, Drum, Named, Number, Step
 
 __all__ = [
@@ -40,22 +40,10 @@ __all__ = [
     "set_property",
     "set_syllable",
     "sharing",
-    "site_of",
     "split",
     "use_of",
     "write_out",
 ]
-
-
-@dataclass(frozen=True, slots=True)
-class _Place:
-    """Where a note is written: its item in the tree, the sign inside it, and its neighbours."""
-
-    block: Block
-    item: Item
-    sign: Sign
-    body: tuple[Node, ...]
-    index: int
 
 
 def sharing(reading: Reading, note: int) -> int:
@@ -76,7 +64,7 @@ def use_of(reading: Reading, note: int) -> int | None:
 
 def set_pitch(reading: Reading, note: int, written: str) -> list[TextEdit]:
     """Write a note's pitch anew, as a name or a number. Raises CannotEdit."""
-    place = _place(reading, note)
+    place = spot_of(reading, note)
     if not isinstance(place.sign.what, Named | Number | Step | Drum):
         raise CannotEdit("This note belongs to a chord symbol; write the chord out to change one of its notes.")
     start = place.item.start + place.sign.start
@@ -114,11 +102,11 @@ def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[
         raise CannotEdit("A length is above zero.")
     edits: dict[int, TextEdit] = {}
     for index in notes:
-        place = _place(reading, index)
-        for hold in _holds(place):
+        place = spot_of(reading, index)
+        for hold in holds_after(place):
             edits.setdefault(hold.start, _taken_out(reading.text, hold.start, hold.end))
         start = place.item.start + place.item.word.length_start
-        length = _length(reading, place.item.word, beats / _stretch(reading, place, index))
+        length = _length(reading, place.item.word, beats / stretch_of(reading, place, index))
         edits.setdefault(start, TextEdit(start, place.item.end, length))
     wanted = [(note.voice, note.number, int(beats * beat)) for note, beat in _with_beats(reading, notes)]
 
@@ -138,11 +126,11 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
     for index, level in levels.items():
         if not 1 <= level <= 127:
             raise CannotEdit("A loudness is from 1 to 127.")
-        place = _place(reading, index)
+        place = spot_of(reading, index)
         accent = 16 if place.sign.accent else 0
         if level <= accent:
             raise CannotEdit("An accent makes this note louder than that; take the > out first.")
-        end = max([place.item.end, *(hold.end for hold in _holds(place))])
+        end = max([place.item.end, *(hold.end for hold in holds_after(place))])
         given.setdefault(place.item.start, (end, level - accent, reading.song.notes[index].loudness - accent))
     runs: list[tuple[int, int, int, int]] = []
     for start, (end, level, before) in sorted(given.items()):
@@ -167,9 +155,9 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
 
 def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> list[TextEdit]:
     """Take notes out, leaving a rest where nothing else sounds, or closing up. Raises CannotEdit."""
-    by_item: dict[int, list[_Place]] = {}
+    by_item: dict[int, list[Spot]] = {}
     for index in notes:
-        place = _place(reading, index)
+        place = spot_of(reading, index)
         by_item.setdefault(place.item.start, []).append(place)
     edits = []
     for places in by_item.values():
@@ -181,7 +169,7 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
             body = "&".join(reading.text[item.start + sign.start : item.start + sign.end] for sign in left)
             edits.append(TextEdit(item.start, item.start + item.word.length_start, marks + body))
         elif close_up:
-            edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *_holds(places[0]))]
+            edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *holds_after(places[0]))]
         else:
             edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
     old = reading.song.notes
@@ -199,8 +187,8 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
 
 def insert_after(reading: Reading, note: int, written: str) -> list[TextEdit]:
     """Write a sign after a note and its holds. Raises CannotEdit."""
-    place = _place(reading, note)
-    end = max([place.item.end, *(hold.end for hold in _holds(place))])
+    place = spot_of(reading, note)
+    end = max([place.item.end, *(hold.end for hold in holds_after(place))])
     return [TextEdit(end, end, f" {written}")]
 
 
@@ -238,7 +226,7 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
     """
     if not re.fullmatch(r"[^\s-]*-?", syllable) or "//" in syllable:
         raise CannotEdit("A syllable is written without spaces; a - at its end joins it to the next.")
-    text, item = reading.text, _place(reading, note).item
+    text, item = reading.text, spot_of(reading, note).item
     start = text.rfind("\n", 0, item.start) + 1
     end = text.find("\n", item.end) % (len(text) + 1)
     blocks = (*reading.sheet.voices, *reading.sheet.phrases.values())
@@ -261,14 +249,14 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
 
 def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     """Split a note in two, the first of so many beats; both are struck. Raises CannotEdit."""
-    place = _place(reading, note)
+    place = spot_of(reading, note)
     whole = _beats(reading, note)
     if not 0 < beats < whole:
         raise CannotEdit("A note is split somewhere inside it.")
     head = reading.text[place.item.start : place.item.start + place.item.word.length_start]
-    stretch = _stretch(reading, place, note)
+    stretch = stretch_of(reading, place, note)
     first, second = (_length(reading, place.item.word, part / stretch) for part in (beats, whole - beats))
-    holds = [_taken_out(reading.text, hold.start, hold.end) for hold in _holds(place)]
+    holds = [_taken_out(reading.text, hold.start, hold.end) for hold in holds_after(place)]
     edits = [TextEdit(place.item.start, place.item.end, f"{head}{first} {head}{second}"), *holds]
     chosen, beat = next(_with_beats(reading, [note]))
     ticks = int(beats * beat)
@@ -286,9 +274,9 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
 
 def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
     """Make one note of two that follow each other in one body: the first sounds on. Raises CannotEdit."""
-    one, other = _place(reading, first), _place(reading, second)
+    one, other = spot_of(reading, first), spot_of(reading, second)
     after = [node for node in one.body[one.index + 1 :] if type(node) is not BarLine and type(node) is not Direction]
-    holds = _holds(one)
+    holds = holds_after(one)
     if one.body is not other.body or after[len(holds) : len(holds) + 1] != [other.item]:
         raise CannotEdit("Only notes that follow each other in one line can be joined.")
     edits = [TextEdit(other.item.start, other.item.start + other.item.word.length_start, "-")]
@@ -303,15 +291,17 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
 
     All else stays in its place. Raises CannotEdit where there is not enough rest on that side.
     """
-    place = _place(reading, note)
+    place = spot_of(reading, note)
     item = place.item
-    end = max([item.end, *(hold.end for hold in _holds(place))])
-    later = _rest_beside(reading, place, after=True)
-    earlier = _rest_beside(reading, place, after=False)
+    end = max([item.end, *(hold.end for hold in holds_after(place))])
+    later = rest_beside(reading, place, after=True)
+    earlier = rest_beside(reading, place, after=False)
     ahead, room = (later if beats > 0 else earlier) or (None, Fraction(0))
     amount = abs(beats)
     rest_of_it = place.body[place.index + 1 :]
-    at_end = beats > 0 and all(isinstance(node, BarLine | Direction) or node in _holds(place) for node in rest_of_it)
+    at_end = beats > 0 and all(
+        isinstance(node, BarLine | Direction) or node in holds_after(place) for node in rest_of_it
+    )
     if not amount or (room < amount and not at_end):
         raise CannotEdit("There is not enough rest beside this note to move it into.")
     rest = f"rest{length_text(reading, amount)}"
@@ -365,7 +355,7 @@ def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextE
     """Notes written some semitones away from where they are written."""
     edits: dict[int, TextEdit] = {}
     for index in notes:
-        place = _place(reading, index)
+        place = spot_of(reading, index)
         start = place.item.start + place.sign.start
         if start not in edits:
             written = _written_for(reading, reading.song.notes[index], semitones)
@@ -373,28 +363,11 @@ def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextE
     return list(edits.values())
 
 
-# Where things are written
+# How things are written
 
 
 def _holds_offset(block: Block, offset: int) -> bool:
     return block.body[0].start <= offset < block.body[-1].end
-
-
-def _rest_beside(reading: Reading, place: _Place, after: bool) -> tuple[Item, Fraction] | None:
-    """The rest right after a note and its holds, or right before it, and its beats."""
-    if after:
-        nodes = list(place.body[place.index + 1 + len(_holds(place)) :])
-    else:
-        nodes = list(place.body[: place.index][::-1])
-    beside = next((node for node in nodes if not isinstance(node, BarLine)), None)
-    if not isinstance(beside, Item) or beside.word.kind is not Kind.REST:
-        return None
-    for events in reading.events:
-        for event in events:
-            if event.start == beside.start:
-                beat = reading.song.grid.meter_at(event.tick).beat_ticks
-                return beside, Fraction(event.length, beat)
-    return None
 
 
 def pitch_text(reading: Reading, voice: int, tick: int, number: int) -> str:
@@ -408,57 +381,6 @@ def length_text(reading: Reading, beats: Fraction) -> str:
     """How a length in beats is written after a sign, in ticks where the sheet counts so; nothing for one beat."""
     parts = reading.sheet.settings.ticks
     return f"={beats * parts}" if parts else "" if beats == 1 else f"={beats}"
-
-
-def _place(reading: Reading, index: int) -> _Place:
-    return _place_of(reading, reading.song.notes[index])
-
-
-def _place_of(reading: Reading, note: Note) -> _Place:
-    start, end = note.ink[0]
-    for block in (*reading.sheet.voices, *reading.sheet.phrases.values()):
-        found = _find(block, block.body, start, end)
-        if found is not None:
-            return found
-    raise CannotEdit("The text that writes this note was not found.")
-
-
-def _find(block: Block, body: tuple[Node, ...], start: int, end: int) -> _Place | None:
-    for index, node in enumerate(body):
-        if node.start > start:
-            break
-        if type(node) is Item and node.start <= start and end <= node.end:
-            if node.end - node.start != len(node.word.text):
-                raise CannotEdit("This note is not quite written in the language; apply its hint first.")
-            for sign in node.word.signs:
-                if len(node.word.signs) == 1 or node.start + sign.start == start:
-                    return _Place(block, node, sign, body, index)
-        elif isinstance(node, Group) and node.start <= start < node.end:
-            return _find(block, node.body, start, end)
-    return None
-
-
-def site_of(reading: Reading, note: Note) -> Site:
-    """Where a note is written, read as it is where that note sounds. Raises CannotEdit."""
-    place = _place_of(reading, note)
-    text = place.item.word.text[place.sign.start : place.sign.end]
-    places = reading.places[id(place.block)]
-    octave = min((each.octave for each in places), key=lambda octave: abs(octave - note.pitch.octave))
-    mine = frozenset(each for each in places if each.octave == octave)
-    return Site(place.block, place.item, place.sign, text, reading.song.key_at(note.start), mine)
-
-
-def _holds(place: _Place) -> list[Item]:
-    """The holds right after an item, in its own body."""
-    found = []
-    for node in place.body[place.index + 1 :]:
-        if isinstance(node, Item):
-            if node.word.kind is not Kind.HOLD:
-                break
-            found.append(node)
-        elif isinstance(node, Group) or not isinstance(node, BarLine | Direction):
-            break
-    return found
 
 
 def _written_for(reading: Reading, note: Note, semitones: int) -> str:
@@ -484,13 +406,6 @@ def _length(reading: Reading, word: Word, beats: Fraction) -> str:
     if decimal and (count * 1000).denominator == 1:
         return f"={float(count):g}"
     return f"={count}"
-
-
-def _stretch(reading: Reading, place: _Place, index: int) -> Fraction:
-    """How many times as long a note sounds as it is written: what the groups and phrases around it do to it."""
-    note = reading.song.notes[index]
-    lengths = [reading.own_ticks(item.word, note.start) for item in (place.item, *_holds(place))]
-    return note.length / sum(lengths, Fraction(0))
 
 
 def _with_beats(reading: Reading, notes: Iterable[int]) -> Iterator[tuple[Note, int]]:

@@ -1,0 +1,101 @@
+"""Where a note is written: its sign in the text, and what stands beside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..song import Note
+from .reading import Reading
+from .sites import CannotEdit, Site
+from .tree import BarLine, Block, Direction, Group, Item, Node
+from .word import Kind, Sign
+
+__all__ = ["Spot", "holds_after", "rest_beside", "site_of", "spot_of", "stretch_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """Where a note is written: its item in the tree, the sign inside it, and its neighbours."""
+
+    block: Block
+    item: Item
+    sign: Sign
+    body: tuple[Node, ...]
+    index: int
+
+
+def spot_of(reading: Reading, index: int) -> Spot:
+    """Where a note is written, by its index in the song. Raises CannotEdit."""
+    return _spot_of_note(reading, reading.song.notes[index])
+
+
+def _spot_of_note(reading: Reading, note: Note) -> Spot:
+    start, end = note.ink[0]
+    for block in (*reading.sheet.voices, *reading.sheet.phrases.values()):
+        found = _find(block, block.body, start, end)
+        if found is not None:
+            return found
+    raise CannotEdit("The text that writes this note was not found.")
+
+
+def _find(block: Block, body: tuple[Node, ...], start: int, end: int) -> Spot | None:
+    for index, node in enumerate(body):
+        if node.start > start:
+            break
+        if type(node) is Item and node.start <= start and end <= node.end:
+            if node.end - node.start != len(node.word.text):
+                raise CannotEdit("This note is not quite written in the language; apply its hint first.")
+            for sign in node.word.signs:
+                if len(node.word.signs) == 1 or node.start + sign.start == start:
+                    return Spot(block, node, sign, body, index)
+        elif isinstance(node, Group) and node.start <= start < node.end:
+            return _find(block, node.body, start, end)
+    return None
+
+
+def site_of(reading: Reading, note: Note) -> Site:
+    """Where a note is written, read as it is where that note sounds. Raises CannotEdit."""
+    place = _spot_of_note(reading, note)
+    text = place.item.word.text[place.sign.start : place.sign.end]
+    places = reading.places[id(place.block)]
+    octave = min((each.octave for each in places), key=lambda octave: abs(octave - note.pitch.octave))
+    mine = frozenset(each for each in places if each.octave == octave)
+    return Site(place.block, place.item, place.sign, text, reading.song.key_at(note.start), mine)
+
+
+def holds_after(place: Spot) -> list[Item]:
+    """The holds right after an item, in its own body."""
+    found = []
+    for node in place.body[place.index + 1 :]:
+        if isinstance(node, Item):
+            if node.word.kind is not Kind.HOLD:
+                break
+            found.append(node)
+        elif isinstance(node, Group) or not isinstance(node, BarLine | Direction):
+            break
+    return found
+
+
+def rest_beside(reading: Reading, place: Spot, after: bool) -> tuple[Item, Fraction] | None:
+    """The rest right after a note and its holds, or right before it, and its beats."""
+    if after:
+        nodes = list(place.body[place.index + 1 + len(holds_after(place)) :])
+    else:
+        nodes = list(place.body[: place.index][::-1])
+    beside = next((node for node in nodes if not isinstance(node, BarLine)), None)
+    if not isinstance(beside, Item) or beside.word.kind is not Kind.REST:
+        return None
+    for events in reading.events:
+        for event in events:
+            if event.start == beside.start:
+                beat = reading.song.grid.meter_at(event.tick).beat_ticks
+                return beside, Fraction(event.length, beat)
+    return None
+
+
+def stretch_of(reading: Reading, place: Spot, index: int) -> Fraction:
+    """How many times as long a note sounds as it is written: what the groups and phrases around it do to it."""
+    note = reading.song.notes[index]
+    lengths = [reading.own_ticks(item.word, note.start) for item in (place.item, *holds_after(place))]
+    return note.length / sum(lengths, Fraction(0))
