@@ -31,19 +31,21 @@ class BarLength(Check):
             for event in events
             if event.kind is EventKind.BAR
         )
-        alike = Counter((bar.start, bar.length - bar.expected) for bar in reading.bars)
+        ended: dict[int, list[Bar]] = {}
+        for bar in reading.bars:
+            ended.setdefault(bar.start, []).append(bar)
         for bar in reading.bars:
             if not bar.full:
-                beat = reading.song.grid.meter_at(bar.tick).beat_ticks
-                own = alike[bar.start, bar.length - bar.expected] == lines[bar.start]
-                yield _Fault(reading, bar, beat, own).finding()
+                yield _Fault(reading, bar, ended[bar.start], lines[bar.start]).finding()
 
 
 class _Fault:
-    def __init__(self, reading: Reading, bar: Bar, beat: int, own: bool) -> None:
-        """``own`` tells whether the bar line ends bars with this fault only, wherever it sounds."""
-        self.reading, self.bar, self.beat, self.own = reading, bar, beat, own
+    def __init__(self, reading: Reading, bar: Bar, ended: list[Bar], lines: int) -> None:
+        """``ended`` are all bars that the bar's line ends, this one too, and ``lines`` says how often that sounds."""
+        self.reading, self.bar, self.ended = reading, bar, ended
+        self.beat = reading.song.grid.meter_at(bar.tick).beat_ticks
         self.over = bar.length - bar.expected
+        self.alike = len(ended) == lines and all(each.length - each.expected == self.over for each in ended)
 
     def finding(self) -> Finding:
         holds, asked = self._beats(self.bar.length), self._beats(self.bar.expected)
@@ -61,22 +63,27 @@ class _Fault:
         if self.over % self.bar.expected == 0 and (places := self._missing_lines()):
             fixes.append(Fix("Put the missing bar lines in", tuple(TextEdit(at, at, "| ") for at in places)))
         for event in reversed(self.bar.events):
-            if event.length == self.over and event.kind is not EventKind.HOLD and is_plain(self.reading, event):
+            if event.length == self.over and event.kind is not EventKind.HOLD and self._mends(event):
                 start, end = event.start, event.end
                 while end < len(self.reading.text) and self.reading.text[end] in " \t":
                     end += 1
                 fixes.append(Fix(f"Take out {self._shown(event)}", (TextEdit(start, end, ""),)))
                 break
-        if last.length > self.over and is_plain(self.reading, last):
+        if last.length > self.over and self._mends(last):
             fixes.append(self._resized(last, last.length - self.over, "Shorten"))
         return fixes
 
     def _longer(self) -> list[Fix]:
         last = self.bar.events[-1]
         rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
-        longer = [self._resized(last, last.length - self.over, "Lengthen")] if is_plain(self.reading, last) else []
-        filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.own else []
+        longer = [self._resized(last, last.length - self.over, "Lengthen")] if self._mends(last) else []
+        filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.alike else []
         return [*longer, *filled]
+
+    def _mends(self, event: Event) -> bool:
+        """Whether another length for an event would be its own, and mend every bar that ends in the same line."""
+        everywhere = all(any(each.start == event.start for each in bar.events) for bar in self.ended)
+        return everywhere and is_plain(self.reading, event)
 
     def _missing_lines(self) -> list[int]:
         """Where bar lines would stand if each bar were full; empty where a note crosses one, or where what sounds
