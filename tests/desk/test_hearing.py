@@ -10,6 +10,7 @@ import pytest
 from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 
+from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound import rendered
 from null_sink import NullSink, StallWatch, disturb, lags, murmur
 
@@ -82,15 +83,15 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
 
 
 def test_a_note_edited_while_it_plays_is_heard(desk, qtbot, sink):
-    desk.document.text_document.setPlainText("tempo: 60\nvoice A\n  sound: organ pipe\n  A4=6")
+    desk.document.text_document.setPlainText("tempo: 60\nvoice A\n  sound: organ pipe\n  A4=9")
     sink.record()
     desk.listening.play_all()
-    QTest.qWait(1500)
+    qtbot.waitUntil(lambda: desk.player.tick > 3 * Q, timeout=20_000)
     desk.editor.select(0, 0)
     at = desk.document.reading.text.index("A4")
     desk.editor.select(at, at + 2)
     desk.editor.textCursor().insertText("A5")
-    QTest.qWait(1500)
+    qtbot.waitUntil(lambda: desk.player.tick > 6 * Q, timeout=20_000)
     desk.player.stop()
     sound = sink.recorded()
 
