@@ -71,6 +71,12 @@ def edited(text, edit, *arguments):
         ("C4 - D4", split, (0, F(3, 2)), "C4=3/2 C4=1/2 D4"),
         ("C4 | D4=2 E4", join, (0, 1), "C4 | -=2 E4"),
         ("phrase p\n(C4 D4) x2\nvoice V\np", move_pitch, ([1], 2), "phrase p\n(C4 E4) x2\nvoice V\np"),
+        ("(C4 D4) stretched 2", set_length, ([1], F(3)), "(C4 D4=3/2) stretched 2"),
+        ("(C4 D4=2) squeezed 2", set_length, ([1], F(2)), "(C4 D4=4) squeezed 2"),
+        ("(C4=2 D4) stretched 3", split, (0, F(3, 2)), "(C4=1/2 C4=3/2 D4) stretched 3"),
+        ("{Am rising}=3", set_length, ([0], F(2)), "{Am rising}=6"),
+        ("(C4 E4 G4) upside-down", move_pitch, ([1], 1), "(C4 Eb4 G4) upside-down"),
+        ("(C4 E4 rest) backwards", delete, ([1],), "(rest E4 rest) backwards"),
     ],
 )
 def test_an_edit_touches_only_the_signs_concerned(text, edit, arguments, expected):
@@ -106,6 +112,21 @@ def test_one_use_of_a_phrase_is_written_out_and_sounds_the_same():
         write_out(read(text), text.index("G4"))
 
 
+@pytest.mark.parametrize(
+    ("phrase", "written"),
+    [
+        ("octave: 5\n  C ^3 60 G3", "(C5 E5 60 G3)"),
+        ("octave: 3\n  {Am} {C rising}=3 >E&G", "({Am 3} {C 3 rising}=3 >E3&G3)"),
+        ("octave: 2\n  ('^1 ^8) x2 // low", "(('C2 C3) x2)"),
+    ],
+)
+def test_what_a_phrase_s_octave_says_is_written_with_it(phrase, written):
+    text = f"key: C major\nphrase p\n  {phrase}\nvoice V\n  p p\n"
+    after = edited(text, write_out, text.rindex("p p"))
+    assert after.endswith(f"\n  {written} p\n")
+    assert [note[:5] for note in read(after).song.notes] == [note[:5] for note in read(text).song.notes]
+
+
 @given(
     st.lists(st.sampled_from(["C4", "E4", "67", "rest=2", "B3=1/2"]), min_size=1, max_size=8).map(" ".join), st.data()
 )
@@ -133,6 +154,10 @@ def test_shared_ink_is_counted_beforehand_and_changes_everywhere():
     [
         ("{Am} C4", set_pitch, (0, "C4")), ("G9", move_pitch, ([0], 1)), ("C4", set_length, ([0], F(0))),
         ("C4", set_loudness, ({0: 200},)), (">C4", set_loudness, ({0: 10},)), ("C4", split, (0, F(1))), ("C4 D4", move_in_time, (0, F(1))), ("C4 rest D4", join, (0, 1)),
+        ("(C4 E4)=2", set_length, ([0], F(1, 2))), ("(C4 E4 G4) upside-down", move_pitch, ([0], 1)),
+        ("(C4 E4 G4) upside-down", delete, ([0],)), ("{Am rising}=3", split, (0, F(1))),
+        ("C4 {Am rising}=3", join, (0, 1)), ("(C4 E4) backwards", set_loudness, ({0: 40},)),
+        ("C4 (D4 rest)=1", move_in_time, (1, F(1, 2))),
         ("A 4", set_pitch, (0, "C4")), ("voice V\nsound: drum kit\nkick", move_pitch, ([0], 1)),
     ],
 )  # fmt: skip
