@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from fractions import Fraction
 
 from ..song import Note, Song
@@ -64,11 +64,11 @@ def use_of(reading: Reading, note: int) -> int | None:
 
 def set_pitch(reading: Reading, note: int, written: str) -> list[TextEdit]:
     """Write a note's pitch anew, as a name or a number. Raises CannotEdit."""
-    place = spot_of(reading, note)
-    if not isinstance(place.sign.what, Named | Number | Step | Drum):
+    spot = spot_of(reading, note)
+    if not isinstance(spot.sign.what, Named | Number | Step | Drum):
         raise CannotEdit("This note belongs to a chord symbol; write the chord out to change one of its notes.")
-    start = place.item.start + place.sign.start
-    return [TextEdit(start, start + place.sign.end - place.sign.start, written)]
+    start = spot.item.start + spot.sign.start
+    return [TextEdit(start, start + spot.sign.end - spot.sign.start, written)]
 
 
 def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextEdit]:
@@ -102,17 +102,18 @@ def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[
         raise CannotEdit("A length is above zero.")
     edits: dict[int, TextEdit] = {}
     for index in notes:
-        place = spot_of(reading, index)
-        for hold in holds_after(place):
+        spot = spot_of(reading, index)
+        for hold in holds_after(spot):
             edits.setdefault(hold.start, _taken_out(reading.text, hold.start, hold.end))
-        start = place.item.start + place.item.word.length_start
-        length = _length(reading, place.item.word, beats / stretch_of(reading, place, index))
-        edits.setdefault(start, TextEdit(start, place.item.end, length))
-    wanted = [(note.voice, note.number, int(beats * beat)) for note, beat in _with_beats(reading, notes)]
+        start = spot.item.start + spot.item.word.length_start
+        length = _length(reading, spot.item.word, beats / stretch_of(reading, spot, index))
+        edits.setdefault(start, TextEdit(start, spot.item.end, length))
+    chosen = [reading.song.notes[index] for index in notes]
+    wanted = Counter((note.voice, note.number, int(beats * _beat(reading, note))) for note in chosen)
 
     def right(song: Song) -> bool:
         there = Counter((note.voice, note.number, note.length) for note in song.notes)
-        return struck(song.notes) == struck(reading.song.notes) and not Counter(wanted) - there
+        return struck(song.notes) == struck(reading.song.notes) and not wanted - there
 
     return proven(reading, list(edits.values()), right)
 
@@ -123,15 +124,17 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
     Notes that follow each other and change alike are put between one pair of directions.
     """
     given: dict[int, tuple[int, int, int]] = {}
+    written: set[int] = set()  # where the notes stand that are to change: all that is struck together
     for index, level in levels.items():
         if not 1 <= level <= 127:
             raise CannotEdit("A loudness is from 1 to 127.")
-        place = spot_of(reading, index)
-        accent = 16 if place.sign.accent else 0
+        spot = spot_of(reading, index)
+        accent = 16 if spot.sign.accent else 0
         if level <= accent:
             raise CannotEdit("An accent makes this note louder than that; take the > out first.")
-        end = max([place.item.end, *(hold.end for hold in holds_after(place))])
-        given.setdefault(place.item.start, (end, level - accent, reading.song.notes[index].loudness - accent))
+        end = max([spot.item.end, *(hold.end for hold in holds_after(spot))])
+        written |= {spot.item.start, *(spot.item.start + sign.start for sign in spot.item.word.signs)}
+        given.setdefault(spot.item.start, (end, level - accent, reading.song.notes[index].loudness - accent))
     runs: list[tuple[int, int, int, int]] = []
     for start, (end, level, before) in sorted(given.items()):
         if runs and runs[-1][2:] == (level, before) and not reading.text[runs[-1][1] : start].strip(" \t|"):
@@ -141,14 +144,15 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
     edits = []
     for start, end, level, before in runs:
         edits += [TextEdit(start, start, f"[{level}] "), TextEdit(end, end, f" [{before}]")]
-    signs = [(start, end) for start, (end, _, _) in given.items()]
+    old = reading.song.notes
 
     def right(song: Song) -> bool:
-        same = all(
-            old.loudness == new.loudness or any(start <= old.ink[0][0] < end for start, end in signs)
-            for old, new in zip(reading.song.notes, song.notes, strict=True)
-        )
-        return same and all(song.notes[index].loudness == level for index, level in levels.items())
+        new = song.notes
+        changed = {
+            before.ink[0][0] for before, after in zip(old, new, strict=False) if before.loudness != after.loudness
+        }
+        as_asked = len(new) == len(old) and all(new[index].loudness == level for index, level in levels.items())
+        return as_asked and changed <= written
 
     return proven(reading, edits, right)
 
@@ -157,19 +161,19 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
     """Take notes out, leaving a rest where nothing else sounds, or closing up. Raises CannotEdit."""
     by_item: dict[int, list[Spot]] = {}
     for index in notes:
-        place = spot_of(reading, index)
-        by_item.setdefault(place.item.start, []).append(place)
+        spot = spot_of(reading, index)
+        by_item.setdefault(spot.item.start, []).append(spot)
     edits = []
-    for places in by_item.values():
-        item = places[0].item
-        gone = {place.sign.start for place in places}
+    for spots in by_item.values():
+        item = spots[0].item
+        gone = {spot.sign.start for spot in spots}
         left = [sign for sign in item.word.signs if sign.start not in gone]
         if left:
             marks = reading.text[item.start : item.start + item.word.signs[0].start]
             body = "&".join(reading.text[item.start + sign.start : item.start + sign.end] for sign in left)
             edits.append(TextEdit(item.start, item.start + item.word.length_start, marks + body))
         elif close_up:
-            edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *holds_after(places[0]))]
+            edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *holds_after(spots[0]))]
         else:
             edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
     old = reading.song.notes
@@ -187,8 +191,8 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
 
 def insert_after(reading: Reading, note: int, written: str) -> list[TextEdit]:
     """Write a sign after a note and its holds. Raises CannotEdit."""
-    place = spot_of(reading, note)
-    end = max([place.item.end, *(hold.end for hold in holds_after(place))])
+    spot = spot_of(reading, note)
+    end = max([spot.item.end, *(hold.end for hold in holds_after(spot))])
     return [TextEdit(end, end, f" {written}")]
 
 
@@ -249,16 +253,17 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
 
 def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     """Split a note in two, the first of so many beats; both are struck. Raises CannotEdit."""
-    place = spot_of(reading, note)
-    whole = _beats(reading, note)
+    spot = spot_of(reading, note)
+    chosen = reading.song.notes[note]
+    beat = _beat(reading, chosen)
+    whole = Fraction(chosen.length, beat)
     if not 0 < beats < whole:
         raise CannotEdit("A note is split somewhere inside it.")
-    head = reading.text[place.item.start : place.item.start + place.item.word.length_start]
-    stretch = stretch_of(reading, place, note)
-    first, second = (_length(reading, place.item.word, part / stretch) for part in (beats, whole - beats))
-    holds = [_taken_out(reading.text, hold.start, hold.end) for hold in holds_after(place)]
-    edits = [TextEdit(place.item.start, place.item.end, f"{head}{first} {head}{second}"), *holds]
-    chosen, beat = next(_with_beats(reading, [note]))
+    head = reading.text[spot.item.start : spot.item.start + spot.item.word.length_start]
+    stretch = stretch_of(reading, spot, note)
+    first, second = (_length(reading, spot.item.word, part / stretch) for part in (beats, whole - beats))
+    holds = [_taken_out(reading.text, hold.start, hold.end) for hold in holds_after(spot)]
+    edits = [TextEdit(spot.item.start, spot.item.end, f"{head}{first} {head}{second}"), *holds]
     ticks = int(beats * beat)
     wanted = {
         (chosen.voice, chosen.start, ticks, chosen.number),
@@ -289,19 +294,18 @@ def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
 def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     """Move a note, with what is struck with it, later or (below zero) earlier, into the rest beside it.
 
-    All else stays in its place. Raises CannotEdit where there is not enough rest on that side.
+    All else stays in its spot. Raises CannotEdit where there is not enough rest on that side.
     """
-    place = spot_of(reading, note)
-    item = place.item
-    end = max([item.end, *(hold.end for hold in holds_after(place))])
-    later = rest_beside(reading, place, after=True)
-    earlier = rest_beside(reading, place, after=False)
+    spot = spot_of(reading, note)
+    item = spot.item
+    holds = holds_after(spot)
+    end = max([item.end, *(hold.end for hold in holds)])
+    later = rest_beside(reading, spot, after=True)
+    earlier = rest_beside(reading, spot, after=False)
     ahead, room = (later if beats > 0 else earlier) or (None, Fraction(0))
     amount = abs(beats)
-    rest_of_it = place.body[place.index + 1 :]
-    at_end = beats > 0 and all(
-        isinstance(node, BarLine | Direction) or node in holds_after(place) for node in rest_of_it
-    )
+    after = [node for node in spot.body[spot.index + 1 :] if not isinstance(node, BarLine | Direction)]
+    at_end = beats > 0 and after == holds
     if not amount or (room < amount and not at_end):
         raise CannotEdit("There is not enough rest beside this note to move it into.")
     rest = f"rest{length_text(reading, amount)}"
@@ -312,9 +316,10 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
         edits.append(
             TextEdit(ahead.start + ahead.word.length_start, ahead.end, _length(reading, ahead.word, room - amount))
         )
-    chosen, beat = next(_with_beats(reading, [note]))
+    chosen = reading.song.notes[note]
+    start = chosen.start + int(beats * _beat(reading, chosen))
     wanted = elsewhere(reading, item)
-    wanted[chosen.voice, chosen.start + int(beats * beat), chosen.length, chosen.number] += 1
+    wanted[chosen.voice, start, chosen.length, chosen.number] += 1
     return proven(reading, edits, lambda song: not wanted - sounds(song.notes))
 
 
@@ -355,8 +360,8 @@ def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextE
     """Notes written some semitones away from where they are written."""
     edits: dict[int, TextEdit] = {}
     for index in notes:
-        place = spot_of(reading, index)
-        start = place.item.start + place.sign.start
+        spot = spot_of(reading, index)
+        start = spot.item.start + spot.sign.start
         if start not in edits:
             written = _written_for(reading, reading.song.notes[index], semitones)
             edits[start] = set_pitch(reading, index, written)[0]
@@ -408,16 +413,9 @@ def _length(reading: Reading, word: Word, beats: Fraction) -> str:
     return f"={count}"
 
 
-def _with_beats(reading: Reading, notes: Iterable[int]) -> Iterator[tuple[Note, int]]:
-    """Notes, and the ticks of the beat where each begins."""
-    for index in notes:
-        note = reading.song.notes[index]
-        yield note, reading.song.grid.meter_at(note.start).beat_ticks
-
-
-def _beats(reading: Reading, index: int) -> Fraction:
-    note = reading.song.notes[index]
-    return Fraction(note.length, reading.song.grid.meter_at(note.start).beat_ticks)
+def _beat(reading: Reading, note: Note) -> int:
+    """The ticks of the beat where a note begins."""
+    return reading.song.grid.meter_at(note.start).beat_ticks
 
 
 def _taken_out(text: str, start: int, end: int) -> TextEdit:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -40,34 +41,33 @@ def _spot_of_note(reading: Reading, note: Note) -> Spot:
 
 
 def _find(block: Block, body: tuple[Node, ...], start: int, end: int) -> Spot | None:
-    for index, node in enumerate(body):
-        if node.start > start:
-            break
-        if type(node) is Item and node.start <= start and end <= node.end:
-            if node.end - node.start != len(node.word.text):
-                raise CannotEdit("This note is not quite written in the language; apply its hint first.")
-            for sign in node.word.signs:
-                if len(node.word.signs) == 1 or node.start + sign.start == start:
-                    return Spot(block, node, sign, body, index)
-        elif isinstance(node, Group) and node.start <= start < node.end:
-            return _find(block, node.body, start, end)
-    return None
+    index = bisect_right(body, start, key=lambda node: node.start) - 1
+    node = body[index] if index >= 0 else None
+    if isinstance(node, Group) and start < node.end:
+        return _find(block, node.body, start, end)
+    if not isinstance(node, Item) or end > node.end:
+        return None
+    if node.end - node.start != len(node.word.text):
+        raise CannotEdit("This note is not quite written in the language; apply its hint first.")
+    signs = node.word.signs
+    sign = next((sign for sign in signs if len(signs) == 1 or node.start + sign.start == start), None)
+    return Spot(block, node, sign, body, index) if sign is not None else None
 
 
 def site_of(reading: Reading, note: Note) -> Site:
     """Where a note is written, read as it is where that note sounds. Raises CannotEdit."""
-    place = _spot_of_note(reading, note)
-    text = place.item.word.text[place.sign.start : place.sign.end]
-    places = reading.places[id(place.block)]
+    spot = _spot_of_note(reading, note)
+    text = spot.item.word.text[spot.sign.start : spot.sign.end]
+    places = reading.places[id(spot.block)]
     octave = min((each.octave for each in places), key=lambda octave: abs(octave - note.pitch.octave))
     mine = frozenset(each for each in places if each.octave == octave)
-    return Site(place.block, place.item, place.sign, text, reading.song.key_at(note.start), mine)
+    return Site(spot.block, spot.item, spot.sign, text, reading.song.key_at(note.start), mine)
 
 
-def holds_after(place: Spot) -> list[Item]:
+def holds_after(spot: Spot) -> list[Item]:
     """The holds right after an item, in its own body."""
     found = []
-    for node in place.body[place.index + 1 :]:
+    for node in spot.body[spot.index + 1 :]:
         if isinstance(node, Item):
             if node.word.kind is not Kind.HOLD:
                 break
@@ -77,12 +77,12 @@ def holds_after(place: Spot) -> list[Item]:
     return found
 
 
-def rest_beside(reading: Reading, place: Spot, after: bool) -> tuple[Item, Fraction] | None:
+def rest_beside(reading: Reading, spot: Spot, after: bool) -> tuple[Item, Fraction] | None:
     """The rest right after a note and its holds, or right before it, and its beats."""
     if after:
-        nodes = list(place.body[place.index + 1 + len(holds_after(place)) :])
+        nodes = list(spot.body[spot.index + 1 + len(holds_after(spot)) :])
     else:
-        nodes = list(place.body[: place.index][::-1])
+        nodes = list(spot.body[: spot.index][::-1])
     beside = next((node for node in nodes if not isinstance(node, BarLine)), None)
     if not isinstance(beside, Item) or beside.word.kind is not Kind.REST:
         return None
@@ -94,8 +94,8 @@ def rest_beside(reading: Reading, place: Spot, after: bool) -> tuple[Item, Fract
     return None
 
 
-def stretch_of(reading: Reading, place: Spot, index: int) -> Fraction:
+def stretch_of(reading: Reading, spot: Spot, index: int) -> Fraction:
     """How many times as long a note sounds as it is written: what the groups and phrases around it do to it."""
     note = reading.song.notes[index]
-    lengths = [reading.own_ticks(item.word, note.start) for item in (place.item, *holds_after(place))]
+    lengths = [reading.own_ticks(item.word, note.start) for item in (spot.item, *holds_after(spot))]
     return note.length / sum(lengths, Fraction(0))
