@@ -7,7 +7,6 @@ from pathlib import Path
 
 import click
 
-from ..checks import checked_reading
 from ..desk.demo import demo_folder
 from ..files import read_text
 from .open import has_display
@@ -28,6 +27,8 @@ def demo() -> int:
 
 def _without_display(folder: Path) -> int:
     """With no display: the tunes in words, and the desk in a picture."""
+    from ..checks import checked_reading
+
     click.echo("There is no display here, so the Lake Orrin shelf is shown in words:\n")
     for path in sorted(folder.glob("*.chick")):
         song = checked_reading(read_text(path)).song

@@ -4,31 +4,37 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Sequence
+from importlib import import_module
 
 import click
 
 from .. import __version__
 from ..files import FileFault
-from .check import check
-from .demo import demo
-from .notes import notes
 from .open import open_desk
-from .play import play
-from .render import render
-from .status import Refused
-from .tidy import tidy
-from .transpose import transpose
+from .refusal import Refused
 
 __all__ = ["main"]
+
+_COMMANDS = ("check", "demo", "notes", "play", "render", "tidy", "transpose")
+"""Each is a function in the module of its name, which is loaded when it is used: the desk waits for none of them."""
 
 
 class _Commands(click.Group):
     """The commands; a first word that is none of them is a tune to open in the desk."""
 
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(_COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name not in _COMMANDS:
+            return None
+        command: click.Command = getattr(import_module(f".{cmd_name}", __package__), cmd_name)
+        return command
+
     def resolve_command(
         self, ctx: click.Context, args: list[str]
     ) -> tuple[str | None, click.Command | None, list[str]]:
-        if args and args[0] not in self.commands:
+        if args and args[0] not in _COMMANDS:
             return "open", open_desk, args
         return super().resolve_command(ctx, args)
 
@@ -43,10 +49,6 @@ def _chickadee(context: click.Context) -> None:
     """
     if context.invoked_subcommand is None:
         context.invoke(open_desk)
-
-
-for _command in (check, notes, render, play, transpose, tidy, demo):
-    _chickadee.add_command(_command)
 
 
 def main(arguments: Sequence[str] | None = None) -> None:

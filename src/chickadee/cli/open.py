@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from .status import Refused
+from .refusal import Refused
 
 __all__ = ["has_display", "open_desk"]
 

@@ -7,7 +7,8 @@ import signal
 
 import click
 
-from .status import Bars, Refused, chosen_bars, music_status, opened
+from .refusal import Refused
+from .status import Bars, chosen_bars, music_status, opened
 
 __all__ = ["play"]
 

@@ -12,7 +12,8 @@ from ..formats import smf
 from ..song import Song, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
-from .status import Bars, Refused, chosen_bars, music_status, opened
+from .refusal import Refused
+from .status import Bars, chosen_bars, music_status, opened
 
 __all__ = ["render"]
 

@@ -11,12 +11,9 @@ from ..checks import USUAL, checked_reading, profile_for
 from ..files import decode, read_text
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
+from .refusal import Refused
 
-__all__ = ["Bars", "Refused", "chosen_bars", "music_status", "opened"]
-
-
-class Refused(Exception):  # noqa: N818 - a sentence for the user
-    """A command could not be carried out; its text is the one sentence that says why."""
+__all__ = ["Bars", "chosen_bars", "music_status", "opened"]
 
 
 def opened(name: str, by_folder: bool = False) -> Reading:

@@ -10,7 +10,8 @@ from ..files import FileFault, write_text
 from ..reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended, to_key
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
 from ..theory import IntervalNameError, KeyNameError, read_interval, read_key
-from .status import Refused, music_status, opened
+from .refusal import Refused
+from .status import music_status, opened
 
 __all__ = ["transpose"]
 
