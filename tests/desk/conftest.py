@@ -11,11 +11,10 @@ from fractions import Fraction
 import pytest
 from PyQt6.QtCore import Qt
 
-from chickadee.desk.app import application, destroy
+from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.keyboard.panel import JUST_PLAY
 from chickadee.desk.theme import DAY, Look
 from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
-from chickadee.desk.window import DeskWindow
 
 
 @pytest.fixture(scope="session")
@@ -24,18 +23,19 @@ def qapp_cls():
 
 
 @pytest.fixture(scope="session")
-def only_window(qapp):
-    window = DeskWindow()
-    yield window
-    window.player.close()
-    window.keeping.close()
+def only_desk(qapp):
+    window = shown_window()
+    desk = furnish(window)
+    yield desk
+    desk.player.close()
+    desk.keeping.close()
     destroy(window)
 
 
 @pytest.fixture
-def desk(qtbot, tmp_path, only_window):
-    """A shown desk with an empty tune, whose shelf is an empty folder, as if just opened."""
-    window, action = only_window, only_window.actions_by_text
+def desk(qtbot, tmp_path, only_desk):
+    """A desk in a shown window, with an empty tune, whose shelf is an empty folder, as if just opened."""
+    desk, window, action = only_desk, only_desk.window(), only_desk.actions_by_text
     for name, on in (
         ("Evening theme", False),
         ("Projector", False),
@@ -50,34 +50,34 @@ def desk(qtbot, tmp_path, only_window):
         action[name].setChecked(on)
     for title in ROWS:
         action[f"Row: {title}"].setChecked(title in USUAL_ROWS)
-    window.change_rows()
-    if window.look != Look(DAY):
-        window.apply_look()
-    window.toggle_shelf()
-    window.toggle_keyboard()
-    window.keyboard.play_on_keys(False)
-    window.keyboard.use_for(JUST_PLAY)
-    window.keyboard.octave = 4
-    window.timeline.set_grid(Fraction(1))
+    desk.change_rows()
+    if desk.look != Look(DAY):
+        desk.apply_look()
+    desk.toggle_shelf()
+    desk.toggle_keyboard()
+    desk.keyboard.play_on_keys(False)
+    desk.keyboard.use_for(JUST_PLAY)
+    desk.keyboard.octave = 4
+    desk.timeline.set_grid(Fraction(1))
     window.setWindowState(Qt.WindowState.WindowNoState)
     window.resize(1280, 800)
-    window.strip.speed.setValue(100)
-    window.strip.level.setValue(50)
-    window.listening.wish(round=False, click=False, count_in=False)
-    window.find_bar.find_field.clear()
-    window.find_bar.replace_field.clear()
-    window.filing.folder = tmp_path
-    window.shelf.show_folder(tmp_path)
-    window.document.new()
-    window.notice.hide()
-    window.timeline.zoom_to_usual()
+    desk.strip.speed.setValue(100)
+    desk.strip.level.setValue(50)
+    desk.listening.wish(round=False, click=False, count_in=False)
+    desk.find_bar.find_field.clear()
+    desk.find_bar.replace_field.clear()
+    desk.filing.folder = tmp_path
+    desk.shelf.show_folder(tmp_path)
+    desk.document.new()
+    desk.notice.hide()
+    desk.timeline.zoom_to_usual()
     window.show()
     window.activateWindow()
     qtbot.waitExposed(window)
-    yield window
-    window.player.stop()
-    window.player.silence()
-    window.filing.wait()
-    window.find_bar.put_away()
-    for patched, name in ((window.taster, "play"), (window.editor, "hasFocus")):
+    yield desk
+    desk.player.stop()
+    desk.player.silence()
+    desk.filing.wait()
+    desk.find_bar.put_away()
+    for patched, name in ((desk.taster, "play"), (desk.editor, "hasFocus")):
         vars(patched).pop(name, None)

@@ -6,7 +6,7 @@ import sys
 
 import pytest
 import soundfile
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QProgressDialog, QPushButton
 
@@ -218,7 +218,7 @@ def test_unsaved_changes_are_asked_about_before_they_could_be_lost(qtbot, desk, 
     answer(monkeypatch, QMessageBox.StandardButton.Cancel)
     desk.open_path(other)
     assert desk.document.reading.text == "C4\n"
-    assert not desk.close()
+    assert not desk.window().close()
     qtbot.keyClick(desk.editor, KEY.Key_N, CONTROL)
     assert desk.document.reading.text == "C4\n"
     answer(monkeypatch, QMessageBox.StandardButton.Save)
@@ -228,7 +228,7 @@ def test_unsaved_changes_are_asked_about_before_they_could_be_lost(qtbot, desk, 
     assert desk.document.reading.text == "G4"
     qtbot.keyClicks(desk.editor, "x")
     answer(monkeypatch, QMessageBox.StandardButton.Discard)
-    assert desk.close()
+    assert desk.window().close()
     assert other.read_text() == "G4"
 
 
@@ -411,27 +411,3 @@ def test_a_very_long_title_and_three_hundred_notes_fit(qtbot, desk, tmp_path):
     assert len(numbers(desk)) == 300
     QApplication.processEvents()
     assert desk.grab().width() == 1280
-
-
-def test_the_window_opens_on_a_file(monkeypatch, tmp_path):
-    path = tmp_path / "a.chick"
-    path.write_text("C4 E4")
-    opened = []
-
-    def finish(application):
-        QTimer.singleShot(
-            50,
-            lambda: opened.extend(w.document.name for w in application.topLevelWidgets() if hasattr(w, "document")),
-        )
-        QTimer.singleShot(80, application.closeAllWindows)
-        QTimer.singleShot(120, application.quit)
-        return original()
-
-    application = app.application()
-    original = application.exec
-    monkeypatch.setattr(app, "application", lambda: application)
-    monkeypatch.setattr(application, "exec", lambda: finish(application), raising=False)
-    hook = sys.excepthook
-    assert app.run(path) == 0
-    sys.excepthook = hook
-    assert "a.chick" in opened

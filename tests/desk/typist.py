@@ -9,14 +9,12 @@ import time
 
 from PyQt6.QtTest import QTest
 
-from chickadee.desk.app import application
-from chickadee.desk.window import DeskWindow
+from chickadee.desk.app import application, furnish, shown_window
 
 if __name__ == "__main__":
-    app, chance = application(), random.Random(int(sys.argv[1]))
-    desk = DeskWindow()
+    app, chance, window = application(), random.Random(int(sys.argv[1])), shown_window()
+    desk = furnish(window)
     desk.player.open = lambda: None
-    desk.show()
     desk.document.text_document.setPlainText(f"title: Typed {sys.argv[1]}\nvoice A\n  C4 D4\n")
     while True:
         sign = chance.choice(["C4 ", "66=1/2 ", "| ", "rest ", "\n  ", "♯"])

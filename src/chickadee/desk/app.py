@@ -5,14 +5,18 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from .window import DeskWindow
 
-__all__ = ["application", "destroy", "picture", "run"]
+if TYPE_CHECKING:
+    from .desk import Desk
+
+__all__ = ["application", "destroy", "furnish", "picture", "run", "shown_window"]
 
 
 def application() -> QApplication:
@@ -22,8 +26,8 @@ def application() -> QApplication:
         return app
     QApplication.setApplicationName("Chickadee")
     QApplication.setDesktopFileName("chickadee")
+    QApplication.setStyle("Fusion")
     app = QApplication(sys.argv[:1])
-    app.setStyle("Fusion")
     app.setWindowIcon(QIcon.fromTheme("chickadee"))
     return app
 
@@ -31,16 +35,32 @@ def application() -> QApplication:
 def run(file: Path | None = None, folder: Path | None = None) -> int:
     """Open the desk, on a tune or a folder where one is given, until it is closed."""
     app = application()
-    window = DeskWindow(file if file and file.is_dir() else folder)
-    sys.excepthook = lambda kind, fault, trace: _fault(window, kind, fault, trace)
-    window.show()
+    window = shown_window(file)
+    desk = furnish(window, file, folder)
+    sys.excepthook = lambda kind, fault, trace: _fault(desk, kind, fault, trace)
     if file is None and folder is None:
-        window.welcome()
-    if file and not file.is_dir():
-        QTimer.singleShot(0, lambda: window.open_path(file))
+        desk.welcome()
     status = app.exec()
     destroy(window)
     return status
+
+
+def shown_window(file: Path | None = None) -> DeskWindow:
+    """The window, already on the screen, with nothing in it but a tune's name."""
+    window = DeskWindow(file.name if file else "New tune")
+    window.show_at_once()
+    return window
+
+
+def furnish(window: DeskWindow, file: Path | None = None, folder: Path | None = None) -> Desk:
+    """Lay a desk into a window, with a tune or a folder where one is given."""
+    from .desk import Desk  # and with it NumPy, the whole core and every view
+
+    desk = Desk(file if file and file.is_dir() else folder)
+    window.lay(desk)
+    if file and not file.is_dir():
+        desk.open_path(file)
+    return desk
 
 
 def destroy(window: DeskWindow) -> None:
@@ -52,23 +72,23 @@ def destroy(window: DeskWindow) -> None:
 def picture(file: Path, folder: Path, goal: Path) -> None:
     """Save a picture of the desk on a tune as a PNG file, without a screen."""
     app = application()
-    window = DeskWindow(folder)
+    window = DeskWindow(file.name)
     window.resize(1280, 800)
-    window.open_path(file)
-    window.shelf.read_all()
+    desk = furnish(window, file, folder)
+    desk.shelf.read_all()
     window.show()
     app.processEvents()
     window.grab().save(str(goal))
     destroy(window)
 
 
-def _fault(window: DeskWindow, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
+def _fault(desk: Desk, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
     """A fault of our own: the tune stays, and one sentence says what to do."""
     if issubclass(kind, KeyboardInterrupt):
-        window.close()
+        desk.quit()
         return
     place = trace
     while place is not None and place.tb_next is not None:
         place = place.tb_next
     where = f" ({kind.__name__} in {place.tb_frame.f_code.co_name})" if place else ""
-    window.notice.say(f"Something went wrong inside Chickadee{where}. Your tune is still here; please save it.")
+    desk.notice.say(f"Something went wrong inside Chickadee{where}. Your tune is still here; please save it.")

@@ -12,19 +12,19 @@ from .actions import ActionSpec
 from .timeline.rows import ROWS
 
 if TYPE_CHECKING:
-    from .window import DeskWindow
+    from .desk import Desk
 
 __all__ = ["action_specs"]
 
 _KEYS = QKeySequence.StandardKey
 
 
-def action_specs(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def action_specs(desk: Desk) -> tuple[ActionSpec, ...]:
     """All actions, menu by menu."""
     return (*_song(desk), *_edit(desk), *_notes(desk), *_listen(desk), *_view(desk), *_help(desk))
 
 
-def _song(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _song(desk: Desk) -> tuple[ActionSpec, ...]:
     return (
         ActionSpec("Song", "&New tune", _KEYS.New, "Begin an empty tune", desk.filing.new),
         ActionSpec("Song", "&Open…", _KEYS.Open, "Open a tune from a file", desk.filing.open),
@@ -39,11 +39,11 @@ def _song(desk: DeskWindow) -> tuple[ActionSpec, ...]:
             desk.filing.export_midi,
         ),
         ActionSpec("Song", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file", desk.filing.export_sound),
-        ActionSpec("Song", "&Quit", "Ctrl+Q", "Close the window", desk.close),
+        ActionSpec("Song", "&Quit", "Ctrl+Q", "Close the window", desk.quit),
     )
 
 
-def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _edit(desk: Desk) -> tuple[ActionSpec, ...]:
     return (
         ActionSpec("Edit", "&Undo", _KEYS.Undo, "Take the last change back", lambda: desk.editor.undo()),
         ActionSpec("Edit", "&Redo", _KEYS.Redo, "Make the change again", lambda: desk.editor.redo()),
@@ -104,7 +104,7 @@ def _edit(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     )
 
 
-def _notes(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _notes(desk: Desk) -> tuple[ActionSpec, ...]:
     def note(text: str, keys: str, hint: str, slot: Callable[[], object]) -> ActionSpec:
         return ActionSpec("Notes", text, keys, hint, slot)
 
@@ -146,7 +146,7 @@ def _notes(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     )  # fmt: skip
 
 
-def _rows(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _rows(desk: Desk) -> tuple[ActionSpec, ...]:
     return tuple(
         ActionSpec(
             "View", f"Row: {title}", None, f"Show the row {title} under the roll", desk.change_rows, checkable=True
@@ -155,7 +155,7 @@ def _rows(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     )
 
 
-def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _listen(desk: Desk) -> tuple[ActionSpec, ...]:
     return (
         ActionSpec(
             "Listen", "&Play or stop", "F5", "Play from the chosen note, or stop", desk.listening.play_or_stop
@@ -230,7 +230,7 @@ def _listen(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     )
 
 
-def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _view(desk: Desk) -> tuple[ActionSpec, ...]:
     def panel(name: str, text: str, digit: int, hint: str) -> ActionSpec:
         return ActionSpec("View", text, f"Ctrl+Shift+{digit}", hint, lambda: desk.working.turn_to(name))
 
@@ -274,5 +274,5 @@ def _view(desk: DeskWindow) -> tuple[ActionSpec, ...]:
     )
 
 
-def _help(desk: DeskWindow) -> tuple[ActionSpec, ...]:
+def _help(desk: Desk) -> tuple[ActionSpec, ...]:
     return (ActionSpec("Help", "&Keys", _KEYS.HelpContents, "Every action and its keys", desk.show_keys),)

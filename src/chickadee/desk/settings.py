@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from platformdirs import user_config_path
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QByteArray, QSettings
 
 __all__ = ["Settings"]
 
@@ -34,6 +34,16 @@ class Settings:
     def set_words(self, name: str, values: list[str]) -> None:
         """Remember a list of words."""
         self._store.setValue(f"words/{name}", values)
+
+    @property
+    def geometry(self) -> QByteArray:
+        """Where the window was and how large, as Qt writes it down; nothing the first time."""
+        found = self._store.value("window")
+        return found if isinstance(found, QByteArray) else QByteArray()
+
+    @geometry.setter
+    def geometry(self, value: QByteArray) -> None:
+        self._store.setValue("window", value)
 
     @property
     def recent_folders(self) -> list[Path]:

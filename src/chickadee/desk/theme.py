@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase
 
-__all__ = ["DAY", "EVENING", "Look", "Theme", "mixed"]
+__all__ = ["DAY", "EVENING", "Look", "Theme", "look_for", "mixed"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,6 +148,7 @@ class Look:
         QMenuBar {{ background: {t.paper}; padding: 2px 6px; }}
         QMenuBar::item {{ padding: {px(3)}px {px(8)}px; background: transparent; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {t.shade}; color: {t.ink}; border-radius: 4px; }}
+        QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
         QMenu {{ background: {t.page}; border: 1px solid {t.line}; padding: 4px; }}
         QMenu::item {{ padding: {px(5)}px {px(22)}px; }}
         QMenu::item:disabled {{ color: {t.grey}; }}
@@ -223,3 +224,8 @@ class Look:
     def wash(self) -> QColor:
         """A light wash of the accent: selections, the reading column."""
         return mixed(self.theme.accent, self.theme.page, 0.32)
+
+
+def look_for(evening: bool, projector: bool) -> Look:
+    """The look by what the menu says."""
+    return Look(EVENING if evening else DAY, 1.5 if projector else 1.0)
