@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QTextCursor
 from PyQt6.QtWidgets import QApplication
 
 from chickadee import read
@@ -82,6 +83,35 @@ def test_a_tune_written_with_the_mouse_alone_and_undone_to_nothing_and_redone(qt
     while desk.document.text_document.isRedoAvailable():
         desk.editor.redo()
     assert body(desk) == states[0]
+
+
+def test_nothing_moves_under_the_hand_while_all_pitches_are_seen(qtbot, desk):
+    put(desk, "")
+    roll, axes = desk.timeline.shown_geometry.roll, desk.timeline.shown_geometry.axes
+    seen = range(axes.number(roll.height() - 1) + 1, axes.top + 1)
+    for at, number in enumerate((seen[-1], seen[0], seen[len(seen) // 2])):
+        qtbot.mouseDClick(desk.timeline.viewport(), CLICK, pos=place(desk, number, at))
+        assert desk.timeline.shown_geometry.axes == axes
+    desk.editor.moveCursor(QTextCursor.MoveOperation.End)
+    desk.editor.insertPlainText(" C1 C7")  # these are out of sight
+    assert desk.timeline.shown_geometry.axes != axes
+    for note in (3, 4):
+        desk.choosing.choose_note(note)
+        assert roll.contains(desk.timeline.note_rect(note).center())
+
+
+def test_the_focus_is_a_ring_and_hides_nothing(qtbot, desk):
+    put(desk, "C4 E4 G4")
+    desk.choosing.choose_note(1)
+    pictures = []
+    for view in (desk.editor, desk.timeline):
+        view.setFocus()
+        QApplication.processEvents()
+        assert view.hasFocus()
+        pictures.append(
+            desk.timeline.viewport().grab(desk.timeline.viewport().rect().adjusted(2, 2, -2, -2)).toImage()
+        )
+    assert pictures[0] == pictures[1]
 
 
 def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
+from ...song import TICKS_PER_QUARTER
 
-from ...song import TICKS_PER_QUARTER, Song
-
-__all__ = ["Axes", "pitch_span"]
+__all__ = ["Axes", "with_room"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,10 +44,13 @@ class Axes:
         return self.top - int(y // self.lane)
 
 
-def pitch_span(song: Song) -> tuple[int, int]:
-    """The lowest and highest MIDI number a song asks to see: its notes and a little room, at least 20 semitones."""
-    numbers = song.arrays.number if song.notes else np.array([60, 72])
-    low, high = int(numbers.min()) - 2, int(numbers.max()) + 2
+def with_room(low: int, high: int) -> tuple[int, int]:
+    """The lowest and highest lane to show for a range of MIDI numbers: a little more, and at least 20 semitones.
+
+    >>> with_room(60, 72), with_room(0, 127)
+    ((56, 76), (0, 127))
+    """
+    low, high = low - 2, high + 2
     while high - low < 20:
         low, high = low - 1, high + 1
     return max(0, low), min(127, high)

@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from ...sheet import Reading, Severity
 from ...song import Song
-from .axes import pitch_span
 from .cells import Cell, Cells
 
 __all__ = ["Scene"]
@@ -30,11 +29,6 @@ class Scene:
     def song(self) -> Song:
         """The song that is shown."""
         return self.reading.song
-
-    @cached_property
-    def pitch_span(self) -> tuple[int, int]:
-        """The lowest and highest MIDI number that ask to be seen."""
-        return pitch_span(self.song)
 
     @cached_property
     def ends(self) -> NDArray[np.int64]:

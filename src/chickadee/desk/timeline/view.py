@@ -22,7 +22,7 @@ from ...sheet import read
 from ...song import TICKS_PER_QUARTER, Song
 from .. import words
 from ..theme import Look
-from .axes import Axes, pitch_span
+from .axes import Axes, with_room
 from .cell_editor import CellEditor
 from .cells import Cell
 from .frame import Frame
@@ -77,7 +77,8 @@ class TimelineView(QAbstractScrollArea):
         self._painter = TimelinePainter(look)
         self._scene = Scene(read(""))
         self._quarter = _USUAL_QUARTER
-        self._taller = 1.0  # lanes, against the height that suits the tune
+        self._span = with_room(60, 72)  # MIDI numbers; lanes are as high as suits these
+        self._taller = 1.0  # lanes, against that height
         self._column: Cell | None = None
         self._playhead: float | None = None
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
@@ -167,22 +168,18 @@ class TimelineView(QAbstractScrollArea):
     def show_scene(self, scene: Scene) -> None:
         """Show a reading with one voice in front."""
         if scene is not self._scene:
-            first = not self._scene.song.notes
-            self._scene = scene
+            before, self._scene = self._pitches(), scene
             self.hand.chosen, self._column = frozenset(), None  # they counted in the reading before
             self._measure()
-            if first:
-                self._center_pitches()
+            self._follow_pitches(before)
 
     def show_preview(self, song: Song | None, outside: frozenset[int] = frozenset()) -> None:
         """Draw a tune as it would be over the tune as it is; ``outside`` are its notes that cannot be played."""
         if song is not self._preview:
+            before = self._pitches()
             self._preview, self._outside = song, outside
             self._measure()
-            lanes, top = self._roll().height() // self._axes().lane, self._axes().top
-            low, high = self._span
-            if song is not None and not (top - lanes < low and high <= top):
-                self._center_pitches()
+            self._follow_pitches(before)
 
     def hide_voices(self, voices: frozenset[int]) -> None:
         """Leave some voices out."""
@@ -193,7 +190,7 @@ class TimelineView(QAbstractScrollArea):
     def show_tune_from_start(self) -> None:
         """Scroll to the start of a tune just opened, its pitches in the middle."""
         self.horizontalScrollBar().setValue(0)
-        self._center_pitches()
+        self._show_pitches()
 
     def choose(self, notes: list[int]) -> None:
         """Mark the chosen notes, the reading column at the first of them."""
@@ -264,11 +261,11 @@ class TimelineView(QAbstractScrollArea):
         if numbers:
             self._reveal(start, (min(numbers) + max(numbers)) // 2)
         else:
-            low, high = self._span
             self._taller = 1.0
+            self._show_pitches()
+            low, high = self._span
             self._taller = min(1.0, self._roll().height() // (high - low + 1) / self._axes().lane)
-            self._measure()
-            self._center_pitches()
+            self._show_pitches()
 
     def note_rect(self, index: int) -> QRect:
         """Where a note is drawn, in the viewport."""
@@ -282,15 +279,6 @@ class TimelineView(QAbstractScrollArea):
         return QRect(
             left, top, self.viewport().width() - left, self.viewport().height() - top - len(self._rows) * px(_ROW) - 1
         )
-
-    @property
-    def _span(self) -> tuple[int, int]:
-        """The lowest and highest MIDI number that ask to be seen, as the tune is and as it would be."""
-        low, high = self._scene.pitch_span
-        if self._preview is None:
-            return low, high
-        other = pitch_span(self._preview)
-        return min(low, other[0]), max(high, other[1])
 
     @property
     def shown_geometry(self) -> Geometry:
@@ -315,8 +303,27 @@ class TimelineView(QAbstractScrollArea):
         self.verticalScrollBar().setPageStep(lanes)
         self.viewport().update()
 
-    def _center_pitches(self) -> None:
-        low, high = self._span
+    def _pitches(self) -> tuple[int, int]:
+        """The lowest and highest MIDI number of the tune, as it is and as it would be."""
+        songs = (self._scene.song, self._preview)
+        numbers = [song.arrays.number for song in songs if song is not None and song.notes]
+        low, high = (
+            min((each.min() for each in numbers), default=60),
+            max((each.max() for each in numbers), default=72),
+        )
+        return int(low), int(high)
+
+    def _follow_pitches(self, before: tuple[int, int]) -> None:
+        """Go where there are pitches now; but nothing moves under the hand while all of them are seen."""
+        low, high = now = self._pitches()
+        lanes, top = self._roll().height() // self._axes().lane, self._axes().top
+        if now != before and not (top - lanes < low and high <= top):
+            self._show_pitches()
+
+    def _show_pitches(self) -> None:
+        """Make lanes that suit the pitches, and scroll to where these lie in the middle."""
+        self._span = low, high = with_room(*self._pitches())
+        self._measure()
         lanes = max(1, self._roll().height() // self._axes().lane)
         top = min(127, max(high, round((low + high + lanes - 1) / 2)))
         self.verticalScrollBar().setValue(127 - top)
@@ -359,6 +366,7 @@ class TimelineView(QAbstractScrollArea):
             outside=self._outside,
         )
         self._painter.paint(painter, frame)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self._look.color("accent"), 2, Qt.PenStyle.DashLine))
         painter.setClipRect(roll)
         for ghost in self.hand.ghosts():
@@ -367,7 +375,9 @@ class TimelineView(QAbstractScrollArea):
         if not self._scene.song.notes:
             painter.setPen(self._look.color("grey"))
             painter.setFont(self._look.font(15))
-            painter.drawText(roll, Qt.AlignmentFlag.AlignCenter, "Notes typed in the sheet appear here.")
+            painter.drawText(
+                roll, Qt.AlignmentFlag.AlignCenter, "Type notes in the sheet below, or double-click here to draw one."
+            )
         if self.hasFocus():
             painter.setPen(QPen(self._look.color("accent"), 2))
             painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
@@ -386,7 +396,7 @@ class TimelineView(QAbstractScrollArea):
         self._measure()
         self._keep_editor_in_place()
         if event is not None and event.oldSize().height() != event.size().height():
-            self._center_pitches()
+            self._show_pitches()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         self.viewport().update()
