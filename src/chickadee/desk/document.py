@@ -38,6 +38,7 @@ class Document(QObject):
         self.reading: Reading = checked_reading("")
         self.text_document.contentsChanged.connect(self._contents_changed)  # its layout is settled by then
         self._kept = ""  # the text that the file holds
+        self._revision = self.text_document.revision()  # that was read
 
     @property
     def modified(self) -> bool:
@@ -48,6 +49,11 @@ class Document(QObject):
     def kept(self) -> str:
         """The text as the file held it when it was last opened or saved."""
         return self._kept
+
+    @property
+    def is_read(self) -> bool:
+        """Whether the reading is of the text as it stands. Within a change Qt tells of carets before it is read."""
+        return self.text_document.revision() == self._revision
 
     @property
     def name(self) -> str:
@@ -143,7 +149,7 @@ class Document(QObject):
             return USUAL
 
     def _contents_changed(self) -> None:
-        text = self.text_document.toPlainText()
+        text, self._revision = self.text_document.toPlainText(), self.text_document.revision()
         if text != self.reading.text:
             was_modified = self.modified
             self.reading = checked_reading(text, self.profile)

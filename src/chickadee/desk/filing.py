@@ -93,7 +93,6 @@ class Filing(QObject):
         if not self._document.modified:
             return True
         question = QMessageBox(self._window)
-        question.setIcon(QMessageBox.Icon.Question)
         question.setText(f"Save the changes in {self._document.name}?")
         question.setInformativeText("Otherwise what was written since the last save is lost.")
         buttons = QMessageBox.StandardButton

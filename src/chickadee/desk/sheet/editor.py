@@ -65,6 +65,7 @@ class SheetEditor(QPlainTextEdit):
         self.selectionChanged.connect(self._caret_changed)
         self._caret_span = (0, 0)
         document.reading_changed.connect(self.show_reading)
+        document.text_document.contentsChanged.connect(self._caret_changed)  # the document has read it by then
         self.set_look(look)
         self.show_reading()
 
@@ -89,7 +90,7 @@ class SheetEditor(QPlainTextEdit):
     def show_reading(self) -> None:
         """Mark the text as the document now reads."""
         self._marks = bar_marks(self._document.reading)
-        self._ink = []  # it counted in the text before
+        self._ink, self._caret_span = [], self._selection()  # the ink counted in the text before
         self._colours.set_phrases(frozenset(self._document.reading.sheet.phrases))
         self._mark_text()
         self._margin.update()
@@ -157,7 +158,7 @@ class SheetEditor(QPlainTextEdit):
         self.completions.hide()
 
     def _caret_changed(self) -> None:
-        if (span := self._selection()) == self._caret_span:
+        if not self._document.is_read or (span := self._selection()) == self._caret_span:
             return  # Qt tells of one move twice: as the caret's and as the selection's
         before, self._caret_span = self._ink, span
         self.caret_moved.emit(*span)

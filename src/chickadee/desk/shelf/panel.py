@@ -25,6 +25,7 @@ from ...checks import checked_reading, profile_for
 from ...files import FileFault, read_text
 from ...sheet import Reading, Severity
 from .. import words
+from ..eliding import ElidedLabel
 from ..theme import Look
 
 __all__ = ["ASKED", "ShelfPanel", "Tune"]
@@ -81,7 +82,7 @@ class ShelfPanel(QWidget):
         self._look = look
         self._folder: Path | None = None
         self._waiting: list[QListWidgetItem] = []
-        self.title = QLabel("Shelf")
+        self.title = ElidedLabel("Shelf")
         self.title.setObjectName("panelTitle")
         self.note = QLabel()
         self.note.setObjectName("panelNote")
@@ -139,7 +140,7 @@ class ShelfPanel(QWidget):
             self._watcher.addPath(str(folder))
         self.list.clear()
         paths = sorted(folder.glob("*.chick")) if folder and folder.is_dir() else []
-        self.title.setText(folder.name if folder else "Shelf")
+        self.title.show_words(folder.name if folder else "Shelf")
         self.note.setText(
             words.counted(len(paths), "tune") if paths else "The tunes of the folder you work in stand here."
         )

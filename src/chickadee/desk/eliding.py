@@ -1,0 +1,36 @@
+"""A line of words that gives way where there is little room."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QLabel, QWidget
+
+__all__ = ["ElidedLabel"]
+
+
+class ElidedLabel(QLabel):
+    """A label as wide as it is given room to be; words that do not fit are cut short, and whole in the hint."""
+
+    def __init__(self, words: str, parent: QWidget | None = None) -> None:
+        super().__init__(words, parent)
+        self.words = words
+
+    def show_words(self, words: str) -> None:
+        """Say something else."""
+        self.words = words
+        self._fit()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, super().minimumSizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        metrics = self.fontMetrics()
+        margins = super().sizeHint().width() - metrics.horizontalAdvance(self.text())
+        shown = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - margins)
+        self.setText(shown)
+        self.setToolTip("" if shown == self.words else self.words)
