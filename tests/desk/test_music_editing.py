@@ -100,6 +100,22 @@ def test_nothing_moves_under_the_hand_while_all_pitches_are_seen(qtbot, desk):
         assert roll.contains(desk.timeline.note_rect(note).center())
 
 
+def test_undo_and_redo_choose_what_was_chosen_then(qtbot, desk):
+    put(desk, "C4 E4 G4 | A4 C5")
+    desk.choosing.choose_notes([1, 3])
+    desk.timeline.setFocus()
+    for keys in (KEY.Key_Up, KEY.Key_PageUp):
+        qtbot.keyClick(desk.timeline, keys, CONTROL)
+    assert body(desk) == "C4 F5 G4 | B5 C5"
+    for key, modifiers, text in (
+        (KEY.Key_Z, CONTROL, "C4 F4 G4 | B4 C5"),
+        (KEY.Key_Z, CONTROL, "C4 E4 G4 | A4 C5"),
+        (KEY.Key_Z, CONTROL | SHIFT, "C4 F4 G4 | B4 C5"),
+    ):
+        qtbot.keyClick(desk.timeline, key, modifiers)
+        assert (body(desk), desk.choosing.notes) == (text, [1, 3])
+
+
 def test_the_focus_is_a_ring_and_hides_nothing(qtbot, desk):
     put(desk, "C4 E4 G4")
     desk.choosing.choose_note(1)

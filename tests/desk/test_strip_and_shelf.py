@@ -122,5 +122,5 @@ def test_recent_folders_are_offered(desk, tmp_path):
     for name in ("one", "two"):
         (tmp_path / name).mkdir()
         desk.show_shelf_of(tmp_path / name)
-    offered = [action.text() for action in desk.recent.actions()]
+    offered = [action.text() for action in desk.menus.recent.actions()]
     assert offered[:2] == [str(tmp_path / "two"), str(tmp_path / "one")]

@@ -373,7 +373,7 @@ def test_zooming_keeps_its_place_and_its_bounds(qtbot, desk):
 def test_the_key_card_lists_every_action(qtbot, desk):
     qtbot.keyClick(desk.editor, KEY.Key_F1)
     card = desk.findChild(KeyCard).card.toPlainText()
-    for actions in desk.menus.values():
+    for actions in desk.menus.by_menu.values():
         for action in actions:
             assert action.iconText().rstrip("…") in card
             assert action.statusTip() in card
@@ -381,7 +381,12 @@ def test_the_key_card_lists_every_action(qtbot, desk):
 
 
 def test_no_two_actions_share_a_key(desk):
-    keys = [keys.toString() for actions in desk.menus.values() for action in actions for keys in action.shortcuts()]
+    keys = [
+        keys.toString()
+        for actions in desk.menus.by_menu.values()
+        for action in actions
+        for keys in action.shortcuts()
+    ]
     assert len(keys) == len(set(keys))
 
 

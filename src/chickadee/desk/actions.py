@@ -15,7 +15,6 @@ __all__ = ["ActionSpec", "new_action"]
 class ActionSpec:
     """What an action is called and does."""
 
-    menu: str
     text: str
     keys: str | QKeySequence.StandardKey | None
     hint: str

@@ -7,7 +7,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import (
-    QAction,
     QDragEnterEvent,
     QDropEvent,
     QGuiApplication,
@@ -17,7 +16,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QLabel,
     QMainWindow,
-    QMenu,
     QPlainTextEdit,
 )
 
@@ -25,7 +23,6 @@ from ..sheet import Finding, Fix, TextEdit
 from ..sheet.tidy import tidy
 from ..song.sounds import DEFAULT_SOUND
 from . import words
-from .actions import new_action
 from .arrangement import Arrangement
 from .asking import Asking
 from .choosing import Choosing
@@ -42,7 +39,8 @@ from .keyboard.ports import MidiKeys
 from .keyboard.take import written_take
 from .keycard import KeyCard
 from .listening import Listening
-from .menus import action_specs
+from .menu_bar import Menus
+from .menus import menus_of
 from .notice import Notice
 from .reshaping.panel import TransposePanel
 from .settings import Settings
@@ -53,7 +51,6 @@ from .strip.readout import readout_of
 from .strip.view import SoundingStrip
 from .tasting import Taster
 from .theme import Look, look_for
-from .timeline.rows import ROWS, USUAL_ROWS
 from .timeline.view import TimelineView
 from .voices.panel import VoicesPanel
 from .wave.panel import WavePanel
@@ -61,14 +58,6 @@ from .working.side import WorkingSide
 
 __all__ = ["Desk"]
 
-_REMEMBERED = {
-    "Shelf": True,
-    "Keyboard": True,
-    "Evening theme": False,
-    "Projector": False,
-    "Hear notes as they are typed": True,
-}
-"""Switches that are kept from one day to the next, and how they are at first."""
 _BARS_IN_TURN = 4
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
@@ -85,7 +74,7 @@ class Desk(QMainWindow):
         self.player = self.listening.player
         self.taster = Taster(self.player, self)
         self.notice = Notice()
-        self.filing = Filing(self.document, self.notice, self, lambda: self.actions_by_text["Small room"].isChecked())
+        self.filing = Filing(self.document, self.notice, self, lambda: self.is_on("Small room"))
         self.editing = MusicEditing(self.document, self.notice, lambda: self.choosing.notes, self)
         self.asking = Asking(self.document, self.choosing, self.editing, self.filing, self.notice, self)
         self.keeping = Keeping(self.document, self.notice, self)
@@ -93,14 +82,12 @@ class Desk(QMainWindow):
         self.settings = Settings()
         self.hands = Hands(self.player, self._front_sound, self)
         self.midi_keys = MidiKeys(self.hands, self)
-        self.menus: dict[str, list[QAction]] = {}
-        self.actions_by_text: dict[str, QAction] = {}
         self._collector = IdleCollector(self)
         self._facts_due = QTimer(self)
         self._facts_due.setSingleShot(True)
         self._facts_due.setInterval(80)
         self._facts_due.timeout.connect(self._show_facts)
-        self._make_actions()
+        self._make_menus()
         self._make_views()
         self._connect()
         self.setAcceptDrops(True)
@@ -120,31 +107,20 @@ class Desk(QMainWindow):
 
     # Building
 
-    def _make_actions(self) -> None:
+    def _make_menus(self) -> None:
         bar = self.menuBar()
         assert bar is not None
-        for spec in action_specs(self):
-            if spec.menu not in self.menus:
-                self.menus[spec.menu] = []
-                menu = bar.addMenu(f"&{spec.menu}")
-            action = new_action(spec, self)
-            assert menu is not None
-            menu.addAction(action)
-            self.menus[spec.menu].append(action)
-            self.actions_by_text[spec.text.replace("&", "").rstrip("…")] = action
-        for name, usual in _REMEMBERED.items():
-            action = self.actions_by_text[name]
-            action.setChecked(self.settings.is_on(name, usual))
-            action.toggled.connect(lambda on, name=name: self.settings.set_on(name, on))
-        self.recent = QMenu("Recent &folders", self)
-        bar.actions()[0].menu().insertMenu(self.actions_by_text["Save"], self.recent)
+        self.menus = Menus(bar, menus_of(self), self.settings, self)
+        self.actions_by_text = self.menus.by_text
+        bar.actions()[0].menu().insertMenu(self.actions_by_text["Save"], self.menus.recent)
         self._show_recent()
-        shown = self.settings.words("rows", list(USUAL_ROWS))
-        for title in ROWS:
-            self.actions_by_text[f"Row: {title}"].setChecked(title in shown)
         self.state = QLabel()
         self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         bar.setCornerWidget(self.state)
+
+    def is_on(self, text: str) -> bool:
+        """Whether a switch of the menus is on."""
+        return self.menus.is_on(text)
 
     def _make_views(self) -> None:
         by_text = self.actions_by_text
@@ -283,10 +259,7 @@ class Desk(QMainWindow):
             self.show_shelf_of(Path(name))
 
     def _show_recent(self) -> None:
-        self.recent.clear()
-        for folder in self.settings.recent_folders:
-            self.recent.addAction(str(folder)).triggered.connect(lambda _, folder=folder: self.show_shelf_of(folder))
-        self.recent.setEnabled(not self.recent.isEmpty())
+        self.menus.show_recent(self.show_shelf_of)
 
     def welcome(self) -> None:
         """The first time ever, begin with a tune that explains itself."""
@@ -298,6 +271,16 @@ class Desk(QMainWindow):
     def _give_sound(self, voice: int, sound: str) -> None:
         self.editing.set_property("sound", sound, voice)
         self.taster.sound(sound)
+
+    def undo(self) -> None:
+        """Take the last change back; what was chosen then is chosen again."""
+        self.editor.undo()
+        self.editing.recall_choice()
+
+    def redo(self) -> None:
+        """Make the change again."""
+        self.editor.redo()
+        self.editing.recall_choice()
 
     def copy(self) -> None:
         """Copy the selected text, or the chosen notes where the timeline has the focus."""
@@ -319,7 +302,7 @@ class Desk(QMainWindow):
 
     def change_rows(self) -> None:
         """Show the rows that the menu says, and remember them."""
-        titles = [title for title in ROWS if self.actions_by_text[f"Row: {title}"].isChecked()]
+        titles = self.menus.rows
         self.timeline.show_rows(titles)
         self.settings.set_words("rows", titles or [""])
 
@@ -363,7 +346,7 @@ class Desk(QMainWindow):
 
     def show_keys(self) -> None:
         """Show the key card."""
-        KeyCard(self.menus, self.look, self).show()
+        KeyCard(self.menus.by_menu, self.look, self).show()
 
     # Following
 
@@ -447,7 +430,7 @@ class Desk(QMainWindow):
 
     def _hear_typed(self) -> None:
         """Sound the note at the caret, once what was typed has been drawn."""
-        aloud = self.actions_by_text["Hear notes as they are typed"].isChecked() and self.editor.hasFocus()
+        aloud = self.is_on("Hear notes as they are typed") and self.editor.hasFocus()
         if aloud and not self.player.playing:
             QTimer.singleShot(0, self._hear_caret)
 
@@ -474,7 +457,7 @@ class Desk(QMainWindow):
 
     def toggle_keyboard(self) -> None:
         """Show or fold away the keyboard."""
-        self.keyboard.setVisible(self.actions_by_text["Keyboard"].isChecked())
+        self.keyboard.setVisible(self.is_on("Keyboard"))
 
     def _hear(self, numbers: list[int]) -> None:
         """Sound numbers as the front voice would."""
@@ -505,8 +488,7 @@ class Desk(QMainWindow):
 
     def apply_look(self) -> None:
         """Draw in the theme and at the size that the menu says."""
-        by_text = self.actions_by_text
-        self.look = look_for(by_text["Evening theme"].isChecked(), by_text["Projector"].isChecked())
+        self.look = look_for(self.is_on("Evening theme"), self.is_on("Projector"))
         self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self.state.clear()  # a label remembers its size; the menu bar asks for it when the style sheet changes
         self.setStyleSheet(self.look.style_sheet())
@@ -529,7 +511,7 @@ class Desk(QMainWindow):
 
     def toggle_shelf(self) -> None:
         """Show or fold away the shelf."""
-        self.shelf.setVisible(self.actions_by_text["Shelf"].isChecked())
+        self.shelf.setVisible(self.is_on("Shelf"))
 
     def toggle_full_screen(self) -> None:
         """Use the whole screen, or no longer."""

@@ -110,6 +110,8 @@ class Document(QObject):
         ordered = sorted(edits, key=lambda edit: (edit.start, edit.end), reverse=True)
         text = self.reading.text
         cursor = QTextCursor(self.text_document)
+        if ordered:
+            cursor.setPosition(self.to_qt(ordered[-1].start, text))  # where the caret will be once it is undone
         cursor.joinPreviousEditBlock() if joined else cursor.beginEditBlock()
         for edit in ordered:
             cursor.setPosition(self.to_qt(edit.start, text))

@@ -17,6 +17,7 @@ from .timeline.gestures import Proposal
 __all__ = ["MusicEditing"]
 
 _Key = tuple[int, int, int]
+_MOST_CHOICES = 500
 _Make = Callable[[Sequence[int]], list[TextEdit]]
 
 
@@ -34,6 +35,8 @@ class MusicEditing(QObject):
         self._document, self._notice, self._selection = document, notice, selection
         self._written: tuple[Reading, int, int] | None = None
         """After a step written: the reading, and the tick and offset where the next one goes."""
+        self._choices: dict[int, list[_Key]] = {}
+        """What was chosen before and after each edit, by the hash of the text as it then was."""
 
     def propose(self, notes: Sequence[int], proposal: Proposal) -> None:
         """Do what a drag asked for, as one step of the undo."""
@@ -227,8 +230,10 @@ class MusicEditing(QObject):
             self._notice.say(str(fault))
             return False
         if made:
+            self._remember(reading, [(note.voice, note.start, note.number) for note in map(self._song_note, notes)])
             self._document.apply(made, joined)
         if made and (keys or wanted):
+            self._remember(self._reading, keys or wanted)
             self._choose_again(keys or wanted, aloud)
         if made and places > 1:
             self._notice.say(
@@ -238,6 +243,16 @@ class MusicEditing(QObject):
                 lambda: self._only_here(notes, make, move),
             )
         return bool(made)
+
+    def recall_choice(self) -> None:
+        """After undo or redo: choose what was chosen when the text was so."""
+        if keys := self._choices.get(hash(self._reading.text)):
+            self._choose_again(keys, aloud=False)
+
+    def _remember(self, reading: Reading, keys: list[_Key]) -> None:
+        self._choices[hash(reading.text)] = keys
+        if len(self._choices) > _MOST_CHOICES:
+            del self._choices[next(iter(self._choices))]
 
     def _choose_again(self, keys: list[_Key], aloud: bool = True) -> None:
         there = {(note.voice, note.start, note.number): i for i, note in enumerate(self._reading.song.notes)}
