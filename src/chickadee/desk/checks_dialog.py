@@ -57,7 +57,7 @@ class ChecksDialog(QDialog):
         usual = QPushButton("As usual")
         usual.setToolTip("Switch every rule as it is where a folder says nothing")
         usual.clicked.connect(lambda: self.show_profile(USUAL))
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
         buttons.addButton(self.keep, QDialogButtonBox.ButtonRole.AcceptRole)
         buttons.addButton(usual, QDialogButtonBox.ButtonRole.ResetRole)
         buttons.accepted.connect(self._keep)

@@ -67,7 +67,7 @@ class SoundDialog(QDialog):
             ("Samples a second", self.rate), ("Fade at the end", self.fade), ("Heard", self.room),
         ):  # fmt: skip
             form.addRow(name, widget)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
         go_on = buttons.addButton("Choose a file…", QDialogButtonBox.ButtonRole.AcceptRole)
         assert go_on is not None
         go_on.setDefault(True)

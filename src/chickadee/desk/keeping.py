@@ -190,7 +190,7 @@ class VersionsDialog(QDialog):
             grid.addWidget(QLabel(title), 0, column)
             grid.addWidget(view, 1, column)
             _show_difference(view, text.split("\n"), (there if column == 0 else mine).split("\n"))
-        buttons = QDialogButtonBox()
+        buttons = QDialogButtonBox(self)
         for text, role in (("Keep the one here", self.MINE), ("Take the file's", self.FILE), ("Decide later", 0)):
             button = buttons.addButton(text, QDialogButtonBox.ButtonRole.ActionRole)
             button.clicked.connect(lambda _, role=role: self.done(role))

@@ -22,7 +22,7 @@ class KeyCard(QDialog):
         self.card = QTextBrowser()
         self.card.setHtml(_html(menus, look))
         self.card.setAccessibleName("Key card")
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close, self)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
         column.addWidget(self.card)
