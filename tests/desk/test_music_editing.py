@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtGui import QTextCursor
+from PyQt6.QtGui import QContextMenuEvent, QTextCursor
 from PyQt6.QtWidgets import QApplication
 
 from chickadee import read
@@ -98,6 +98,25 @@ def test_nothing_moves_under_the_hand_while_all_pitches_are_seen(qtbot, desk):
     for note in (3, 4):
         desk.choosing.choose_note(note)
         assert roll.contains(desk.timeline.note_rect(note).center())
+
+
+@pytest.mark.parametrize("by_key", [False, True])
+def test_the_menu_of_notes_opens_where_they_are(qtbot, desk, by_key):
+    put(desk, "C4 E4 G4")
+    desk.timeline.setFocus()
+    desk.choosing.choose_note(1)
+    reason = QContextMenuEvent.Reason.Keyboard if by_key else QContextMenuEvent.Reason.Mouse
+    at = QPoint() if by_key else middle(desk, 2)
+    QApplication.sendEvent(desk.timeline.viewport(), QContextMenuEvent(reason, at))
+    menu = desk.menus.menus["Notes"]
+    qtbot.waitUntil(menu.isVisible)
+    note = 1 if by_key else 2
+    assert desk.choosing.notes == [note]
+    rect, left = desk.timeline.note_rect(note), desk.timeline.viewport().mapFromGlobal(menu.pos()).x()
+    assert rect.left() <= left <= rect.right()  # a low screen may want it higher
+    qtbot.keyClick(menu, KEY.Key_Down)
+    qtbot.keyClick(menu, KEY.Key_Return)
+    assert body(desk) == ("C4 F4 G4" if by_key else "C4 E4 A4")
 
 
 def test_undo_and_redo_choose_what_was_chosen_then(qtbot, desk):
@@ -219,6 +238,8 @@ def test_a_tune_written_in_the_rows_alone(qtbot, desk):
     qtbot.keyClicks(field, "Q")
     qtbot.keyClick(field, KEY.Key_Escape)
     assert body(desk) == "G#4=3/2 Bb4 E4&G4"
+    assert field.isHidden()
+    assert desk.timeline.hasFocus()
 
 
 @pytest.mark.parametrize(

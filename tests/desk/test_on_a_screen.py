@@ -118,3 +118,22 @@ def test_the_window_comes_back_as_large_as_it_was_left(screen, start):
         screen.wait(lambda: screen.size(window) == after)  # noqa: B023 - asked at once
         screen.press(window, "q", CONTROL)
         assert program.wait(60) == 0
+
+
+def test_a_tune_is_written_with_the_keys_of_the_computer_and_escape_ends_it(screen, start, tune):
+    path = tune("", "keys.chick")
+    program = start(path)
+    window = screen.window("keys.chick — Chickadee")
+    screen.press(window, "F6")  # computer keys play
+    screen.type(window, "ad")  # only heard
+    screen.drag((264, 690))  # Write
+    screen.type(window, "a")
+    screen.window("keys.chick* — Chickadee")
+    screen.type(window, "d g")
+    screen.press(window, "Escape")
+    screen.drag((600, 620))  # into the sheet, behind its text
+    screen.type(window, " C6")
+    screen.press(window, "s", CONTROL)
+    screen.press(window, "q", CONTROL)
+    assert program.wait(60) == 0
+    assert [note.number for note in read(path.read_text()).song.notes] == [60, 64, 67, 84]

@@ -33,6 +33,7 @@ def test_the_strip_s_fields_write_the_song_s_properties(qtbot, desk):
     qtbot.mouseClick(desk.strip.tempo.value, CLICK)
     qtbot.keyClicks(desk.strip.tempo.field, "77")
     qtbot.keyClick(desk.strip.tempo.field, KEY.Key_Escape)
+    assert desk.strip.tempo.field.isHidden()
     assert desk.document.reading.song.tempo_in_beats == 120
     for _ in range(3):
         desk.editor.undo()

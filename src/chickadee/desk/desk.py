@@ -112,7 +112,7 @@ class Desk(QMainWindow):
         assert bar is not None
         self.menus = Menus(bar, menus_of(self), self.settings, self)
         self.actions_by_text = self.menus.by_text
-        bar.actions()[0].menu().insertMenu(self.actions_by_text["Save"], self.menus.recent)
+        self.menus.menus["Song"].insertMenu(self.actions_by_text["Save"], self.menus.recent)
         self._show_recent()
         self.state = QLabel()
         self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -180,6 +180,7 @@ class Desk(QMainWindow):
         self.timeline.heard.connect(self._hear)
         self.timeline.nudged.connect(self.editing.move_by_steps)
         self.timeline.erased.connect(self.editing.delete)
+        self.timeline.menu_wanted.connect(self.menus.menus["Notes"].popup)
         self.editing.chosen.connect(self.choosing.choose_notes)
         self.editing.heard.connect(self._hear)
         self.findings.chosen.connect(self._go_to_finding)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QLineEdit
 
-__all__ = ["asks_for_escape"]
+__all__ = ["EscapableField", "asks_for_escape"]
 
 
 def asks_for_escape(event: QEvent | None) -> bool:
@@ -15,3 +16,21 @@ def asks_for_escape(event: QEvent | None) -> bool:
         and event.type() == QEvent.Type.ShortcutOverride
         and event.key() == Qt.Key.Key_Escape
     )
+
+
+class EscapableField(QLineEdit):
+    """A field for a moment: ``escaped`` is sent where Escape says that nothing is to be given."""
+
+    escaped = pyqtSignal()
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and asks_for_escape(event):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.escaped.emit()
+        else:
+            super().keyPressEvent(event)

@@ -34,13 +34,14 @@ class Menus(QObject):
     ) -> None:
         super().__init__(parent)
         self._settings = settings
+        self.menus: dict[str, QMenu] = {}
         self.by_menu: dict[str, list[QAction]] = {}
         self.by_text: dict[str, QAction] = {}
         """Without the marks of a mnemonic and of a dialog to come."""
         for name, groups in menus.items():
             menu = bar.addMenu(f"&{name}")
             assert menu is not None
-            self.by_menu[name] = []
+            self.menus[name], self.by_menu[name] = menu, []
             for group in groups:
                 if not menu.isEmpty():
                     menu.addSeparator()

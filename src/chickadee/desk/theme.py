@@ -166,8 +166,8 @@ class Look:
         QStatusBar {{ background: {t.paper}; border-top: 1px solid {t.line}; }}
         QStatusBar::item {{ border: none; }}
         QStatusBar QLabel {{ color: {t.grey}; padding: 0 {px(6)}px; }}
-        QLineEdit {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(4)}px;
-                     padding: {px(3)}px; }}
+        QLineEdit {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(4)}px; padding: {px(3)}px;
+                     selection-background-color: {self.wash.name()}; selection-color: {t.ink}; }}
         QLineEdit:focus {{ border: 2px solid {t.accent}; }}
         #completions {{ background: {t.page}; border: 1px solid {t.grey}; }}
         #completions::item {{ padding: {px(2)}px {px(6)}px; }}
@@ -188,11 +188,11 @@ class Look:
         #voiceName:checked {{ background: {t.page}; border-color: {t.accent}; }}
         #voiceToggle {{ padding: {px(4)}px {px(8)}px; }}
         #voiceToggle:checked {{ background: {t.accent}; color: #14171B; }}
-        #panelName {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0;
-                      padding: {px(4)}px {px(9)}px; color: {t.grey}; }}
+        #panelName {{ background: transparent; border: 2px solid transparent; border-radius: 0;
+                      padding: {px(4)}px {px(7)}px; color: {t.grey}; }}
         #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; }}
         #panelName:hover {{ color: {t.ink}; }}
-        #panelName:focus {{ border: 2px solid {t.accent}; }}
+        #panelName:focus {{ border-color: {t.accent}; }}
         #panelTitle {{ font-weight: bold; padding: {px(9)}px {px(12)}px {px(4)}px {px(12)}px; }}
         #panelNote {{ color: {t.grey}; padding: {px(2)}px {px(12)}px; }}
         #notice {{ background: {t.page}; border-left: {px(5)}px solid {t.wrong}; border-bottom: 1px solid {t.line}; }}

@@ -78,6 +78,11 @@ class SheetEditor(QPlainTextEdit):
         self.setViewportMargins(self.margin_width(), 0, 0, 0)
         self._mark_text()
 
+    def changeEvent(self, event: QEvent | None) -> None:
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange:
+            self._use_font(self._look)  # Qt has just given the text the widget's font
+
     def _use_font(self, look: Look) -> None:
         """The text's own font, which a style sheet does not reach."""
         self._document.text_document.setDefaultFont(look.fixed_font(14))

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QAction, QColor, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QPushButton,
     QSizePolicy,
     QSlider,
@@ -17,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ...song import Song
+from ..escape import EscapableField
 from ..theme import Look
 from .readout import Readout
 
@@ -74,8 +74,8 @@ class SoundingStrip(QFrame):
         self.readout.set_look(look)
         for button in self._buttons:
             button.setMinimumSize(look.px(66), look.px(40))
-        self.speed.setFixedWidth(look.px(96))
-        self.level.setFixedWidth(look.px(76))
+        self.speed.setFixedSize(look.px(96), look.px(16))
+        self.level.setFixedSize(look.px(76), look.px(16))
         self._fields.setSpacing(look.px(18))
         self._scale = look.scale
         self._make_room()
@@ -137,7 +137,8 @@ class _Field(QWidget):
         self.value.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.value.setToolTip(hint)
         self.value.clicked.connect(self.edit)
-        self.field = QLineEdit()
+        self.field = EscapableField()
+        self.field.escaped.connect(self._give_up)
         self.field.setAccessibleName(name)
         self.field.hide()
         self.field.editingFinished.connect(self._give)
@@ -162,12 +163,9 @@ class _Field(QWidget):
         self.field.selectAll()
         self.field.setFocus()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Escape and not self.field.isHidden():
-            self.field.setText(self._written)
-            self._give()
-        else:
-            super().keyPressEvent(event)
+    def _give_up(self) -> None:
+        self.field.setText(self._written)
+        self._give()
 
     def _give(self) -> None:
         if self.field.isHidden():

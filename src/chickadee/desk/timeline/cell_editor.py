@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from ..escape import EscapableField
 from ..theme import Look
 from .rows import Row
 
 __all__ = ["CellEditor"]
 
 
-class CellEditor(QLineEdit):
+class CellEditor(EscapableField):
     """A field over a cell. Return gives what was typed, Escape leaves the note as it was, Tab gives it and goes on.
 
     ``given`` carries the row, the notes and the text; ``moved`` the row, and -1 or 1 for the note before or after.
@@ -27,6 +28,7 @@ class CellEditor(QLineEdit):
         self._row: Row | None = None
         self._notes: list[int] = []
         self._was = ""
+        self.escaped.connect(self._give_up)
         self.hide()
 
     def open(self, row: Row, notes: list[int], text: str, rect: QRect, look: Look) -> None:
@@ -61,9 +63,6 @@ class CellEditor(QLineEdit):
         assert event is not None
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._give(0)
-        elif event.key() == Qt.Key.Key_Escape:
-            self._row = None
-            self._leave()
         else:
             super().keyPressEvent(event)
 
@@ -71,6 +70,10 @@ class CellEditor(QLineEdit):
         super().focusOutEvent(event)
         if not self.isHidden() and self._row is not None:
             self._give(0)
+
+    def _give_up(self) -> None:
+        self._row = None
+        self._leave()
 
     def _give(self, step: int) -> None:
         row, self._row = self._row, None

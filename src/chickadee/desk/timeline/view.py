@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
+    QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
     QMouseEvent,
@@ -60,6 +61,8 @@ class TimelineView(QAbstractScrollArea):
     """Steps of the key by which the chosen notes are to be moved."""
     erased = pyqtSignal()
     """The chosen notes are to be taken out."""
+    menu_wanted = pyqtSignal(QPoint)
+    """What can be done with the chosen notes is to be offered, at a place of the screen."""
     heard = pyqtSignal(list)
     """MIDI numbers that are to be heard."""
     stepped = pyqtSignal(int)
@@ -403,6 +406,17 @@ class TimelineView(QAbstractScrollArea):
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         self.viewport().update()
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Offer what can be done: with the note under the pointer, or by the menu key with the chosen one."""
+        assert event is not None
+        surface, at = self.viewport(), event.pos()
+        assert surface is not None
+        if event.reason() == QContextMenuEvent.Reason.Keyboard:
+            at = self.note_rect(min(self.hand.chosen)).bottomLeft() if self.hand.chosen else self._roll().center()
+        elif (note := self.shown_geometry.note_at(at.x(), at.y())) is not None and note not in self.hand.chosen:
+            self.note_chosen.emit(note)
+        self.menu_wanted.emit(surface.mapToGlobal(at))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
