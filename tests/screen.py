@@ -9,7 +9,18 @@ import time
 from collections.abc import Callable, Iterator
 from ctypes import POINTER, Structure, byref, c_char, c_char_p, c_int, c_long, c_uint, c_ulong, c_void_p
 
-_KEYS = {" ": "space", "\n": "Return", "=": "equal", "|": "bar", "#": "numbersign", ":": "colon"}
+_KEYS = {
+    " ": "space",
+    "\n": "Return",
+    "=": "equal",
+    "|": "bar",
+    "#": "numbersign",
+    ":": "colon",
+    "/": "slash",
+    ".": "period",
+    "-": "minus",
+    "_": "underscore",
+}
 _CLIENT_MESSAGE, _VIEWABLE = 33, 2
 
 
@@ -43,6 +54,8 @@ class Screen:
         for call, result, *kinds in (
             ("XOpenDisplay", c_void_p, c_char_p), ("XDefaultRootWindow", c_ulong, c_void_p),
             ("XStringToKeysym", c_ulong, c_char_p), ("XInternAtom", c_ulong, c_void_p, c_char_p, c_int),
+            ("XGetImage", c_void_p, c_void_p, c_ulong, c_int, c_int, c_uint, c_uint, c_ulong, c_int),
+            ("XGetPixel", c_ulong, c_void_p, c_int, c_int),
         ):  # fmt: skip
             function = getattr(self._x, call)
             function.restype, function.argtypes = result, kinds
@@ -90,6 +103,14 @@ class Screen:
         self._x.XGetGeometry(self._display, c_ulong(window), byref(root), *map(byref, place), *map(byref, numbers))
         return numbers[0].value, numbers[1].value
 
+    def colour(self, window: int, x: int, y: int) -> str:
+        """The colour of a pixel of a window, as in #f6f2ea."""
+        every = c_ulong(2**32 - 1)
+        image = c_void_p(self._x.XGetImage(self._display, c_ulong(window), x, y, 1, 1, every, 2))
+        pixel: int = self._x.XGetPixel(image, 0, 0)
+        self._x.XDestroyImage(image)
+        return f"#{pixel & 0xFFFFFF:06x}"
+
     def _windows(self) -> Iterator[int]:
         root, parent, children, count = c_ulong(), c_ulong(), POINTER(c_ulong)(), c_uint()
         self._x.XQueryTree(self._display, self._root, byref(root), byref(parent), byref(children), byref(count))
@@ -109,7 +130,7 @@ class Screen:
         self._face(window)
         for sign in text:
             key = _KEYS.get(sign, sign)
-            self.press(window, key, "Shift_L" if sign.isupper() or sign in "|#:" else "")
+            self.press(window, key, "Shift_L" if sign.isupper() or sign in "|#:_" else "")
 
     def press(self, window: int, key: str, held: str = "") -> None:
         """Press a key by its name, another one held."""

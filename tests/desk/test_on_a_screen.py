@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import os
+import signal
 import subprocess
 import sys
+import time
 
 import pytest
+import soundfile
 
+from chickadee.desk.theme import DAY, EVENING
 from chickadee.sheet import read
 from screen import Screen
 
-CONTROL = "Control_L"
+CONTROL, NOTHING = "Control_L", "#000000"
 
 
 @pytest.fixture(scope="module")
@@ -28,8 +32,9 @@ def start(screen, tmp_path):
     environment = os.environ | homes | {"DISPLAY": screen.name, "QT_QPA_PLATFORM": "xcb"}
     started = []
 
-    def begin(*arguments):
-        started.append(subprocess.Popen([sys.executable, "-m", "chickadee", *map(str, arguments)], env=environment))
+    def begin(*arguments, errors=None):
+        command = [sys.executable, "-m", "chickadee", *map(str, arguments)]
+        started.append(subprocess.Popen(command, env=environment, stderr=errors))
         return started[-1]
 
     yield begin
@@ -137,3 +142,101 @@ def test_a_tune_is_written_with_the_keys_of_the_computer_and_escape_ends_it(scre
     screen.press(window, "q", CONTROL)
     assert program.wait(60) == 0
     assert [note.number for note in read(path.read_text()).song.notes] == [60, 64, 67, 84]
+
+
+def test_a_desk_that_was_killed_gives_its_tune_back_to_the_next(screen, start, tune):
+    path = tune("G4\n", "lost.chick")
+    program = start(path)
+    window = screen.window("lost.chick — Chickadee")
+    screen.type(window, "C4 D4 ")
+    screen.window("lost.chick* — Chickadee")
+    time.sleep(1)
+    program.kill()
+    program.wait()
+    screen.wait(lambda: not screen.has("lost.chick* — Chickadee"))
+    assert path.read_text() == "G4\n"
+    program = start()
+    window = screen.window("New tune — Chickadee")
+    screen.press(window, "Return", CONTROL)  # what is offered
+    window = screen.window("lost.chick* — Chickadee")
+    screen.press(window, "s", CONTROL)
+    screen.wait(lambda: path.read_text() == "C4 D4 G4\n")
+
+
+def test_the_evening_is_remembered_and_the_first_picture_is_dark(screen, start):
+    for evening in (False, True, False):
+        program = start()
+        window = screen.window("New tune — Chickadee")
+        paper = (EVENING if evening else DAY).paper.lower()
+        screen.wait(lambda: screen.colour(window, 10, 5) != NOTHING)  # noqa: B023 - asked at once
+        assert screen.colour(window, 10, 5) == paper  # the desk is not yet there
+        screen.press(window, "F7")
+        screen.press(window, "q", CONTROL)
+        assert program.wait(60) == 0
+
+
+def test_a_tune_is_exported_by_keys_alone(screen, start, tune, tmp_path):
+    path = tune("tempo: 120\nC4 E4 G4\n", "out.chick")
+    start(path)
+    window = screen.window("out.chick — Chickadee")
+    for letter, title, suffix in (("m", "Export a MIDI file", "mid"), ("e", "Export sound", "wav")):
+        screen.press(window, letter, CONTROL)
+        asked = screen.window(title)
+        if suffix == "wav":
+            screen.press(asked, "Return")  # as it is offered
+            screen.wait(lambda: screen.has("Export sound") not in (0, asked))  # noqa: B023 - asked at once
+            asked = screen.window("Export sound")
+        screen.press(asked, "a", CONTROL)
+        screen.type(asked, f"{tmp_path}/heard.{suffix}")
+        screen.press(asked, "Return")
+        screen.wait(lambda: (tmp_path / f"heard.{suffix}").exists())  # noqa: B023 - asked at once
+    assert (tmp_path / "heard.mid").read_bytes().startswith(b"MThd")
+    assert soundfile.info(tmp_path / "heard.wav").duration > 1.5
+
+
+def test_a_file_changed_elsewhere_is_compared_and_one_version_chosen(screen, start, tune):
+    path = tune("C4\n", "both.chick")
+    start(path)
+    window = screen.window("both.chick — Chickadee")
+    screen.type(window, "D4 ")
+    screen.window("both.chick* — Chickadee")
+    path.write_text("A5\n")
+    screen.press(window, "s", CONTROL)
+    versions = screen.window("Two versions of both.chick")
+    assert path.read_text() == "A5\n"
+    screen.press(versions, "Escape")
+    screen.wait(lambda: not screen.has("Two versions of both.chick"))
+    screen.press(window, "s", CONTROL)
+    screen.press(screen.window("Two versions of both.chick"), "Return")  # the one here
+    screen.wait(lambda: path.read_text() == "D4 C4\n")
+
+
+def test_a_slip_is_found_and_mended_and_words_replaced_by_keys_alone(screen, start, tune):
+    path = tune("H4 C4 | C4 C4 C4 C4 |\n", "slip.chick")
+    start(path)
+    window = screen.window("slip.chick — Chickadee")
+    screen.press(window, "F8")
+    screen.press(window, "F2")
+    screen.wait(lambda: screen.has("Chickadee"))
+    screen.press(screen.window("Chickadee"), "Down")
+    screen.press(screen.window("Chickadee"), "Return")
+    screen.window("slip.chick* — Chickadee")
+    screen.press(window, "f", CONTROL)
+    screen.type(window, "C4")
+    screen.press(window, "Tab")
+    screen.type(window, "E4\n\n\n")
+    screen.press(window, "Escape")
+    screen.press(window, "s", CONTROL)
+    screen.wait(lambda: path.read_text().count("E4") == 2)
+    assert path.read_text().startswith("B4 ")
+
+
+def test_an_interrupt_from_the_terminal_ends_the_desk_without_a_traceback(screen, start, tune):
+    program = start(tune("C4\n", "end.chick"), errors=subprocess.PIPE)
+    window = screen.window("end.chick — Chickadee")
+    screen.press(window, "F9")
+    time.sleep(1.5)
+    program.send_signal(signal.SIGINT)
+    screen.press(window, "F9")  # Python looks at signals when it has something to do
+    assert program.wait(60) in (0, 130)
+    assert b"Traceback" not in program.stderr.read()

@@ -329,10 +329,9 @@ class Desk(QMainWindow):
 
     def next_finding(self) -> None:
         """Go to the finding after the caret, or to the first."""
-        at = self.document.from_qt(self.editor.textCursor().selectionStart())
-        found = self.document.reading.findings
+        here, found = self._selected_text(), self.document.reading.findings
         if found:
-            self._go_to_finding(next((finding for finding in found if finding.start > at), found[0]))
+            self._go_to_finding(next((each for each in found if (each.start, each.end) > here), found[0]))
 
     def tidy(self) -> None:
         """Lay the sheet out, as one step of the undo."""

@@ -92,6 +92,7 @@ def _edit(desk: Desk) -> tuple[Group, ...]:
             ActionSpec(
                 "Ways &out here", "F2", "The fixes of the findings at the caret", lambda: desk.editor.show_fixes()
             ),
+            ActionSpec("Do what is o&ffered", "Ctrl+Return", "What a message offers", desk.notice.take_offer),
             ActionSpec("Next f&inding", "F8", "Go to the next finding", desk.next_finding),
             ActionSpec(
                 "What is chec&ked…",

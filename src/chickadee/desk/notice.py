@@ -50,6 +50,11 @@ class Notice(QFrame):
             style.polish(self)
         self.show()
 
+    def take_offer(self) -> None:
+        """Go the way on that is offered, where there is one."""
+        if self.offer.isVisible():
+            self._go_on()
+
     def _go_on(self) -> None:
         way_on = self._way_on
         self.hide()
