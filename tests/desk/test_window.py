@@ -373,9 +373,10 @@ def test_zooming_keeps_its_place_and_its_bounds(qtbot, desk):
 def test_the_key_card_lists_every_action(qtbot, desk):
     qtbot.keyClick(desk.editor, KEY.Key_F1)
     card = desk.findChild(KeyCard).card.toPlainText()
+    assert "&" not in card
     for actions in desk.menus.by_menu.values():
         for action in actions:
-            assert action.iconText().rstrip("…") in card
+            assert action.iconText() in card
             assert action.statusTip() in card
             assert action.shortcut().toString() in card
 

@@ -24,6 +24,11 @@ class ActionSpec:
     """What a button calls it, where that differs."""
     checkable: bool = False
 
+    @property
+    def name(self) -> str:
+        """The text without the marks of a mnemonic and of a dialog to come."""
+        return self.text.replace("&", "").rstrip("…")
+
 
 def new_action(spec: ActionSpec, parent: QObject) -> QAction:
     """The action of a spec."""
@@ -33,7 +38,7 @@ def new_action(spec: ActionSpec, parent: QObject) -> QAction:
     elif spec.keys is not None:
         action.setShortcuts(spec.keys)
     action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
-    action.setIconText(spec.short or spec.text)
+    action.setIconText(spec.short or spec.name)
     action.setStatusTip(spec.hint)
     action.setToolTip(spec.hint)
     action.setCheckable(spec.checkable)

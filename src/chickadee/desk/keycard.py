@@ -18,7 +18,7 @@ class KeyCard(QDialog):
     def __init__(self, menus: dict[str, list[QAction]], look: Look, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys")
-        self.resize(look.px(640), look.px(560))
+        self.resize(look.px(760), look.px(600))
         self.card = QTextBrowser()
         self.card.setHtml(_html(menus, look))
         self.card.setAccessibleName("Key card")
@@ -34,10 +34,10 @@ def _html(menus: dict[str, list[QAction]], look: Look) -> str:
     for menu, actions in menus.items():
         rows.append(f'<tr><td colspan="3"><h3 style="color:{look.theme.accent_text}">{menu}</h3></td></tr>')
         for action in actions:
-            keys = " or ".join(keys.toString() for keys in action.shortcuts())
+            keys = action.shortcut().toString()  # the first; some have others that few keyboards have
             rows.append(
-                f'<tr><td style="padding-right:16px"><b>{escape(keys)}</b></td>'
-                f'<td style="padding-right:16px">{escape(action.iconText().replace("…", ""))}</td>'
+                f'<tr><td style="padding-right:16px; white-space:pre"><b>{escape(keys)}</b></td>'
+                f'<td style="padding-right:16px; white-space:pre">{escape(action.iconText())}</td>'
                 f'<td style="color:{look.theme.grey}">{escape(action.statusTip())}</td></tr>'
             )
     return f"<table>{''.join(rows)}</table>"

@@ -37,7 +37,6 @@ class Menus(QObject):
         self.menus: dict[str, QMenu] = {}
         self.by_menu: dict[str, list[QAction]] = {}
         self.by_text: dict[str, QAction] = {}
-        """Without the marks of a mnemonic and of a dialog to come."""
         for name, groups in menus.items():
             menu = bar.addMenu(f"&{name}")
             assert menu is not None
@@ -77,7 +76,7 @@ class Menus(QObject):
     def _made(self, name: str, spec: ActionSpec) -> QAction:
         action = new_action(spec, self)
         self.by_menu[name].append(action)
-        self.by_text[spec.text.replace("&", "").rstrip("…")] = action
+        self.by_text[spec.name] = action
         return action
 
     def _recall(self) -> None:

@@ -259,7 +259,7 @@ def _view(desk: Desk) -> tuple[Group, ...]:
         (
             ActionSpec("&Evening theme", "F7", "Light letters on dark paper", desk.apply_look, checkable=True),
             ActionSpec("Pro&jector", "Ctrl+J", "Enlarge everything by half", desk.apply_look, checkable=True),
-            ActionSpec("&Full screen", _KEYS.FullScreen, "Use the whole screen", desk.toggle_full_screen),
+            ActionSpec("&Full screen", "F11", "Use the whole screen", desk.toggle_full_screen),
             Submenu("&Reading rows", _rows(desk)),
         ),
     )
