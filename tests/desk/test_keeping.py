@@ -12,11 +12,13 @@ from itertools import pairwise
 from pathlib import Path
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPlainTextEdit
 
 from chickadee.desk.journal import Journal, left_behind
-from chickadee.desk.keeping import VersionsDialog
+from chickadee.desk.versions import VersionsDialog, differing
 from chickadee.sheet.tidy import tidy
 
 CLICK = Qt.MouseButton.LeftButton
@@ -135,6 +137,29 @@ def test_a_file_changed_by_another_program_is_taken_or_compared(qtbot, desk, tmp
     assert desk.document.reading.text == "A4"
     desk.editor.undo()
     assert desk.document.reading.text == "C4 D4 E4 F4"  # the other version is one undo away
+
+
+LINES = st.lists(st.sampled_from(["C4", "D4", "E4", ""]), max_size=12)
+
+
+@given(LINES, LINES)
+def test_without_the_lines_that_differ_two_versions_are_the_same(mine, other):
+    lines = differing(mine, other)
+    left = [
+        [line for at, line in enumerate(text) if at not in out]
+        for text, out in zip((mine, other), lines, strict=True)
+    ]
+    assert left[0] == left[1]
+    assert (lines == ([], [])) == (mine == other)
+
+
+def test_every_line_that_differs_is_marked(desk):
+    text = ["C4", "D4", "E4", "F4", "G4"]
+    dialog = VersionsDialog("\n".join(text), "\n".join([*text[:1], "A4", *text[2:], "B4"]), "T", desk.look, desk)
+    here, there = dialog.findChildren(QPlainTextEdit)
+    assert [mark.cursor.block().text() for mark in here.extraSelections()] == ["D4"]
+    assert [mark.cursor.block().text() for mark in there.extraSelections()] == ["A4", "B4"]
+    dialog.deleteLater()
 
 
 def test_switches_are_remembered(desk):

@@ -77,7 +77,7 @@ class Desk(QMainWindow):
         self.filing = Filing(self.document, self.notice, self, lambda: self.is_on("Small room"))
         self.editing = MusicEditing(self.document, self.notice, lambda: self.choosing.notes, self)
         self.asking = Asking(self.document, self.choosing, self.editing, self.filing, self.notice, self)
-        self.keeping = Keeping(self.document, self.notice, self)
+        self.keeping = Keeping(self.document, self.notice, self, lambda: self.look)
         self.filing.settle = self.keeping.settle
         self.settings = Settings()
         self.hands = Hands(self.player, self._front_sound, self)

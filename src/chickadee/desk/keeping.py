@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QFileSystemWatcher, QObject, Qt, QTimer
-from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QPlainTextEdit, QWidget
+from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer
+from PyQt6.QtWidgets import QWidget
 
 from ..files import FileFault, read_text
 from ..sheet import TextEdit
 from .document import Document
 from .journal import Journal, LeftBehind, forget, left_behind
 from .notice import Notice
+from .theme import Look
+from .versions import VersionsDialog
 
-__all__ = ["Keeping", "VersionsDialog"]
+__all__ = ["Keeping"]
 
 _KEEP_MILLISECONDS = 100
 _SETTLE_MILLISECONDS = 200  # programs write a file in several steps
@@ -25,9 +27,9 @@ _SETTLE_MILLISECONDS = 200  # programs write a file in several steps
 class Keeping(QObject):
     """Watches over one document."""
 
-    def __init__(self, document: Document, notice: Notice, window: QWidget) -> None:
+    def __init__(self, document: Document, notice: Notice, window: QWidget, look: Callable[[], Look]) -> None:
         super().__init__(window)
-        self._document, self._notice, self._window = document, notice, window
+        self._document, self._notice, self._window, self._look = document, notice, window, look
         self.journal = Journal()
         self._warned = False
         self._refused = ""  # what the file held when the user chose to keep the version on the screen
@@ -141,13 +143,8 @@ class Keeping(QObject):
         return there is None or self._compare(there)
 
     def _compare(self, there: str) -> bool:
-        dialog = VersionsDialog(
-            self._document.reading.text,
-            there,
-            self._document.name,
-            self._document.text_document.defaultFont(),
-            self._window,
-        )
+        mine, name = self._document.reading.text, self._document.name
+        dialog = VersionsDialog(mine, there, name, self._look(), self._window)
         answer = dialog.exec()
         dialog.deleteLater()
         if answer == VersionsDialog.FILE:
@@ -170,40 +167,3 @@ class Keeping(QObject):
         timer.setInterval(milliseconds)
         timer.timeout.connect(slot)  # type: ignore[arg-type]
         return timer
-
-
-class VersionsDialog(QDialog):
-    """Two versions of a tune side by side, and which of them is to stay."""
-
-    MINE, FILE = 2, 3
-
-    def __init__(self, mine: str, there: str, name: str, font: QFont, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(f"Two versions of {name}")
-        self.resize(900, 560)
-        grid = QGridLayout(self)
-        for column, (title, text) in enumerate((("Here, on the screen", mine), ("In the file", there))):
-            view = QPlainTextEdit(text)
-            view.setReadOnly(True)
-            view.setAccessibleName(title)
-            view.setFont(font)
-            grid.addWidget(QLabel(title), 0, column)
-            grid.addWidget(view, 1, column)
-            _show_difference(view, text.split("\n"), (there if column == 0 else mine).split("\n"))
-        buttons = QDialogButtonBox(self)
-        for text, role in (("Keep the one here", self.MINE), ("Take the file's", self.FILE), ("Decide later", 0)):
-            button = buttons.addButton(text, QDialogButtonBox.ButtonRole.ActionRole)
-            button.clicked.connect(lambda _, role=role: self.done(role))
-        grid.addWidget(buttons, 2, 0, 1, 2, Qt.AlignmentFlag.AlignRight)
-
-
-def _show_difference(view: QPlainTextEdit, mine: list[str], other: list[str]) -> None:
-    """Bring the first line that differs into view, its text selected."""
-    pairs = enumerate(zip(mine, other, strict=False))
-    line = next((place for place, (a, b) in pairs if a != b), min(len(mine), len(other)) - 1)
-    block = view.document().findBlockByNumber(min(line, len(mine) - 1))
-    cursor = view.textCursor()
-    cursor.setPosition(block.position())
-    cursor.movePosition(cursor.MoveOperation.EndOfBlock, cursor.MoveMode.KeepAnchor)
-    view.setTextCursor(cursor)
-    view.centerCursor()

@@ -1,0 +1,69 @@
+"""Two versions of a tune side by side."""
+
+from __future__ import annotations
+
+from difflib import SequenceMatcher
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QTextCursor, QTextFormat
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QPlainTextEdit, QTextEdit, QWidget
+
+from .theme import Look
+
+__all__ = ["VersionsDialog", "differing"]
+
+
+class VersionsDialog(QDialog):
+    """Shows what differs, and asks which version is to stay."""
+
+    MINE, FILE = 2, 3
+
+    def __init__(self, mine: str, there: str, name: str, look: Look, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Two versions of {name}")
+        self.resize(look.px(900), look.px(560))
+        grid = QGridLayout(self)
+        lines = differing(mine.split("\n"), there.split("\n"))
+        for column, (title, text) in enumerate((("Here, on the screen", mine), ("In the file", there))):
+            view = QPlainTextEdit(text)
+            view.setReadOnly(True)
+            view.setAccessibleName(title)
+            view.setFont(look.fixed_font(13))
+            grid.addWidget(QLabel(title), 0, column)
+            grid.addWidget(view, 1, column)
+            _mark(view, lines[column], look)
+        buttons = QDialogButtonBox(self)
+        for text, role in (("Keep the one here", self.MINE), ("Take the file's", self.FILE), ("Decide later", 0)):
+            button = buttons.addButton(text, QDialogButtonBox.ButtonRole.ActionRole)
+            button.clicked.connect(lambda _, role=role: self.done(role))
+        grid.addWidget(buttons, 2, 0, 1, 2, Qt.AlignmentFlag.AlignRight)
+
+
+def differing(mine: list[str], other: list[str]) -> tuple[list[int], list[int]]:
+    """The places of the lines that only one of two texts has; what is left of both is the same.
+
+    >>> differing(["C4", "D4", "E4"], ["C4", "E4", "F4"])
+    ([1], [2])
+    """
+    found: tuple[list[int], list[int]] = ([], [])
+    for what, start, end, other_start, other_end in SequenceMatcher(None, mine, other).get_opcodes():
+        if what != "equal":
+            found[0].extend(range(start, end))
+            found[1].extend(range(other_start, other_end))
+    return found
+
+
+def _mark(view: QPlainTextEdit, lines: list[int], look: Look) -> None:
+    """Lay a wash over some lines, and bring the first of them into view."""
+    document, marks = view.document(), []
+    assert document is not None
+    for line in lines:
+        mark = QTextEdit.ExtraSelection()
+        mark.cursor = QTextCursor(document.findBlockByNumber(line))  # type: ignore[misc]
+        mark.format.setBackground(look.wash)
+        mark.format.setProperty(QTextFormat.Property.FullWidthSelection, True)
+        marks.append(mark)
+    view.setExtraSelections(marks)
+    if marks:
+        view.setTextCursor(marks[0].cursor)
+        view.centerCursor()
