@@ -135,6 +135,18 @@ def test_undo_and_redo_choose_what_was_chosen_then(qtbot, desk):
         assert (body(desk), desk.choosing.notes) == (text, [1, 3])
 
 
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 640), (1920, 1080)])
+def test_the_chosen_note_stays_in_view_in_any_size_and_look(desk, size):
+    put(desk, "C2 " * 7 + "G5 " + "C4 " * 60 + "C6")
+    desk.window().resize(*size)
+    for note in (0, 7, 68):
+        desk.choosing.choose_note(note)
+        for action in ("Projector", "Projector"):
+            desk.actions_by_text[action].trigger()
+            QApplication.processEvents()
+            assert desk.timeline.shown_geometry.roll.contains(desk.timeline.note_rect(note).center())
+
+
 def test_the_focus_is_a_ring_and_hides_nothing(qtbot, desk):
     put(desk, "C4 E4 G4")
     desk.choosing.choose_note(1)

@@ -54,6 +54,8 @@ def test_the_readout_of_chords_rests_and_nothing():
     two = readout_of(read("C4&E4").song, [0, 1])
     assert (two.name, two.first_line) == ("C4 E4", "60 64")
     assert readout_of(song, [], tick=8_064_000).name == "rest"
+    three = read("C4 D4 E4").song
+    assert (readout_of(three, [1, 0, 2]).name, readout_of(three, [1, 0, 2]).second_line) == ("D4", "bar 1, beat 2")
     assert readout_of(song, []).name == "Reeds"
     assert readout_of(read("").song, []).name == "A new tune"
 

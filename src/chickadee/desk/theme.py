@@ -181,7 +181,7 @@ class Look:
                        color: {t.right}; padding: {px(2)}px {px(5)}px; text-align: left; }}
         #findingFix:hover {{ background: {t.shade}; text-decoration: underline; }}
         #findingFix:focus, #findingCard:focus {{ border-color: {t.accent}; }}
-        #grid {{ font-size: {px(11)}px; border: none; background: {t.shade}; padding-left: {px(5)}px; }}
+        #grid {{ font-size: {px(11)}px; }}
         #cellEditor {{ padding: 0 2px; }}
         #playingKeys:checked {{ background: {t.accent}; color: #14171B; }}
         #voiceName {{ text-align: left; border-color: transparent; background: transparent; }}

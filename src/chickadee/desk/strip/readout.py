@@ -22,14 +22,14 @@ class Readout:
 
 
 def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Readout:
-    """The readout for some notes of a song; ``tick`` is the moment heard, while playing."""
+    """The readout for some notes, the one that is meant first; ``tick`` is the moment heard, while playing."""
     if not notes:
         if tick is not None:
             return Readout("rest", "", "", _place(song, int(tick)))
         bars = song.grid.number_at(max(0, song.end - 1)) if song.end else 0
         return Readout(song.title or "A new tune", "", words.counted(bars, "bar"), words.clock(song.seconds))
     chosen = [song.notes[index] for index in notes]
-    start = min(note.start for note in chosen)
+    start = chosen[0].start if tick is None else min(note.start for note in chosen)
     together = sorted((note for note in chosen if note.start == start), key=lambda note: note.number)
     place = _place(song, start)
     if len(together) == 1:

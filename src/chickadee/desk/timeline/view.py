@@ -82,6 +82,7 @@ class TimelineView(QAbstractScrollArea):
         self._quarter = _USUAL_QUARTER
         self._span = with_room(60, 72)  # MIDI numbers; lanes are as high as suits these
         self._taller = 1.0  # lanes, against that height
+        self._meant: int | None = None  # of the chosen notes, the one the caret stands on
         self._column: Cell | None = None
         self._playhead: float | None = None
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
@@ -172,7 +173,11 @@ class TimelineView(QAbstractScrollArea):
         """Show a reading with one voice in front."""
         if scene is not self._scene:
             before, self._scene = self._pitches(), scene
-            self.hand.chosen, self._column = frozenset(), None  # they counted in the reading before
+            self.hand.chosen, self._meant, self._column = (
+                frozenset(),
+                None,
+                None,
+            )  # they counted in another reading
             self._measure()
             self._follow_pitches(before)
 
@@ -197,10 +202,10 @@ class TimelineView(QAbstractScrollArea):
 
     def choose(self, notes: list[int]) -> None:
         """Mark the chosen notes, the reading column at the first of them."""
-        self.hand.chosen = frozenset(notes)
+        self.hand.chosen, self._meant = frozenset(notes), notes[0] if notes else None
         if notes and self._playhead is None:
             self._column = self._scene.cell_at(self._scene.song.notes[notes[0]].start)
-            self._reveal(self._scene.song.notes[notes[0]].start, self._scene.song.notes[notes[0]].number)
+            self._reveal_meant()
         elif self._playhead is None:
             self._column = None
         self._describe(notes)
@@ -331,6 +336,11 @@ class TimelineView(QAbstractScrollArea):
         top = min(127, max(high, round((low + high + lanes - 1) / 2)))
         self.verticalScrollBar().setValue(127 - top)
 
+    def _reveal_meant(self) -> None:
+        if self._meant is not None:
+            note = self._scene.song.notes[self._meant]
+            self._reveal(note.start, note.number)
+
     def _reveal(self, tick: float, number: int) -> None:
         axes, lanes = self._axes(), self._roll().height() // self._axes().lane
         if not axes.top - lanes < number <= axes.top:
@@ -400,6 +410,7 @@ class TimelineView(QAbstractScrollArea):
         self._keep_editor_in_place()
         if event is not None and event.oldSize().height() != event.size().height():
             self._show_pitches()
+            self._reveal_meant()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         self.viewport().update()
@@ -413,7 +424,7 @@ class TimelineView(QAbstractScrollArea):
         surface, at = self.viewport(), event.pos()
         assert surface is not None
         if event.reason() == QContextMenuEvent.Reason.Keyboard:
-            at = self.note_rect(min(self.hand.chosen)).bottomLeft() if self.hand.chosen else self._roll().center()
+            at = self._roll().center() if self._meant is None else self.note_rect(self._meant).bottomLeft()
         elif (note := self.shown_geometry.note_at(at.x(), at.y())) is not None and note not in self.hand.chosen:
             self.note_chosen.emit(note)
         self.menu_wanted.emit(surface.mapToGlobal(at))
