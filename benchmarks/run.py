@@ -179,7 +179,7 @@ while not window.seen:
     application.processEvents()
 """
 _UP = """
-import chickadee.cli.main, chickadee.cli.open
+import chickadee.cli.main
 from chickadee.desk.app import application, furnish, shown_window
 from chickadee.desk.demo import demo_folder
 running, tune = application(), demo_folder() / "gull-point.chick"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import errno
 import os
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -71,6 +70,8 @@ def replacing(path: Path | str) -> Iterator[Path]:
     When the block raises, or the disk is full, the new file is taken away and the old one is as it was.
     A link is followed, so that its target is replaced. Raises FileFault for any fault of the system's.
     """
+    import tempfile  # here, since it brings much that a window about to open need not wait for
+
     goal = Path(path)
     target = Path(os.path.realpath(goal))
     new: Path | None = None

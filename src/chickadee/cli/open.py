@@ -5,8 +5,6 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-import click
-
 from .refusal import Refused
 
 __all__ = ["has_display", "open_desk"]
@@ -17,16 +15,14 @@ def has_display() -> bool:
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
-@click.command("open")
-@click.argument("file", required=False)
-def open_desk(file: str | None = None) -> int:
-    """Open the desk, on FILE where one is named."""
-    if file and file.startswith("-"):
-        raise click.UsageError(f"there is no option {file}; “chickadee --help” lists the commands.")
+def open_desk(files: list[str]) -> int:
+    """Open the desk, on a tune or a folder where one is named."""
+    if len(files) > 1:
+        raise Refused(f"the desk opens one tune at a time, and {files[1]} is another; name one of them.")
     if not has_display():
         raise Refused(
             "there is no display to open a window on; the commands work without one, see “chickadee --help”."
         )
     from ..desk.app import run
 
-    return run(Path(file) if file else None)
+    return run(Path(files[0]) if files else None)

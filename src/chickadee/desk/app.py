@@ -26,8 +26,7 @@ def application() -> QApplication:
         return app
     QApplication.setApplicationName("Chickadee")
     QApplication.setDesktopFileName("chickadee")
-    QApplication.setStyle("Fusion")
-    app = QApplication(sys.argv[:1])
+    app = QApplication([*sys.argv[:1], "-style", "fusion"])  # setStyle would have PyQt build all that QStyle has
     app.setWindowIcon(QIcon.fromTheme("chickadee"))
     return app
 

@@ -1,0 +1,8 @@
+"""What the commands are called."""
+
+from __future__ import annotations
+
+__all__ = ["COMMANDS"]
+
+COMMANDS = ("check", "demo", "notes", "play", "render", "tidy", "transpose")
+"""Each is a function in the module of its name, which is loaded when it is used."""
