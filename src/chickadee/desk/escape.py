@@ -2,35 +2,39 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QLineEdit
+from collections.abc import Callable
 
-__all__ = ["EscapableField", "asks_for_escape"]
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QWidget
+
+__all__ = ["asks_for_escape", "on_escape"]
 
 
 def asks_for_escape(event: QEvent | None) -> bool:
     """Whether Qt asks a widget if Escape is for it rather than for the window's shortcut."""
-    return (
-        isinstance(event, QKeyEvent)
-        and event.type() == QEvent.Type.ShortcutOverride
-        and event.key() == Qt.Key.Key_Escape
-    )
+    return _is_escape(event, QEvent.Type.ShortcutOverride)
 
 
-class EscapableField(QLineEdit):
-    """A field for a moment: ``escaped`` is sent where Escape says that nothing is to be given."""
+def on_escape(widget: QWidget, put_away: Callable[[], object]) -> None:
+    """Call ``put_away`` at Escape, wherever the focus is in a widget."""
+    widget.installEventFilter(_Watch(widget, put_away))
 
-    escaped = pyqtSignal()
 
-    def event(self, event: QEvent | None) -> bool:
+class _Watch(QObject):
+    def __init__(self, widget: QWidget, put_away: Callable[[], object]) -> None:
+        super().__init__(widget)
+        self._put_away = put_away
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and asks_for_escape(event):
             event.accept()
             return True
-        return super().event(event)
+        if _is_escape(event, QEvent.Type.KeyPress):
+            self._put_away()
+            return True
+        return False
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.escaped.emit()
-        else:
-            super().keyPressEvent(event)
+
+def _is_escape(event: QEvent | None, kind: QEvent.Type) -> bool:
+    return isinstance(event, QKeyEvent) and event.type() == kind and event.key() == Qt.Key.Key_Escape

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QRegularExpression, Qt
-from PyQt6.QtGui import QKeyEvent, QTextCursor, QTextDocument
+from PyQt6.QtCore import QRegularExpression
+from PyQt6.QtGui import QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton
 
 from ...sheet import TextEdit
 from .. import words
 from ..document import Document
-from ..escape import asks_for_escape
+from ..escape import on_escape
 from .editor import SheetEditor
 
 __all__ = ["FindBar"]
@@ -40,6 +40,7 @@ class FindBar(QFrame):
         self.find_field.returnPressed.connect(self.find_next)
         self.replace_field.returnPressed.connect(self.replace)
         self.find_field.textChanged.connect(self._count)
+        on_escape(self, self.put_away)
         self.hide()
 
     def open(self) -> None:
@@ -80,18 +81,6 @@ class FindBar(QFrame):
                 [TextEdit(at, at + len(wanted), self.replace_field.text()) for at in self._places(text)]
             )
             self._count()
-
-    def event(self, event: QEvent | None) -> bool:
-        if event is not None and asks_for_escape(event):
-            event.accept()
-            return True
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.put_away()
-        else:
-            super().keyPressEvent(event)
 
     def _find(self, flags: QTextDocument.FindFlag, wrap: QTextCursor.MoveOperation) -> bool:
         wanted = QRegularExpression(QRegularExpression.escape(self.find_field.text()),

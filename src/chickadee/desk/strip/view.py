@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLineEdit,
     QPushButton,
     QSizePolicy,
     QSlider,
@@ -16,7 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ...song import Song
-from ..escape import EscapableField
+from ..escape import on_escape
 from ..theme import Look
 from .readout import Readout
 
@@ -137,8 +138,8 @@ class _Field(QWidget):
         self.value.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.value.setToolTip(hint)
         self.value.clicked.connect(self.edit)
-        self.field = EscapableField()
-        self.field.escaped.connect(self._give_up)
+        self.field = QLineEdit()
+        on_escape(self.field, self._give_up)
         self.field.setAccessibleName(name)
         self.field.hide()
         self.field.editingFinished.connect(self._give)

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from ..escape import EscapableField
+from ..escape import on_escape
 from ..theme import Look
 from .rows import Row
 
 __all__ = ["CellEditor"]
 
 
-class CellEditor(EscapableField):
+class CellEditor(QLineEdit):
     """A field over a cell. Return gives what was typed, Escape leaves the note as it was, Tab gives it and goes on.
 
     ``given`` carries the row, the notes and the text; ``moved`` the row, and -1 or 1 for the note before or after.
@@ -28,7 +28,7 @@ class CellEditor(EscapableField):
         self._row: Row | None = None
         self._notes: list[int] = []
         self._was = ""
-        self.escaped.connect(self._give_up)
+        on_escape(self, self._give_up)
         self.hide()
 
     def open(self, row: Row, notes: list[int], text: str, rect: QRect, look: Look) -> None:
