@@ -186,7 +186,7 @@ running, tune = application(), demo_folder() / "gull-point.chick"
 window = shown_window(tune)
 """
 _WHOLE = """
-furnish(window, tune)
+furnish(window).open_path(tune)
 window.repaint()
 running.processEvents()
 """

@@ -186,7 +186,8 @@ def main(names: list[str]) -> None:
             os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
             window = shown_window()
             window.resize(*SIZES.get(name, (1280, 800)))
-            desk = furnish(window, shelf / f"{tune}.chick", shelf)
+            desk = furnish(window, shelf)
+            desk.open_path(shelf / f"{tune}.chick")
             desk.shelf.read_all()
             shown = prepare(desk) or window
             app.processEvents()

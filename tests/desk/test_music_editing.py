@@ -281,6 +281,15 @@ def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
     desk.timeline.setFocus()
     desk.actions_by_text["Paste"].trigger()
     assert body(desk) == "C4=1/2 E4&G4 | A4 C4=1/2 E4&G4"
+    desk.choosing.choose_notes([4, 5, 6])
+    desk.timeline.setFocus()
+    qtbot.keyClick(desk.timeline, KEY.Key_X, CONTROL)
+    assert [note.number for note in desk.document.reading.song.notes] == [60, 64, 67, 69]
+    assert QApplication.clipboard().text() == "C4=1/2 E4&G4"
+    desk.choosing.choose_note(0)
+    desk.timeline.setFocus()
+    qtbot.keyClick(desk.timeline, KEY.Key_V, CONTROL)
+    assert [note.number for note in desk.document.reading.song.notes] == [60, 60, 64, 67, 64, 67, 69]
 
 
 def test_rows_are_chosen_and_copied_as_a_table(desk):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import subprocess
 import sys
 
 import pytest
@@ -407,6 +408,28 @@ def test_a_fault_of_our_own_is_one_sentence_and_the_tune_stays(qtbot, desk, caps
     assert "please save" in desk.notice.text
     assert "Traceback" not in capsys.readouterr().err
     assert numbers(desk) == [60]
+
+
+BROKEN = """
+import sys
+from pathlib import Path
+from PyQt6.QtCore import QTimer
+from chickadee.desk import app
+from chickadee.desk.desk import Desk
+def broken(desk, path):
+    QTimer.singleShot(0, lambda: print(desk.notice.text))
+    QTimer.singleShot(0, app.application().quit)
+    return 1 / 0
+Desk.open_path = broken
+sys.exit(app.run(Path("a.chick")))
+"""
+
+
+def test_a_fault_of_our_own_while_a_tune_is_opened_is_one_sentence_too():
+    done = subprocess.run([sys.executable, "-c", BROKEN], capture_output=True, text=True, timeout=60)
+    assert done.returncode == 0
+    assert "Something went wrong inside Chickadee (ZeroDivisionError" in done.stdout
+    assert "Traceback" not in done.stderr
 
 
 def test_a_very_long_title_and_three_hundred_notes_fit(qtbot, desk, tmp_path):

@@ -35,10 +35,12 @@ def run(file: Path | None = None, folder: Path | None = None) -> int:
     """Open the desk, on a tune or a folder where one is given, until it is closed."""
     app = application()
     window = shown_window(file)
-    desk = furnish(window, file, folder)
+    desk = furnish(window, file if file and file.is_dir() else folder)
     sys.excepthook = lambda kind, fault, trace: _fault(desk, kind, fault, trace)
-    if file is None and folder is None:
-        desk.welcome()
+    try:
+        _begin(desk, file, folder)
+    except Exception:
+        sys.excepthook(*sys.exc_info())
     status = app.exec()
     destroy(window)
     return status
@@ -51,15 +53,21 @@ def shown_window(file: Path | None = None) -> DeskWindow:
     return window
 
 
-def furnish(window: DeskWindow, file: Path | None = None, folder: Path | None = None) -> Desk:
-    """Lay a desk into a window, with a tune or a folder where one is given."""
+def furnish(window: DeskWindow, folder: Path | None = None) -> Desk:
+    """Lay a desk into a window, with a folder on the shelf where one is given."""
     from .desk import Desk  # and with it NumPy, the whole core and every view
 
-    desk = Desk(file if file and file.is_dir() else folder)
+    desk = Desk(folder)
     window.lay(desk)
+    return desk
+
+
+def _begin(desk: Desk, file: Path | None, folder: Path | None) -> None:
+    """Open the tune that is named; where nothing is, the first time, one that explains itself."""
     if file and not file.is_dir():
         desk.open_path(file)
-    return desk
+    elif file is None and folder is None:
+        desk.welcome()
 
 
 def destroy(window: DeskWindow) -> None:
@@ -73,7 +81,8 @@ def picture(file: Path, folder: Path, goal: Path) -> None:
     app = application()
     window = DeskWindow(file.name)
     window.resize(1280, 800)
-    desk = furnish(window, file, folder)
+    desk = furnish(window, folder)
+    desk.open_path(file)
     desk.shelf.read_all()
     window.show()
     app.processEvents()

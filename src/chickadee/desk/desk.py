@@ -290,6 +290,14 @@ class Desk(QMainWindow):
         else:
             self.editor.copy()
 
+    def cut(self) -> None:
+        """Cut the selected text; where the timeline has the focus, take the chosen notes out and keep a copy."""
+        if self.timeline.hasFocus():
+            self.copy()
+            self.editing.delete()
+        else:
+            self.editor.cut()
+
     def paste(self) -> None:
         """Paste at the caret, or after the chosen note where the timeline has the focus."""
         if self.timeline.hasFocus():

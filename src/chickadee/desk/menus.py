@@ -72,7 +72,7 @@ def _edit(desk: Desk) -> tuple[Group, ...]:
             ActionSpec("&Redo", _KEYS.Redo, "Make the change again", desk.redo),
         ),
         (
-            ActionSpec("Cu&t", _KEYS.Cut, "Cut the selected text", lambda: desk.editor.cut()),
+            ActionSpec("Cu&t", _KEYS.Cut, "Cut the selected text, or the chosen notes", desk.cut),
             ActionSpec("&Copy", _KEYS.Copy, "Copy the selected text", desk.copy),
             ActionSpec("&Paste", _KEYS.Paste, "Paste text at the caret", desk.paste),
             ActionSpec("Select &all", _KEYS.SelectAll, "Select the whole sheet", lambda: desk.editor.selectAll()),
