@@ -28,7 +28,7 @@ class CellEditor(QLineEdit):
         self._row: Row | None = None
         self._notes: list[int] = []
         self._was = ""
-        on_escape(self, self._give_up)
+        on_escape(self, self.give_up)
         self.hide()
 
     def open(self, row: Row, notes: list[int], text: str, rect: QRect, look: Look) -> None:
@@ -71,9 +71,11 @@ class CellEditor(QLineEdit):
         if not self.isHidden() and self._row is not None:
             self._give(0)
 
-    def _give_up(self) -> None:
-        self._row = None
-        self._leave()
+    def give_up(self) -> None:
+        """Leave the note as it was."""
+        if self._row is not None:
+            self._row = None
+            self._leave()
 
     def _give(self, step: int) -> None:
         row, self._row = self._row, None

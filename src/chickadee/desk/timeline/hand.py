@@ -80,15 +80,25 @@ class Hand(QObject):
 
     def release(self) -> None:
         """The button comes up."""
-        drag, proposal, pressed = self._drag, self._proposal, self._pressed
-        self._drag, self._proposal, self._pressed = None, Proposal(), None
+        drag, proposal, pressed, band = self._drag, self._proposal, self._pressed, self._band.geometry()
+        banded = not self._band.isHidden()
+        self.let_go()
         if drag is not None and not proposal.is_nothing:
             others = sorted(self.chosen - {drag.note}) if drag.note in self.chosen else []
             self.proposed.emit([drag.note, *others], proposal)
-        elif not self._band.isHidden():
-            self.notes_chosen.emit(self._geometry().inside(self._band.geometry()))
+        elif banded:
+            self.notes_chosen.emit(self._geometry().inside(band))
         elif drag is None and pressed is not None:
             self.notes_chosen.emit([])
+
+    @property
+    def holds(self) -> bool:
+        """Whether a note is being dragged, or a band drawn."""
+        return self._pressed is not None
+
+    def let_go(self) -> None:
+        """Drop what is held; nothing has happened."""
+        self._drag, self._proposal, self._pressed = None, Proposal(), None
         self._band.hide()
         QToolTip.hideText()
         self.moved.emit()

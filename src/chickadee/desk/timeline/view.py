@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QW
 from ...sheet import read
 from ...song import TICKS_PER_QUARTER, Song
 from .. import words
+from ..escape import asks_for_escape
 from ..theme import Look
 from .axes import Axes, with_room
 from .cell_editor import CellEditor
@@ -173,6 +174,8 @@ class TimelineView(QAbstractScrollArea):
         """Show a reading with one voice in front."""
         if scene is not self._scene:
             before, self._scene = self._pitches(), scene
+            self.hand.let_go()
+            self.cell_editor.give_up()
             self.hand.chosen, self._meant, self._column = (
                 frozenset(),
                 None,
@@ -429,6 +432,12 @@ class TimelineView(QAbstractScrollArea):
             self.note_chosen.emit(note)
         self.menu_wanted.emit(surface.mapToGlobal(at))
 
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and asks_for_escape(event) and self.hand.holds:
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
@@ -438,6 +447,8 @@ class TimelineView(QAbstractScrollArea):
             self.nudged.emit(1 if event.key() == Qt.Key.Key_Up else -1)
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.erased.emit()
+        elif event.key() == Qt.Key.Key_Escape and self.hand.holds:
+            self.hand.let_go()
         elif step is None:
             super().keyPressEvent(event)
         else:
