@@ -72,7 +72,7 @@ def switch(*actions: str) -> Callable[[Desk], None]:
 
 def play(desk: Desk) -> None:
     desk.strip.show_playing(True)
-    desk._playing_moved(float(desk.document.reading.song.notes[9].start + 5_000_000))
+    desk.spotlight.show_moment(float(desk.document.reading.song.notes[9].start + 5_000_000))
 
 
 def complete(desk: Desk) -> None:

@@ -47,8 +47,9 @@ from .settings import Settings
 from .sheet.editor import SheetEditor
 from .sheet.findbar import FindBar
 from .shelf.panel import ShelfPanel
-from .strip.readout import readout_of
+from .spotlight import Spotlight
 from .strip.view import SoundingStrip
+from .style import style_sheet
 from .tasting import Taster
 from .theme import Look, look_for
 from .timeline.view import TimelineView
@@ -168,7 +169,9 @@ class Desk(QMainWindow):
         self.editor.caret_moved.connect(self.choosing.follow_text)
         self.choosing.text_wanted.connect(self.editor.select)
         self.choosing.front_changed.connect(self._show_front)
-        self.choosing.changed.connect(self._show_chosen)
+        self.spotlight = Spotlight(
+            self.choosing, self.player, self.strip, self.timeline, self.editor, self.wave, self.keyboard.keys, self
+        )
         self.timeline.note_chosen.connect(self.choosing.choose_note)
         self.timeline.stepped.connect(self.choosing.step)
         self.timeline.notes_chosen.connect(self.choosing.choose_notes)
@@ -203,9 +206,6 @@ class Desk(QMainWindow):
         self.strip.speed_changed.connect(lambda speed: self.listening.wish(speed=speed))
         self.strip.property_given.connect(self.editing.set_property)
         self.strip.level_changed.connect(self.player.set_level)
-        self.player.started.connect(lambda: self.strip.show_playing(True))
-        self.player.stopped.connect(self._playing_stopped)
-        self.player.moved.connect(self._playing_moved)
         self.player.output_changed.connect(self._show_output)
         self.player.lost.connect(self._say_output_lost)
 
@@ -392,16 +392,6 @@ class Desk(QMainWindow):
         cursor = self.editor.textCursor()
         return self.document.from_qt(cursor.selectionStart()), self.document.from_qt(cursor.selectionEnd())
 
-    def _show_chosen(self) -> None:
-        """Show the chosen notes everywhere, unless what sounds is being shown."""
-        if self.player.playing:
-            return
-        song, chosen = self.document.reading.song, self.choosing.notes
-        self.timeline.choose(chosen)
-        self.strip.readout.show_readout(readout_of(song, chosen))
-        self.wave.show_note(song, chosen)
-        self.editor.show_ink([span for index in chosen[:200] for span in song.notes[index].ink])
-
     def _show_file(self) -> None:
         kept = (
             "not saved"
@@ -476,22 +466,6 @@ class Desk(QMainWindow):
     def _hear_caret(self) -> None:
         self.taster.typed(self.document.reading, self.editor.caret)
 
-    def _playing_moved(self, tick: float) -> None:
-        scene = self.choosing.scene
-        song, sounding = scene.song, scene.sounding(tick)
-        self.keyboard.keys.show_sounding({song.notes[index].number for index in sounding})
-        self.timeline.show_playhead(tick)
-        self.strip.readout.show_readout(readout_of(song, sounding, tick))
-        self.strip.show_limited(self.player.limited)
-        self.editor.show_ink([span for index in sounding for span in song.notes[index].ink])
-
-    def _playing_stopped(self) -> None:
-        self.strip.show_playing(False)
-        self.keyboard.keys.show_sounding(set())
-        self.strip.show_limited(False)
-        self.timeline.show_playhead(None)
-        self._show_chosen()
-
     # The look
 
     def apply_look(self) -> None:
@@ -499,7 +473,7 @@ class Desk(QMainWindow):
         self.look = look_for(self.is_on("Evening theme"), self.is_on("Projector"))
         self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self.state.clear()  # a label remembers its size; the menu bar asks for it when the style sheet changes
-        self.setStyleSheet(self.look.style_sheet())
+        self.setStyleSheet(style_sheet(self.look))
         self._show_file()
         for view in (
             self.strip,
