@@ -20,11 +20,10 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QWidget
 
 from ...sheet import read
-from ...song import TICKS_PER_QUARTER, Song
+from ...song import Song
 from .. import words
 from ..escape import asks_for_escape
 from ..theme import Look
-from .axes import Axes, with_room
 from .cell_editor import CellEditor
 from .cells import Cell
 from .frame import Frame
@@ -33,15 +32,11 @@ from .hand import Hand
 from .painting import TimelinePainter
 from .rows import ROWS, USUAL_ROWS, Row
 from .scene import Scene
+from .sight import Sight
 
 __all__ = ["TimelineView"]
 
-_QUARTER = (4.0, 400.0)
-_USUAL_QUARTER = 46.0
-_LANES = (9, 26)
 _DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
-_TALLER = (0.4, 3.0)
-_READING_COLUMN = 0.45  # where in the roll it stays while the music scrolls under it
 _ROW = 22  # pixels that a reading row is high
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
 
@@ -80,9 +75,10 @@ class TimelineView(QAbstractScrollArea):
         self._look = look
         self._painter = TimelinePainter(look)
         self._scene = Scene(read(""))
-        self._quarter = _USUAL_QUARTER
-        self._span = with_room(60, 72)  # MIDI numbers; lanes are as high as suits these
-        self._taller = 1.0  # lanes, against that height
+        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        assert across is not None
+        assert down is not None
+        self._sight = Sight(across, down, look)
         self._meant: int | None = None  # of the chosen notes, the one the caret stands on
         self._column: Cell | None = None
         self._playhead: float | None = None
@@ -150,7 +146,7 @@ class TimelineView(QAbstractScrollArea):
     def cell_rect(self, title: str) -> QRect:
         """Where a row's cell of the chosen note is drawn, in the viewport."""
         assert self._column is not None
-        axes, roll, high = self._axes(), self._roll(), self._look.px(_ROW)
+        axes, roll, high = self._sight.axes, self._roll(), self._look.px(_ROW)
         left = roll.left() + round(axes.x(self._column.tick))
         wide = max(
             self._look.px(46), round(axes.x(self._column.tick + self._column.length) - axes.x(self._column.tick))
@@ -164,7 +160,7 @@ class TimelineView(QAbstractScrollArea):
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
-        self._quarter *= look.scale / self._look.scale
+        self._sight.set_look(look)
         self._look = look
         self._painter = TimelinePainter(look)
         self._grids.setGeometry(0, 0, look.px(74), look.px(24))
@@ -176,11 +172,7 @@ class TimelineView(QAbstractScrollArea):
             before, self._scene = self._pitches(), scene
             self.hand.let_go()
             self.cell_editor.give_up()
-            self.hand.chosen, self._meant, self._column = (
-                frozenset(),
-                None,
-                None,
-            )  # they counted in another reading
+            self.hand.chosen, self._meant, self._column = frozenset(), None, None  # of another reading
             self._measure()
             self._follow_pitches(before)
 
@@ -200,8 +192,8 @@ class TimelineView(QAbstractScrollArea):
 
     def show_tune_from_start(self) -> None:
         """Scroll to the start of a tune just opened, its pitches in the middle."""
-        self.horizontalScrollBar().setValue(0)
-        self._show_pitches()
+        self._sight.show_start()
+        self._sight.show_pitches(*self._pitches())
 
     def choose(self, notes: list[int]) -> None:
         """Mark the chosen notes, the reading column at the first of them."""
@@ -226,57 +218,41 @@ class TimelineView(QAbstractScrollArea):
         self._column = None if tick is None else self._scene.cell_at(tick)
         self.hand.chosen = frozenset() if tick is None else frozenset(self._scene.sounding(tick))
         if tick is not None:
-            self._follow(tick)
+            self._sight.follow(tick)
         self.viewport().update()
+
+    # What is seen
 
     def zoom(self, factor: float, at: float | None = None) -> None:
         """Make time wider or narrower, keeping the pixel ``at`` of the roll in its place."""
-        axes = self._axes()
-        at = self._roll().width() / 2 if at is None else at
-        tick = axes.tick(at)
-        self._quarter = min(_QUARTER[1], max(_QUARTER[0], self._quarter * factor))
-        self._measure()
-        self.horizontalScrollBar().setValue(round(tick * self._quarter / TICKS_PER_QUARTER - at))
+        self._sight.zoom(factor, at)
+        self.viewport().update()
+
+    def zoom_pitch(self, factor: float, at: float | None = None) -> None:
+        """Make lanes higher or lower, keeping the pitch at the pixel ``at`` of the roll in its place."""
+        self._sight.zoom_pitch(factor, at)
         self.viewport().update()
 
     def zoom_to_usual(self) -> None:
         """Back to the usual width of time and height of lanes."""
-        self.zoom(_USUAL_QUARTER * self._look.scale / self._quarter)
-        self.zoom_pitch(1 / self._taller)
-
-    def zoom_pitch(self, factor: float, at: float | None = None) -> None:
-        """Make lanes higher or lower, keeping the pitch at the pixel ``at`` of the roll in its place."""
-        at = self._roll().height() / 2 if at is None else at
-        number = self._axes().number(at)
-        self._taller = min(_TALLER[1], max(_TALLER[0], self._taller * factor))
-        self._measure()
-        self.verticalScrollBar().setValue(127 - number - int(at // self._axes().lane))
+        self._sight.zoom_to_usual()
+        self.viewport().update()
 
     def fit_song(self) -> None:
         """Show the whole tune."""
-        self._fit(0, self._scene.song.end, [])
+        self._sight.fit_time(0, self._scene.song.end)
+        self._sight.fit_pitches(*self._pitches())
+        self.viewport().update()
 
     def fit_chosen(self) -> None:
         """Show the chosen notes as large as they can be."""
         notes = [self._scene.song.notes[index] for index in self.hand.chosen]
         if notes:
             first, last = min(note.start for note in notes), max(note.end for note in notes)
-            self._fit(first, last, [note.number for note in notes])
-
-    def _fit(self, start: int, end: int, numbers: list[int]) -> None:
-        room = self._roll().width() - self._look.px(24)
-        quarters = max(1, end - start) / TICKS_PER_QUARTER
-        self._quarter = min(_QUARTER[1], max(_QUARTER[0], room / quarters))
-        self._measure()
-        self.horizontalScrollBar().setValue(round(start * self._quarter / TICKS_PER_QUARTER))
-        if numbers:
-            self._reveal(start, (min(numbers) + max(numbers)) // 2)
-        else:
-            self._taller = 1.0
-            self._show_pitches()
-            low, high = self._span
-            self._taller = min(1.0, self._roll().height() // (high - low + 1) / self._axes().lane)
-            self._show_pitches()
+            numbers = [note.number for note in notes]
+            self._sight.fit_time(first, last)
+            self._sight.reveal(first, (min(numbers) + max(numbers)) // 2)
+            self.viewport().update()
 
     def note_rect(self, index: int) -> QRect:
         """Where a note is drawn, in the viewport."""
@@ -294,25 +270,23 @@ class TimelineView(QAbstractScrollArea):
     @property
     def shown_geometry(self) -> Geometry:
         """Where everything lies at this moment."""
-        return Geometry(self._scene, self._axes(), self._roll(), self._look.px(_ROW))
-
-    def _axes(self) -> Axes:
-        low, high = self._span
-        room = self._roll().height() // (high - low + 1)
-        lane = min(self._look.px(_LANES[1]), max(self._look.px(12), room))
-        lane = max(self._look.px(_LANES[0]), round(lane * self._taller))
-        return Axes(self._quarter, self.horizontalScrollBar().value(), lane, 127 - self.verticalScrollBar().value())
+        return Geometry(self._scene, self._sight.axes, self._roll(), self._look.px(_ROW))
 
     def _measure(self) -> None:
-        roll, axes = self._roll(), self._axes()
-        width = self._scene.song.end * self._quarter / TICKS_PER_QUARTER + 0.2 * roll.width()
-        self.horizontalScrollBar().setRange(0, max(0, round(width - roll.width())))
-        self.horizontalScrollBar().setPageStep(max(1, roll.width()))
-        self.horizontalScrollBar().setSingleStep(round(self._quarter))
-        lanes = max(1, roll.height() // axes.lane)
-        self.verticalScrollBar().setRange(0, max(0, 128 - lanes))
-        self.verticalScrollBar().setPageStep(lanes)
+        roll = self._roll()
+        self._sight.measure(roll.width(), roll.height(), self._scene.song.end)
         self.viewport().update()
+
+    def _follow_pitches(self, before: tuple[int, int]) -> None:
+        """Go where there are pitches now; but nothing moves under the hand while all of them are seen."""
+        now = self._pitches()
+        if now != before and not self._sight.sees(*now):
+            self._sight.show_pitches(*now)
+
+    def _reveal_meant(self) -> None:
+        if self._meant is not None:
+            note = self._scene.song.notes[self._meant]
+            self._sight.reveal(note.start, note.number)
 
     def _pitches(self) -> tuple[int, int]:
         """The lowest and highest MIDI number of the tune, as it is and as it would be."""
@@ -324,42 +298,6 @@ class TimelineView(QAbstractScrollArea):
         )
         return int(low), int(high)
 
-    def _follow_pitches(self, before: tuple[int, int]) -> None:
-        """Go where there are pitches now; but nothing moves under the hand while all of them are seen."""
-        low, high = now = self._pitches()
-        lanes, top = self._roll().height() // self._axes().lane, self._axes().top
-        if now != before and not (top - lanes < low and high <= top):
-            self._show_pitches()
-
-    def _show_pitches(self) -> None:
-        """Make lanes that suit the pitches, and scroll to where these lie in the middle."""
-        self._span = low, high = with_room(*self._pitches())
-        self._measure()
-        lanes = max(1, self._roll().height() // self._axes().lane)
-        top = min(127, max(high, round((low + high + lanes - 1) / 2)))
-        self.verticalScrollBar().setValue(127 - top)
-
-    def _reveal_meant(self) -> None:
-        if self._meant is not None:
-            note = self._scene.song.notes[self._meant]
-            self._reveal(note.start, note.number)
-
-    def _reveal(self, tick: float, number: int) -> None:
-        axes, lanes = self._axes(), self._roll().height() // self._axes().lane
-        if not axes.top - lanes < number <= axes.top:
-            self.verticalScrollBar().setValue(127 - number - lanes // 2)
-        x, width = self._axes().x(tick), self._roll().width()
-        if not 0 <= x <= width - self._look.px(30):
-            bar = self.horizontalScrollBar()
-            bar.setValue(round(bar.value() + x - width * 0.3))
-
-    def _follow(self, tick: float) -> None:
-        """Let the music move under the reading column once that has reached its place."""
-        x, place = self._axes().x(tick), self._roll().width() * _READING_COLUMN
-        if x < 0 or x > place:
-            bar = self.horizontalScrollBar()
-            bar.setValue(round(bar.value() + x - place))
-
     # Events
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -368,7 +306,7 @@ class TimelineView(QAbstractScrollArea):
         frame = Frame(
             self._scene,
             self._look,
-            self._axes(),
+            self._sight.axes,
             keys=QRect(0, roll.top(), roll.left(), roll.height()),
             ruler=QRect(roll.left(), 0, roll.width(), roll.top()),
             roll=roll,
@@ -412,7 +350,7 @@ class TimelineView(QAbstractScrollArea):
         self._measure()
         self._keep_editor_in_place()
         if event is not None and event.oldSize().height() != event.size().height():
-            self._show_pitches()
+            self._sight.show_pitches(*self._pitches())
             self._reveal_meant()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
