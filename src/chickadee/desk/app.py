@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from pathlib import Path
 from types import TracebackType
@@ -55,6 +56,7 @@ def shown_window(file: Path | None = None) -> DeskWindow:
 
 def furnish(window: DeskWindow, folder: Path | None = None) -> Desk:
     """Lay a desk into a window, with a folder on the shelf where one is given."""
+    gc.disable()  # nothing that is made now goes away; the desk sees to it afterwards
     from .desk import Desk  # and with it NumPy, the whole core and every view
 
     desk = Desk(folder)
