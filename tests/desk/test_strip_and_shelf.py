@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QFile, Qt
-from PyQt6.QtWidgets import QInputDialog
+from PyQt6.QtWidgets import QApplication, QInputDialog
 
 CLICK, KEY = Qt.MouseButton.LeftButton, Qt.Key
 
@@ -117,6 +117,18 @@ def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path,
     desk.filing.put_away(tmp_path / "mill.chick")
     assert "no trash" in desk.notice.text
     assert (tmp_path / "mill.chick").exists()
+
+
+def test_asking_about_a_tune_leaves_the_open_one_marked(qtbot, desk, shelf, tmp_path):
+    desk.open_path(tmp_path / "gull.chick")
+    other = next(item for item in shelf._items() if item.data(Qt.ItemDataRole.UserRole).path.stem == "mill")
+    at = shelf.list.visualItemRect(other).center()
+    qtbot.mouseClick(shelf.list.viewport(), Qt.MouseButton.RightButton, pos=at)
+    shelf.list.customContextMenuRequested.emit(at)
+    assert shelf.list.currentItem() is other
+    menu = QApplication.activePopupWidget()
+    qtbot.keyClick(menu, KEY.Key_Escape)
+    assert shelf.list.currentItem().data(Qt.ItemDataRole.UserRole).path.stem == "gull"
 
 
 def test_recent_folders_are_offered(desk, tmp_path):

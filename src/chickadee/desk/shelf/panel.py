@@ -81,6 +81,7 @@ class ShelfPanel(QWidget):
         super().__init__(parent)
         self._look = look
         self._folder: Path | None = None
+        self._open: Path | None = None
         self._waiting: list[QListWidgetItem] = []
         self.title = ElidedLabel("Shelf")
         self.title.setObjectName("panelTitle")
@@ -162,7 +163,13 @@ class ShelfPanel(QWidget):
     def _offer(self, at: QPoint) -> None:
         item = self.list.itemAt(at)
         if item is not None:
-            self.menu_for(item.data(_TUNE).path).popup(self.list.mapToGlobal(at))
+            menu = self.menu_for(item.data(_TUNE).path)
+            menu.aboutToHide.connect(self._mark_open)  # the press has marked the tune that is asked about
+            menu.popup(self.list.mapToGlobal(at))
+
+    def _mark_open(self) -> None:
+        opened = (item for item in self._items() if item.data(_TUNE).path == self._open)
+        self.list.setCurrentItem(next(opened, None))
 
     def _filter(self) -> None:
         """Hide what the search does not find, by title or file name."""
@@ -189,6 +196,7 @@ class ShelfPanel(QWidget):
 
     def show_current(self, path: Path | None, reading: Reading) -> None:
         """Mark the tune that is open and follow its changes."""
+        self._open = path
         if path is not None and path.parent != self._folder:
             self.show_folder(path.parent)
         for item in self._items():
