@@ -69,6 +69,10 @@ def test_pitches_outside_the_scale_take_the_common_names():
     assert names("C major") == "C C# D Eb E F F# G G# A Bb B"
     assert names("G major") == "C C# D D# E F F# G G# A Bb B"
     assert names("F major") == "C C# D Eb E F F# G Ab A Bb B"
+    assert names("E major") == "C C# D D# E F F# G G# A A# B"  # a white key is its letter
+    assert names("F# minor") == "C C# D D# E E# F# G G# A A# B"  # but for the leading note
+    assert names("C# minor") == "B# C# D D# E F F# G G# A A# B"
+    assert names("F# major") == "C C# D D# E E# F# G G# A A# B"  # and what is in the scale
 
 
 @pytest.mark.parametrize("text", ["", "H major", "G lively", "major", "60", "C## major"])

@@ -66,9 +66,9 @@ class Key:
     def spell(self, number: int) -> Pitch:
         """The spelling of a MIDI number in this key.
 
-        Pitches of the scale keep the scale's name. The others take the name within three fifths below and eight
-        above the signature's major tonic (in C major E♭ B♭ F♯ C♯ G♯), or the simplest name where that
-        would need a double accidental.
+        Pitches of the scale keep the scale's name, and the semitone under the tonic is its leading note. The others
+        are white keys by their letters, or take the name within three fifths below and eight above the signature's
+        major tonic (in C major E♭ B♭ F♯ C♯ G♯).
         """
         return self._spellings[number % 12].nearest(number)
 
@@ -169,7 +169,12 @@ class Key:
             if abs(name.accidental) > 1:
                 name = PitchName.from_fifths(fifths - 12 if name.accidental > 1 else fifths + 12)
             found[name.pitch_class] = name
-        return tuple((found | self._names_by_class)[pitch_class] for pitch_class in range(12))
+        leading = found[(self.tonic.pitch_class - 1) % 12]
+        names = found | _NATURALS | {leading.pitch_class: leading} | self._names_by_class
+        return tuple(names[pitch_class] for pitch_class in range(12))
+
+
+_NATURALS = {name.pitch_class: name for name in map(PitchName.from_fifths, range(-1, 6))}
 
 
 @lru_cache(maxsize=256)
