@@ -85,6 +85,9 @@ def test_notes_copied_in_one_window_are_pasted_in_another(screen, start, tune):
     from_here = screen.window("one.chick — Chickadee")
     screen.press(from_here, "a", CONTROL)
     screen.press(from_here, "c", CONTROL)
+    screen.press(from_here, "End")
+    screen.type(from_here, "\n")
+    screen.window("one.chick* — Chickadee")  # it has copied by now
     start(other)
     to_there = screen.window("other.chick — Chickadee")
     screen.press(to_there, "v", CONTROL)
@@ -129,12 +132,12 @@ def test_a_tune_is_written_with_the_keys_of_the_computer_and_escape_ends_it(scre
     path = tune("", "keys.chick")
     program = start(path)
     window = screen.window("keys.chick — Chickadee")
+    screen.type(window, "\n")
+    screen.window("keys.chick* — Chickadee")  # the desk is there
     screen.press(window, "F6")  # computer keys play
     screen.type(window, "ad")  # only heard
     screen.drag((264, 690))  # Write
-    screen.type(window, "a")
-    screen.window("keys.chick* — Chickadee")
-    screen.type(window, "d g")
+    screen.type(window, "ad g")
     screen.press(window, "Escape")
     screen.drag((600, 620))  # into the sheet, behind its text
     screen.type(window, " C6")

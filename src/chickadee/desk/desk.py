@@ -11,6 +11,7 @@ from PyQt6.QtGui import (
     QDropEvent,
     QGuiApplication,
     QKeyEvent,
+    QPalette,
 )
 from PyQt6.QtWidgets import (
     QFileDialog,
@@ -473,6 +474,9 @@ class Desk(QMainWindow):
         self.look = look_for(self.is_on("Evening theme"), self.is_on("Projector"))
         self.state.setFixedSize(self.look.px(380), self.look.px(26))
         self.state.clear()  # a label remembers its size; the menu bar asks for it when the style sheet changes
+        palette = self.palette()
+        palette.setColor(QPalette.ColorRole.Highlight, self.look.color("accent"))  # rings that Qt draws itself
+        self.setPalette(palette)
         self.setStyleSheet(style_sheet(self.look))
         self._show_file()
         for view in (

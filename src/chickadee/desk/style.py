@@ -30,6 +30,8 @@ def _frame(look: Look) -> str:
     QPlainTextEdit {{ background: {t.page}; border: none; selection-background-color: {look.wash.name()};
                       selection-color: {t.ink}; }}
     QScrollArea, QListView {{ border: none; background: {t.paper}; }}
+    QComboBox QAbstractItemView {{ background: {t.page}; border: 1px solid {t.grey};
+                                   selection-background-color: {look.wash.name()}; selection-color: {t.ink}; }}
     QScrollBar:vertical {{ background: transparent; width: {px(10)}px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: {px(10)}px; margin: 0; }}
     QScrollBar::handle {{ background: {mixed(t.grey, t.paper, 0.45).name()}; border-radius: {px(4)}px;
@@ -53,6 +55,7 @@ def _controls(look: Look) -> str:
     #completions::item {{ padding: {px(2)}px {px(6)}px; }}
     #completions::item:selected {{ background: {look.wash.name()}; color: {t.ink}; }}
     QToolTip {{ background: {t.page}; color: {t.ink}; border: 1px solid {t.line}; padding: 3px; }}
+    QAbstractSpinBox {{ selection-background-color: {look.wash.name()}; selection-color: {t.ink}; }}
     QPushButton {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(5)}px;
                    padding: {px(5)}px {px(12)}px; }}
     QPushButton:hover {{ border-color: {t.grey}; }}
