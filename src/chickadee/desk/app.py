@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import signal
 import sys
 from pathlib import Path
 from types import TracebackType
@@ -34,8 +35,12 @@ def application() -> QApplication:
 
 def run(file: Path | None = None, folder: Path | None = None) -> int:
     """Open the desk, on a tune or a folder where one is given, until it is closed."""
+    signal.signal(signal.SIGINT, signal.SIG_DFL)  # there is nothing to lose yet
     app = application()
     window = shown_window(file)
+    from .interrupt import Interrupt  # the window is seen first
+
+    Interrupt(window)
     desk = furnish(window, file if file and file.is_dir() else folder)
     sys.excepthook = lambda kind, fault, trace: _fault(desk, kind, fault, trace)
     try:
@@ -94,9 +99,6 @@ def picture(file: Path, folder: Path, goal: Path) -> None:
 
 def _fault(desk: Desk, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
     """A fault of our own: the tune stays, and one sentence says what to do."""
-    if issubclass(kind, KeyboardInterrupt):
-        desk.quit()
-        return
     place = trace
     while place is not None and place.tb_next is not None:
         place = place.tb_next
