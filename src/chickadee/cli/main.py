@@ -32,9 +32,7 @@ def main(arguments: Sequence[str] | None = None) -> None:
 
 def _run(words: list[str]) -> int:
     """Open the desk where there is no word, or the first is neither a command nor an option but a tune."""
-    if not words:
-        return open_desk([])
-    if words[0] in COMMANDS or words[0].startswith("-"):
+    if words and (words[0] in COMMANDS or words[0].startswith("-")):
         from .commands import run  # the desk does not wait for it
 
         return run(words)

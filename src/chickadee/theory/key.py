@@ -66,9 +66,9 @@ class Key:
     def spell(self, number: int) -> Pitch:
         """The spelling of a MIDI number in this key.
 
-        Pitches of the scale keep the scale's name, and the semitone under the tonic is its leading note. The others
-        are white keys by their letters, or take the name within three fifths below and eight above the signature's
-        major tonic (in C major E♭ B♭ F♯ C♯ G♯).
+        Pitches of the scale keep the scale's name, and the semitone under the tonic is its leading note where one
+        accidental writes it. The others are white keys by their letters, or take the name within three fifths below
+        and eight above the signature's major tonic (in C major E♭ B♭ F♯ C♯ G♯).
         """
         return self._spellings[number % 12].nearest(number)
 
@@ -162,15 +162,13 @@ class Key:
 
     @cached_property
     def _spellings(self) -> tuple[PitchName, ...]:
-        centre = self.signature
-        found: dict[int, PitchName] = {}
-        for fifths in range(centre - 3, centre + 9):
-            name = PitchName.from_fifths(fifths)
-            if abs(name.accidental) > 1:
-                name = PitchName.from_fifths(fifths - 12 if name.accidental > 1 else fifths + 12)
-            found[name.pitch_class] = name
-        leading = found[(self.tonic.pitch_class - 1) % 12]
-        names = found | _NATURALS | {leading.pitch_class: leading} | self._names_by_class
+        near = map(PitchName.from_fifths, range(self.signature - 3, self.signature + 9))
+        names = {name.pitch_class: name for name in near}
+        leading = names[(self.tonic.pitch_class - 1) % 12]
+        names |= _NATURALS  # all that would need a double accidental are among them
+        if abs(leading.accidental) == 1:
+            names[leading.pitch_class] = leading
+        names |= self._names_by_class
         return tuple(names[pitch_class] for pitch_class in range(12))
 
 
