@@ -4,14 +4,24 @@ from __future__ import annotations
 
 import errno
 import os
+import re
+import stat
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import BinaryIO
 
-__all__ = ["FileFault", "read_text", "replacing", "write_text"]
+__all__ = [
+    "LARGEST_SHEET", "FileFault", "decode", "is_folder", "is_there", "read_bytes", "read_text", "replacing",
+    "storable", "tunes_in", "write_text",
+]  # fmt: skip
 
-LARGEST_SHEET = 16 * 1024 * 1024
+LARGEST_SHEET = 20 * 1024 * 1024
 """Bytes in the largest file that is read as a sheet."""
+
+_LINE_ENDS = ("\r\n", "\r", "\u2028", "\u2029", "\ufdd0", "\ufdd1")  # the last two are line ends to Qt's editors
+_HALF_PAIR = re.compile("[\ud800-\udfff]")
+_UNKNOWN = "\ufffd"
 
 
 class FileFault(Exception):  # noqa: N818 - a sentence for the user
@@ -27,20 +37,66 @@ class FileFault(Exception):  # noqa: N818 - a sentence for the user
         self.reason = reason
 
 
-def read_text(path: Path | str) -> str:
-    """The text of a sheet, UTF-8 with or without a byte order mark and with any line ends.
+def is_there(path: Path | str) -> bool:
+    """Whether there is something at a path; False too where the system does not let us look."""
+    return os.path.exists(path)  # noqa: PTH110 - Path.exists raises where a folder may not be entered
 
-    Raises FileFault for what is missing, unreadable, a folder, larger than LARGEST_SHEET or not text.
+
+def is_folder(path: Path | str) -> bool:
+    """Whether a path is a folder; False too where the system does not let us look."""
+    return os.path.isdir(path)  # noqa: PTH112 - as above
+
+
+def tunes_in(folder: Path | str) -> list[Path]:
+    """The tunes of a folder in order of name: regular files, or links to them, that are not hidden.
+
+    Empty where the folder cannot be read.
+    """
+    found = []
+    with suppress(OSError, ValueError), os.scandir(folder) as entries:
+        for entry in entries:
+            shown = entry.name.endswith(".chick") and not entry.name.startswith(".")
+            if shown and os.path.isfile(entry.path):  # noqa: PTH113 - as above
+                found.append(Path(folder) / entry.name)
+    return sorted(found)
+
+
+def read_bytes(path: Path | str, most: int, pipes: bool = False) -> bytes:
+    """The content of a file, and at most one byte more than ``most``.
+
+    Only regular files are read, unless ``pipes`` are wanted too: a pipe that nobody writes to would never end.
+    Raises FileFault.
     """
     path = Path(path)
     try:
-        if path.is_dir():
+        if is_folder(path):
             raise FileFault(path, "this is a folder; choose a tune inside it")
-        with path.open("rb") as file:
-            data = file.read(LARGEST_SHEET + 1)
-    except OSError as error:
+        handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | (0 if pipes else os.O_NONBLOCK))
+        with os.fdopen(handle, "rb") as file:
+            if not pipes and not stat.S_ISREG(os.fstat(handle).st_mode):
+                raise FileFault(path, "this is not a file that can be read as a tune")
+            return file.read(most + 1)
+    except (OSError, ValueError) as error:
         raise FileFault(path, _reason(error)) from None
-    return decode(data, path)
+
+
+def read_stream(stream: BinaryIO | None, name: str) -> bytes:
+    """All of a stream, and at most one byte more than LARGEST_SHEET. Raises FileFault, for None too."""
+    if stream is None:
+        raise FileFault(name, "standard input is closed")
+    try:
+        return stream.read(LARGEST_SHEET + 1)
+    except (OSError, ValueError) as error:
+        raise FileFault(name, _reason(error)) from None
+
+
+def read_text(path: Path | str, pipes: bool = False) -> str:
+    """The text of a sheet, UTF-8 with or without a byte order mark and with any line ends.
+
+    Raises FileFault for what is missing, unreadable, a folder, larger than LARGEST_SHEET or not text, and as
+    :func:`read_bytes` for what is not a regular file.
+    """
+    return decode(read_bytes(path, LARGEST_SHEET, pipes), path)
 
 
 def decode(data: bytes, path: Path | str) -> str:
@@ -54,49 +110,80 @@ def decode(data: bytes, path: Path | str) -> str:
         raise FileFault(path, f"this is not a text file in UTF-8 (see line {line})") from None
     if "\0" in text:
         raise FileFault(path, "this is not a text file, so it cannot be a tune")
-    return text.replace("\r\n", "\n").replace("\r", "\n")
+    return storable(text)
+
+
+def storable(text: str) -> str:
+    """A text as a tune's file can hold it and give it back: one kind of line end, no NUL, no half of a pair.
+
+    >>> storable("C4\\r\\nD4\\0")
+    'C4\\nD4\ufffd'
+    """
+    for end in _LINE_ENDS:
+        if end in text:
+            text = text.replace(end, "\n")
+    if "\0" in text:
+        text = text.replace("\0", _UNKNOWN)
+    return text if text.isascii() else _HALF_PAIR.sub(_UNKNOWN, text)
 
 
 def write_text(path: Path | str, text: str) -> None:
     """Replace a file's text in one step. Raises FileFault, and then the old file is whole."""
     with replacing(path) as new:
-        new.write_bytes(text.encode("utf-8", "surrogatepass"))
+        new.write_bytes(storable(text).encode("utf-8"))
 
 
 @contextmanager
 def replacing(path: Path | str) -> Iterator[Path]:
     """A new file to write, beside ``path``, that takes its place when the block ends well.
 
-    When the block raises, or the disk is full, the new file is taken away and the old one is as it was.
-    A link is followed, so that its target is replaced. Raises FileFault for any fault of the system's.
+    When the block raises, or the disk is full, the new file is taken away and the old one is as it was. Once the
+    block is left, the disk has both the file and its name. A link is followed, so that its target is replaced.
+    Raises FileFault for any fault of the system's, and for what is there and is no regular file.
     """
-    import tempfile  # here, since it brings much that a window about to open need not wait for
-
     goal = Path(path)
-    target = Path(os.path.realpath(goal))
-    new: Path | None = None
     try:
-        if target.is_dir():
-            raise FileFault(goal, "this is a folder; give a file name inside it")
-        if target.exists() and not os.access(target, os.W_OK):
-            raise FileFault(goal, "this file may not be changed; save under another name")
-        handle, name = tempfile.mkstemp(prefix=f".{target.stem[:40]}-", suffix=target.suffix, dir=target.parent)
-        os.close(handle)
-        new = Path(name)
+        target = Path(os.path.realpath(goal))
+        _check_replaceable(goal, target)
+        new = target.parent / f".{_short(target.stem)}-{os.urandom(6).hex()}{target.suffix[:20]}"
+    except (OSError, ValueError) as error:
+        raise FileFault(goal, _reason(error)) from None
+    try:
+        os.close(os.open(new, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600))
         yield new
         _keep_mode(target, new)
         _to_disk(new)
         new.replace(target)
+        with suppress(OSError):  # the file is in its place; some file systems cannot sync a folder
+            _to_disk(target.parent)
     except OSError as error:
         raise FileFault(goal, _reason(error)) from None
     finally:
-        if new is not None:
-            with suppress(OSError):
-                new.unlink(missing_ok=True)
+        with suppress(OSError):
+            new.unlink(missing_ok=True)
+
+
+def _check_replaceable(goal: Path, target: Path) -> None:
+    """Raise FileFault for what may not be replaced: a folder, a device, a pipe, a file that is read-only."""
+    try:
+        mode = target.stat().st_mode
+    except FileNotFoundError:
+        return
+    if stat.S_ISDIR(mode):
+        raise FileFault(goal, "this is a folder; give a file name inside it")
+    if not stat.S_ISREG(mode):
+        raise FileFault(goal, "this is a device or a pipe and not a file, so it is not replaced")
+    if not os.access(target, os.W_OK):
+        raise FileFault(goal, "this file may not be changed; save under another name")
+
+
+def _short(stem: str) -> str:
+    """The beginning of a name, so that one made of it is not too long for the system."""
+    return os.fsencode(stem)[:40].decode("utf-8", "ignore")
 
 
 def _keep_mode(old: Path, new: Path) -> None:
-    if old.exists():
+    if is_there(old):
         new.chmod(old.stat().st_mode & 0o7777)
     else:
         mask = os.umask(0)
@@ -123,8 +210,12 @@ _REASONS = {
     errno.EISDIR: "this is a folder",
     errno.ENOTDIR: "part of the path is not a folder",
     errno.ENAMETOOLONG: "the name is too long",
+    errno.ELOOP: "its links lead round in a circle",
+    errno.ENXIO: "nothing is at the other end of this pipe",
 }
 
 
-def _reason(error: OSError) -> str:
+def _reason(error: OSError | ValueError) -> str:
+    if not isinstance(error, OSError):
+        return "this cannot be the name of a file"
     return _REASONS.get(error.errno or 0, (error.strerror or "the system refused").lower())

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Iterator
 from fractions import Fraction
 from itertools import pairwise
+from typing import NamedTuple
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.bars import Bar
@@ -24,28 +25,50 @@ class BarLength(Check):
     why = "Voices that play together drift apart from a bar that is too long or too short."
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
-        """One finding for each faulty bar."""
-        lines = Counter(
+        """One finding for each place in the text where a faulty bar ends."""
+        faulty = {bar.start for bar in reading.bars if not bar.full}
+        if not faulty:
+            return
+        times = Counter(
             event.start
             for events in (*reading.events, *reading.unused)
             for event in events
-            if event.kind is EventKind.BAR
+            if event.kind is EventKind.BAR and event.start in faulty
         )
         ended: dict[int, list[Bar]] = {}
         for bar in reading.bars:
-            ended.setdefault(bar.start, []).append(bar)
+            if bar.start in faulty:
+                ended.setdefault(bar.start, []).append(bar)
+        lines = {start: _Line.of(bars, times[start]) for start, bars in ended.items()}
+        said: set[tuple[int, int]] = set()
         for bar in reading.bars:
-            if not bar.full:
-                yield _Fault(reading, bar, ended[bar.start], lines[bar.start]).finding()
+            place = bar.start, bar.events[-1].start if bar.events else bar.start
+            if not bar.full and place not in said:
+                said.add(place)
+                yield _Fault(reading, bar, lines[bar.start]).finding()
+
+
+class _Line(NamedTuple):
+    """A bar line as it is written, and all the bars that it ends wherever it sounds."""
+
+    alike: bool
+    """Whether each time it sounds it ends a bar, and every one is too long, or too short, by as much."""
+    common: frozenset[int]
+    """Where the events begin, in the text, that every one of those bars has."""
+
+    @classmethod
+    def of(cls, bars: list[Bar], times: int) -> _Line:
+        """``times`` is how often the line sounds."""
+        overs = {bar.length - bar.expected for bar in bars}
+        starts = ({event.start for event in bar.events} for bar in bars)
+        return cls(len(bars) == times and len(overs) == 1, frozenset(set.intersection(*starts)))
 
 
 class _Fault:
-    def __init__(self, reading: Reading, bar: Bar, ended: list[Bar], lines: int) -> None:
-        """``ended`` are all bars that the bar's line ends, this one too, and ``lines`` says how often that sounds."""
-        self.reading, self.bar, self.ended = reading, bar, ended
+    def __init__(self, reading: Reading, bar: Bar, line: _Line) -> None:
+        self.reading, self.bar, self.line = reading, bar, line
         self.beat = reading.song.grid.meter_at(bar.tick).beat_ticks
         self.over = bar.length - bar.expected
-        self.alike = len(ended) == lines and all(each.length - each.expected == self.over for each in ended)
 
     def finding(self) -> Finding:
         holds, asked = self._beats(self.bar.length), self._beats(self.bar.expected)
@@ -77,22 +100,21 @@ class _Fault:
         last = self.bar.events[-1]
         rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
         longer = [self._resized(last, last.length - self.over, "Lengthen")] if self._mends(last) else []
-        filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.alike else []
+        filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.line.alike else []
         return [*longer, *filled]
 
     def _mends(self, event: Event) -> bool:
         """Whether another length for an event would be its own, and mend every bar that ends in the same line."""
-        everywhere = all(any(each.start == event.start for each in bar.events) for bar in self.ended)
-        return everywhere and is_plain(self.reading, event)
+        return event.start in self.line.common and is_plain(self.reading, event)
 
     def _missing_lines(self) -> list[int]:
         """Where bar lines would stand if each bar were full; empty where a note crosses one, or where what sounds
         here is not written here in this order."""
         starts = [event.start for event in self.bar.events]
-        sheet = self.reading.sheet
-        blocks = [block.body for block in (*sheet.voices, *sheet.phrases.values()) if block.body]
-        mine = [body for body in blocks if body[0].start <= starts[0] and self.bar.end <= body[-1].end]
-        if not mine or any(before >= after for before, after in pairwise([*starts, self.bar.start])):
+        block = self.reading.block_at(starts[0])
+        if block is None or self.bar.end > block.body[-1].end:
+            return []
+        if any(before >= after for before, after in pairwise([*starts, self.bar.start])):
             return []
         wanted = set(range(self.bar.tick + self.bar.expected, self.bar.tick + self.bar.length, self.bar.expected))
         places = [event.start for event in self.bar.events if event.tick in wanted]

@@ -15,6 +15,7 @@ from .profile import Profile
 __all__ = ["CopiedBars"]
 
 _FEWEST_BARS, _FEWEST_NOTES = 2, 6
+_MOST_PLACES = 8  # of equal bars that a copy is compared with, the first ones
 
 
 class _Bar(NamedTuple):
@@ -84,7 +85,9 @@ def _runs(bars: list[_Bar]) -> Iterator[tuple[int, int, int]]:
             best = max(best, (count, before))
         count, before = best
         for bar in range(here, here + max(1, count)):
-            places.setdefault(bars[bar].words, []).append(bar)
+            known = places.setdefault(bars[bar].words, [])
+            if len(known) < _MOST_PLACES:
+                known.append(bar)
         if count >= _FEWEST_BARS:
             yield before, here, count
         here += max(1, count)

@@ -13,6 +13,8 @@ from .profile import Profile
 
 __all__ = ["VoicesEndApart"]
 
+_MOST_RESTS = 200  # bars
+
 
 class VoicesEndApart(Check):
     """Reports a voice that ends before the longest one, and rests to its end."""
@@ -36,9 +38,11 @@ class VoicesEndApart(Check):
 
 
 def _rests(reading: Reading, voice: int) -> Iterator[Fix]:
-    """Rests to the end, bar by bar."""
+    """Rests to the end, bar by bar; none for a voice that ends very early."""
     song = reading.song
     grid, end = song.grid, song.end
+    if grid.number_at(end) - grid.number_at(song.voices[voice].end) > _MOST_RESTS:
+        return
     last_bar = grid.start(grid.number_at(end - 1))
     tick = max(last_bar, song.voices[voice].end)
     rest = Fraction(end - tick, grid.meter_at(tick).beat_ticks)

@@ -26,7 +26,7 @@ class Loudness(Check):
         """One finding for each voice."""
         columns = reading.song.arrays
         for index, voice in enumerate(reading.song.voices):
-            loudness = columns.loudness[columns.voice == index]
+            loudness = columns.loudness[reading.song.by_voice[index]]
             if not len(loudness) or (np.max(loudness) >= _SOFTEST and np.min(loudness) <= _LOUDEST):
                 continue
             low, high = int(np.min(loudness)), int(np.max(loudness))

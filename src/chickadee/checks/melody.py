@@ -15,7 +15,7 @@ def melodies(song: Song) -> Iterator[list[int]]:
     """For each voice but drums, the indices of its notes in order of time, of those struck together the highest."""
     columns = song.arrays
     for index, voice in enumerate(song.voices):
-        mine = np.flatnonzero(columns.voice == index)
+        mine = song.by_voice[index]
         if len(mine) and not voice.is_drums:
             last = np.append(columns.start[mine][1:] != columns.start[mine][:-1], True)
             yield list(map(int, mine[last]))

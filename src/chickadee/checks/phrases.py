@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
-from ..sheet.tree import Block, uses_in
+from ..sheet.tree import Block, Use, uses_in
 from .check import Check
 from .profile import Profile
 
@@ -43,14 +43,17 @@ class SamePhrase(Check):
         """One finding for each phrase that an earlier one makes needless."""
         sheet = reading.sheet
         first: dict[object, str] = {}
+        uses: dict[str, list[Use]] = {}
+        for block in (*sheet.voices, *sheet.phrases.values()):
+            for use in uses_in(block.body):
+                uses.setdefault(use.name, []).append(use)
         for name, phrase in sheet.phrases.items():
             music = phrase.settings, " ".join(reading.text[node.start : node.end] for node in phrase.body)
             if not phrase.body or phrase.syllables:
                 continue
             other = first.setdefault(music, name)
             if other != name:
-                uses = [use for block in (*sheet.voices, *sheet.phrases.values()) for use in uses_in(block.body)]
-                renamed = [TextEdit(use.start, use.start + len(name), other) for use in uses if use.name == name]
+                renamed = [TextEdit(use.start, use.start + len(name), other) for use in uses.get(name, [])]
                 fix = Fix(f"Use {other} instead", (*renamed, _taken_out(reading, phrase)))
                 message = f"The phrase {name} has the same music as {other}; one of them is enough."
                 yield self.rule.at(phrase.start, phrase.end, message, fix)

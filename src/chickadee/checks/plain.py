@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from ..sheet import Reading
-from ..sheet.tree import groups_in
 from ..sheet.walk import Event
 from ..sheet.word import Kind, read_word
 
@@ -12,9 +11,7 @@ __all__ = ["is_plain"]
 
 def is_plain(reading: Reading, event: Event) -> bool:
     """Whether an event lasts as long as its sign says, in no group or use that makes it another length."""
-    word, sheet = read_word(reading.text[event.start : event.end]), reading.sheet
+    word = read_word(reading.text[event.start : event.end])
     if word.kind is Kind.SILENT or reading.own_ticks(word, event.tick) != event.length:
         return False
-    blocks = (*sheet.voices, *sheet.phrases.values())
-    around = (group for block in blocks for group in groups_in(block.body) if group.start < event.start < group.end)
-    return all(group.length is None for group in around)
+    return not reading.is_fitted(event.start)

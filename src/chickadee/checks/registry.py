@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from ..sheet import Reading, read
+from collections.abc import Iterator
+
+from ..sheet import Finding, Reading, read
+from ..sheet.reading import collector_resting, not_read
+from ..sheet.rules import NOT_READ
 from .allowed import Allowed
 from .at_once import AtOnce
 from .bar_length import BarLength
@@ -32,7 +36,22 @@ CHECKS: tuple[Check, ...] = (
 
 
 def checked_reading(text: str, profile: Profile = USUAL) -> Reading:
-    """Read a sheet and check its song; the findings of both stand in order of place."""
-    reading = read(text)
+    """Read a sheet and check its song; the findings of both stand in order of place.
+
+    Never fails, whatever the text: should the reader or a check fail by a fault of ours, that is a finding too.
+    """
+    try:
+        reading = read(text)
+    except Exception:
+        return not_read(text)
     asked = [check for check in CHECKS if profile.asks_for(check.rule.code, check.usual)]
-    return reading.with_findings(finding for check in asked for finding in check.findings(reading, profile))
+    with collector_resting():
+        return reading.with_findings(finding for check in asked for finding in _found(check, reading, profile))
+
+
+def _found(check: Check, reading: Reading, profile: Profile) -> Iterator[Finding]:
+    try:
+        yield from check.findings(reading, profile)
+    except Exception:
+        message = f"Chickadee failed at the check “{check.rule.code}”, by a fault of its own; all else was checked."
+        yield NOT_READ.at(0, len(reading.text), message)

@@ -39,5 +39,5 @@ class TooClose(Check):
 def _hurries(song: Song, voice: int, least: float) -> bool:
     """Whether any of a voice's notes come closer; the parts of one broken chord may, and are told apart later."""
     columns = song.arrays
-    apart = np.diff(song.tempo.seconds(columns.start[columns.voice == voice]))
+    apart = np.diff(song.tempo.seconds(columns.start[song.by_voice[voice]]))
     return bool(np.any((apart > 0) & (apart < least - 1e-9)))

@@ -6,8 +6,8 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import lru_cache
 
+from ..caching import remembered
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, read_key
@@ -156,7 +156,7 @@ def decimal(text: str) -> Fraction:
     return Fraction(text.strip())
 
 
-@lru_cache(maxsize=256)
+@remembered(256, 32)
 def read_tempo(value: str) -> TempoMark:
     """``92`` or ``quarter. = 60``. Raises ValueError with a sentence."""
     unit: Length | None = None
@@ -251,7 +251,7 @@ DIRECTIONS: dict[str, DirectionKind] = {kind.name: kind for kind in _ALL}
 """Every direction but the loudness marks, by its first word, in the order the reference lists them."""
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024, 80)
 def read_direction(text: str) -> What:
     """The direction that the text inside the brackets names. Raises ValueError with a sentence."""
     words = text.split()

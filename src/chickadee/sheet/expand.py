@@ -13,13 +13,14 @@ from ..song.tempo import DEFAULT_TEMPO
 from ..theory import Key, read_key
 from ..theory.frequency import STANDARD_A4
 from . import rules
+from .bounds import Allowance, Findings, TooMany
 from .direction import LOUDNESS, ChangeKey, ChangeMeter, ChangeSwing, ChangeTempo, RampTempo
 from .finding import Finding
-from .flatten import Flattener, Placed, TooMany, Until
+from .flatten import Flattener, Placed, Until
 from .properties import Settings
 from .settle import Scope
 from .tree import Block, Sheet
-from .walk import MOST_EVENTS, Event, SongWide, VoiceWalk
+from .walk import Event, SongWide, VoiceWalk
 
 __all__ = ["Expansion", "expand"]
 
@@ -48,11 +49,9 @@ def expand(sheet: Sheet) -> Expansion:
     expander = _Expander(sheet)
     try:
         return expander.expand()
-    except TooMany as too_many:
-        message = (
-            "This tune grows beyond a million notes and signs or twenty-four hours here; please make it shorter."
-        )
-        return Expansion(expander.frame(), (), (), (rules.TOO_LARGE.at(too_many.start, too_many.end, message),))
+    except TooMany as fault:
+        finding = rules.TOO_LARGE.at(fault.start, fault.end, fault.sentence)
+        return Expansion(expander.frame(), (), (), (finding,))
 
 
 class _Expander:
@@ -61,9 +60,12 @@ class _Expander:
         self.meter = self.settings.meter or Meter()
         self.key = self.settings.key or read_key("C major")
         self.pickup = self._pickup_ticks()
-        self.findings: list[Finding] = []
-        self.flattener = Flattener(sheet.phrases, MOST_EVENTS)
+        self.findings = Findings()
+        self.flattener = Flattener(sheet)
+        self.allowance = Allowance()
         self.song_wide: list[SongWide] = []
+        self.changes: list[tuple[int, Meter | Key]] = []
+        """The meters and keys among those."""
 
     def expand(self) -> Expansion:
         flats = [self.flattener.voice(block, self._octave(block)) for block in self.sheet.voices]
@@ -73,23 +75,26 @@ class _Expander:
         if song.seconds > _MOST_SECONDS:
             longest = self.sheet.voices[max(range(len(walks)), key=lambda index: walks[index].tick)]
             raise TooMany(longest.start, longest.end)
-        findings = [*self.findings, *self.flattener.findings, *self._conflicts(walks)]
+        self._check_agreement(walks)
         for walk in (*walks, *unused):
-            findings += walk.findings
+            self.findings.extend(walk.findings)
         return Expansion(
             song,
             tuple(tuple(walk.events) for walk in walks),
             tuple(tuple(walk.events) for walk in unused),
-            tuple(findings),
+            tuple(self.findings),
         )
 
     def frame(self) -> Song:
         """The song without voices."""
-        grid = BarGrid(self._changes_of(ChangeMeter, self.meter), self.pickup)
+        grid = self._grid()
         tempo = TempoMap(self._tempos(grid), self._swings(), self.pickup)
         title, composer = self.settings.title or "", self.settings.composer or ""
         keys = self._changes_of(ChangeKey, self.key)
         return Song(title, composer, grid=grid, keys=keys, tempo=tempo, tuning=self.settings.tuning or STANDARD_A4)
+
+    def _grid(self) -> BarGrid:
+        return BarGrid(self._changes_of(ChangeMeter, self.meter), self.pickup)
 
     # Walking
 
@@ -101,15 +106,19 @@ class _Expander:
             if [each[:2] for each in song_wide] == [each[:2] for each in self.song_wide]:
                 break
             self.song_wide = song_wide
-        grid = self.frame().grid
+            self.changes = [(each.tick, each.what.meter if isinstance(each.what, ChangeMeter) else each.what.key)
+                            for each in song_wide if isinstance(each.what, ChangeMeter | ChangeKey)]  # fmt: skip
+        grid = self._grid()
         for walk, block in zip(walks, self.sheet.voices, strict=True):
             walk.finish(block.settings.stress, grid)
         return walks
 
     def _walked(self, flats: list[list[Placed]]) -> list[VoiceWalk]:
+        self.allowance = Allowance()
         walks = [self._walk(index, block, flat, None)
                  for index, (block, flat) in enumerate(zip(self.sheet.voices, flats, strict=True))]  # fmt: skip
         ends = [walk.tick for walk in walks if not walk.waits]
+        self.allowance.left += sum(walk.spent for walk in walks if walk.waits)  # those are walked anew
         for index, walk in enumerate(walks):
             if not walk.waits:
                 continue
@@ -122,16 +131,11 @@ class _Expander:
         return walks
 
     def _walk(self, index: int, block: Block, flat: list[Placed], goal: int | None) -> VoiceWalk:
-        changes: list[tuple[int, Meter | Key]] = []
-        for each in self.song_wide:
-            if isinstance(each.what, ChangeMeter):
-                changes.append((each.tick, each.what.meter))
-            elif isinstance(each.what, ChangeKey):
-                changes.append((each.tick, each.what.key))
         tuning = self.settings.tuning or STANDARD_A4
         drums = block.settings.sound == DRUM_SOUND
         scope = Scope(self.meter, self.key, self.meter, self.settings.ticks, tuning, drums)
-        walk = VoiceWalk(index, scope, changes, _first(block.settings.level, LOUDNESS["mf"]), goal)
+        level = _first(block.settings.level, LOUDNESS["mf"])
+        walk = VoiceWalk(index, scope, self.changes, level, goal, self.allowance)
         walk.run(flat)
         return walk
 
@@ -189,29 +193,30 @@ class _Expander:
             if isinstance(each.what, ChangeTempo):
                 new = Tempo(each.tick, _playable(each.what.mark.quarters_per_minute(meter)))
             elif isinstance(each.what, RampTempo):
-                start = TempoMap(tempos).tempo_at(each.tick)
+                start = tempos[-1].at(each.tick)
                 ramp = max(1, round(each.what.over.ticks(meter)))
                 new = Tempo(each.tick, start, ramp, _playable(each.what.target.quarters_per_minute(meter)))
             else:
                 continue
-            tempos = [tempo for tempo in tempos if tempo.tick < each.tick] + [new]
+            if tempos[-1].tick == each.tick:
+                tempos.pop()
+            tempos.append(new)
         return tempos
 
-    def _conflicts(self, walks: list[VoiceWalk]) -> list[Finding]:
-        """Directions for the whole song that differ from an earlier voice's at the same place."""
+    def _check_agreement(self, walks: list[VoiceWalk]) -> None:
+        """Find the directions for the whole song that differ from an earlier voice's at the same place."""
         first: dict[tuple[int, str], SongWide] = {}
-        findings = []
+        grid = self._grid()
         for walk in walks:
             mine: dict[tuple[int, str], SongWide] = {(each.tick, _subject(each)): each for each in walk.song_wide}
             for place, each in mine.items():
                 other = first.setdefault(place, each)
                 if other.what != each.what:
-                    bar = self.frame().grid.number_at(each.tick)
+                    bar = grid.number_at(each.tick)
                     message = (
                         f"Another voice gives the song a different {place[1]} here, in bar {bar}; they must agree."
                     )
-                    findings.append(rules.CONFLICT.at(each.start, each.end, message))
-        return findings
+                    self.findings.append(rules.CONFLICT.at(each.start, each.end, message))
 
 
 def _subject(each: SongWide) -> str:

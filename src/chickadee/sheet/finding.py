@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
 
-__all__ = ["Finding", "Fix", "Severity", "TextEdit", "apply_edits"]
+__all__ = ["Finding", "Fix", "Severity", "TextEdit", "apply_edits", "shown"]
 
 
 class Severity(Enum):
@@ -63,6 +63,12 @@ class Finding:
             Fix(fix.title, tuple(TextEdit(e.start + by, e.end + by, e.text) for e in fix.edits)) for fix in self.fixes
         )
         return replace(self, start=self.start + by, end=self.end + by, fixes=fixes)
+
+
+def shown(text: str, most: int = 24) -> str:
+    """Text as a message quotes it: printable, and not too long."""
+    text = text if len(text) <= most else text[: most - 1] + "…"
+    return text if text.isprintable() else "".join(c if c.isprintable() else "�" for c in text)
 
 
 def apply_edits(text: str, edits: Iterable[TextEdit]) -> str:

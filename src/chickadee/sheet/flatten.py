@@ -7,8 +7,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import NamedTuple
 
-from . import rules
-from .finding import Finding
+from .bounds import MOST_EVENTS, MOST_MOVES, Allowance, TooMany
 from .length import Length
 from .tree import (
     Backwards,
@@ -22,6 +21,7 @@ from .tree import (
     Node,
     OnSteps,
     Repeat,
+    Sheet,
     Stretch,
     ToTheEnd,
     UpsideDown,
@@ -29,7 +29,9 @@ from .tree import (
 )
 from .word import Kind
 
-__all__ = ["FitEnd", "FitStart", "Flattener", "Frame", "Mirror", "Placed", "TooMany", "Until"]
+__all__ = ["FitEnd", "FitStart", "Flattener", "Frame", "Mirror", "Placed", "Until"]
+
+_MOST_WORK = 4 * MOST_EVENTS
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -51,7 +53,7 @@ class Placed(NamedTuple):
     frame: Frame
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Mirror:
     """A mirroring in steps about a note: the first of what is mirrored, as it was before."""
 
@@ -71,6 +73,9 @@ class FitStart:
 class FitEnd:
     """The end of what a FitStart began."""
 
+    start: int
+    end: int
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Until:
@@ -84,64 +89,62 @@ class Until:
 _placed = tuple.__new__  # makes a named tuple at a third of its own constructor's time
 
 
-class TooMany(Exception):  # noqa: N818 - it becomes a finding
-    """More signs than a tune may have."""
+class _Size(NamedTuple):
+    """What laying something out comes to."""
 
-    def __init__(self, start: int, end: int) -> None:
-        super().__init__()
-        self.start, self.end = start, end
+    signs: int
+    """How many there are in the end."""
+    work: int
+    """How often one is laid out, for changes lay all out again."""
+    moves: int
+    """How many changes of pitch a sign goes through at most."""
 
 
 class Flattener:
-    """Lays blocks out flat, counting before it does so."""
+    """Lays blocks out flat, counting before it does so.
 
-    def __init__(self, phrases: Mapping[str, Block], most: int) -> None:
-        self.phrases, self.most = phrases, most
-        self.findings: list[Finding] = []
+    What all blocks come to together is bounded, so whoever walks over them need not be afraid of their size.
+    """
+
+    def __init__(self, sheet: Sheet) -> None:
+        self.sheet = sheet
         self.used: set[str] = set()
         """The phrases that were met."""
-        self._stack: list[str] = []
-        self._counts: dict[str, int] = {}
+        self._signs, self._work = Allowance(), Allowance(_MOST_WORK)
+        self._sizes: dict[str, _Size] = {}
 
     def voice(self, block: Block, octave: int) -> list[Placed]:
-        """All of a block. Raises TooMany."""
-        self._count(block.body, block.start, block.end)
+        """All of a block. Raises TooMany where this and all before it are too large."""
+        size = self._size(block.body, block.start, block.end)
+        self._signs.spend(size.signs, block.start, block.end)
+        self._work.spend(size.work, block.start, block.end)
         return self._body(block.body, Frame(octave, block.syllables))
 
     # Counting, so that nothing large is ever built in vain
 
-    def _count(self, body: tuple[Node, ...], start: int, end: int) -> int:
-        total = 0
+    def _size(self, body: tuple[Node, ...], start: int, end: int) -> _Size:
+        signs = work = moves = 0
         for node in body:
-            if isinstance(node, Group):
-                total += self._changed_count(self._count(node.body, node.start, node.end) + 2, node)
-            elif isinstance(node, Use):
-                total += self._changed_count(self._phrase_count(node.name), node)
+            if type(node) is Group:
+                inside = self._size(node.body, node.start, node.end)
+                size = _changed_size(inside._replace(signs=inside.signs + 2 * (node.length is not None)), node)
+            elif type(node) is Use:
+                size = _changed_size(self._phrase_size(node), node)
             else:
-                total += 1
-        if total > self.most:
+                signs += 1
+                continue
+            signs, work, moves = signs + size.signs, work + size.work, max(moves, size.moves)
+        if signs > MOST_EVENTS:
             raise TooMany(start, end)
-        return total
+        return _Size(signs, work + signs, moves)
 
-    def _phrase_count(self, name: str) -> int:
-        if name not in self.phrases or name in self._stack:
-            return 0
-        if name not in self._counts:
-            self._stack.append(name)
-            block = self.phrases[name]
-            self._counts[name] = self._count(block.body, block.start, block.end)
-            self._stack.pop()
-        return self._counts[name]
-
-    def _changed_count(self, count: int, node: Group | Use) -> int:
-        for change in node.changes:
-            if isinstance(change, Repeat):
-                count *= change.times
-            elif isinstance(change, OnSteps):
-                count *= len(change.steps)
-            if count > self.most:
-                raise TooMany(node.start, node.end)
-        return count
+    def _phrase_size(self, use: Use) -> _Size:
+        if use.start in self.sheet.left_out:
+            return _Size(0, 0, 0)
+        if use.name not in self._sizes:
+            block = self.sheet.phrases[use.name]
+            self._sizes[use.name] = self._size(block.body, block.start, block.end)
+        return self._sizes[use.name]
 
     # Laying out
 
@@ -162,21 +165,16 @@ class Flattener:
         inner = self._body(group.body, frame)
         if group.length is not None:
             fit = FitStart(group.start, group.end, group.length)
-            inner = [Placed(fit, frame), *_without_bars(inner), Placed(FitEnd(), frame)]
+            inner = [Placed(fit, frame), *_without_bars(inner), Placed(FitEnd(group.start, group.end), frame)]
         return self._changed(inner, group)
 
     def _use(self, use: Use, frame: Frame) -> list[Placed]:
-        phrase = self.phrases[use.name]
-        self.used.add(use.name)
-        if use.name in self._stack:
-            message = f"The phrase {use.name} uses itself here, so it would never end; it is left out."
-            self.findings.append(rules.ITSELF.at(use.start, use.end, message))
+        if use.start in self.sheet.left_out:
             return []
-        self._stack.append(use.name)
+        phrase = self.sheet.phrases[use.name]
+        self.used.add(use.name)
         octave = frame.octave if phrase.settings.octave is None else phrase.settings.octave
-        inner = self._body(phrase.body, Frame(octave, phrase.syllables))
-        self._stack.pop()
-        return self._changed(inner, use)
+        return self._changed(self._body(phrase.body, Frame(octave, phrase.syllables)), use)
 
     def _changed(self, inner: list[Placed], node: Group | Use) -> list[Placed]:
         for change in node.changes:
@@ -202,6 +200,23 @@ class Flattener:
             return _without_bars(longer)
         assert isinstance(change, ToTheEnd)
         return [Placed(Until(node.start, node.end, tuple(inner)), inner[0].frame)] if inner else []
+
+
+def _changed_size(size: _Size, node: Group | Use) -> _Size:
+    """What is left of a size after the changes of a node. Raises TooMany."""
+    signs, work, moves = size
+    for change in node.changes:
+        if isinstance(change, Repeat):
+            signs *= change.times
+        elif isinstance(change, OnSteps):
+            signs *= len(change.steps)
+        moves += isinstance(change, OnSteps | Move | UpsideDown)
+        work += signs
+        if signs > MOST_EVENTS or work > _MOST_WORK:
+            raise TooMany(node.start, node.end)
+        if moves > MOST_MOVES:
+            raise TooMany(node.start, node.end, f"This is moved more than {MOST_MOVES} times over; once will do.")
+    return _Size(signs, work, moves)
 
 
 def _moved(inner: list[Placed], move: Move | Mirror) -> list[Placed]:

@@ -6,8 +6,8 @@ import re
 from dataclasses import dataclass
 from enum import Enum
 from fractions import Fraction
-from functools import lru_cache
 
+from ..caching import remembered
 from ..song.meter import Meter
 from ..song.ticks import TICKS_PER_QUARTER
 
@@ -58,7 +58,7 @@ class Length:
 ONE_BEAT = Length(Fraction(1))
 
 
-@lru_cache(maxsize=4096)
+@remembered(4096, 32)
 def read_length(text: str) -> Length | None:
     """The length that ``text``, without its ``=``, names; None where it names none."""
     if found := _NUMBER.fullmatch(text):

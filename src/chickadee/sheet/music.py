@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import re
-from difflib import get_close_matches
-from functools import lru_cache
+from itertools import islice
 
+from ..caching import remembered
 from . import rules
+from .bounds import Allowance, Findings
 from .changes import read_change
 from .direction import read_direction
-from .finding import Finding, Fix, TextEdit
+from .finding import Finding, Fix, TextEdit, shown
 from .length import Length, read_length
-from .near import letter_run
+from .near import Lookalikes, letter_run
 from .tree import BarLine, Change, Direction, Group, Item, Node, Use
-from .word import Kind, Word, read_word, shown
+from .word import Kind, Word, read_word
 
 __all__ = ["COMMENT", "MOST_DEPTH", "TOKEN", "MusicReader"]
 
@@ -33,12 +34,16 @@ TOKEN = re.compile(
 
 Token = re.Match[str]
 
+_LONGEST_PLAIN = 400  # characters of a line that is remembered as a whole
+_WINDOW = 4096  # tokens of a longer line that are looked at together
+_MOST_CHANGES = 120  # words after a group or phrase that are read as changes
+
 
 _Plain = tuple[int, int, Word | None]  # offsets inside the line, and the word; None for a bar line
 _node = tuple.__new__  # makes a named tuple at a third of its own constructor's time
 
 
-@lru_cache(maxsize=16_384)
+@remembered(8192, _LONGEST_PLAIN)
 def _plain_line(line: str) -> tuple[_Plain, ...] | None:
     """What a line of notes, rests, holds and bar lines says, the same wherever it stands; None for any other line.
 
@@ -68,8 +73,11 @@ class _OpenGroup:
 class MusicReader:
     """Reads the lines of one block; groups may go on from line to line."""
 
-    def __init__(self, text: str, phrases: frozenset[str], findings: list[Finding]) -> None:
-        self.text, self.phrases, self.findings = text, phrases, findings
+    def __init__(
+        self, text: str, phrases: frozenset[str], findings: Findings, allowance: Allowance, lookalikes: Lookalikes
+    ) -> None:
+        self.text, self.phrases, self.findings, self.lookalikes = text, phrases, findings, lookalikes
+        self._allowance = allowance  # what all blocks may hold together
         self.body: list[Node] = []
         """What stands in the innermost group that is open."""
         self.last_line: list[Node] = []
@@ -81,29 +89,36 @@ class MusicReader:
         while self._open:
             start = self._open[-1].start
             end = self.text.find("\n", start)
-            end = len(self.text) if end < 0 else end
-            line_end = len(self.text[:end].rstrip())
+            line_end = start + len(self.text[start : end if end >= 0 else None].rstrip())
             fix = Fix("Close it at the end of the line", (TextEdit(line_end, line_end, " )"),))
             self.findings.append(rules.GROUP.at(start, start + 1, "This group has no closing bracket.", fix))
             self._close_group(start + 1, None, ())
         return tuple(self.body)
 
     def line(self, start: int, end: int) -> None:
-        """Read one line."""
-        plain = _plain_line(self.text[start:end])
+        """Read one line. Raises TooMany beyond the bounds."""
+        plain = _plain_line(self.text[start:end]) if end - start <= _LONGEST_PLAIN else None
         if plain is not None:
-            self._plain(plain, start)
+            self._plain(plain, start, end)
             return
-        tokens = list(TOKEN.finditer(self.text, start, end))
+        rest = TOKEN.finditer(self.text, start, end)
+        tokens = list(islice(rest, _WINDOW))
         if not tokens or tokens[0].lastgroup == "comment":
             return
         self.last_line = []
-        place = 0
-        while place < len(tokens):
-            place += self._token(tokens, place)
+        while tokens:
+            more = len(tokens) == _WINDOW
+            self._allowance.spend(len(tokens), tokens[0].start(), tokens[-1].end())
+            place, last = 0, len(tokens) - (_MOST_CHANGES + 2 if more else 0)  # a token looks at those after it
+            while place < last:
+                place += self._token(tokens, place)
+            left = tokens[place:]
+            self._allowance.left += len(left)
+            tokens = left + list(islice(rest, _WINDOW - len(left)))
 
-    def _plain(self, plain: tuple[_Plain, ...], start: int) -> None:
+    def _plain(self, plain: tuple[_Plain, ...], start: int, end: int) -> None:
         if plain:
+            self._allowance.spend(len(plain), start, end)
             line: list[Node] = [
                 _node(Item, (start + at, start + to, word)) if word else _node(BarLine, (start + at, start + to))
                 for at, to, word in plain
@@ -146,7 +161,7 @@ class MusicReader:
         if word.findings:
             if word.kind is Kind.SILENT and self._understood(text, at):
                 return 1
-            self.findings += [self._with_phrases(finding.moved(at), text) for finding in word.findings]
+            self.findings.extend((self._with_phrases(finding, text) for finding in word.findings), at)
         item = Item(at, to, word)
         self.body.append(item)
         self.last_line.append(item)
@@ -166,7 +181,7 @@ class MusicReader:
         if word.findings:
             return 0
         what = "A length" if after[0][0] == "=" else "An octave"
-        fix = Fix(f"Write {meant}", (TextEdit(start, end, meant),))
+        fix = Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))
         self.findings.append(rules.NEAR_MISS.at(start, end, f"{what} is written right after its note.", fix))
         item = Item(start, end, word)
         self.body.append(item)
@@ -189,7 +204,7 @@ class MusicReader:
 
     def _with_phrases(self, finding: Finding, text: str) -> Finding:
         """A finding that also offers the phrase whose name is nearly that."""
-        near = get_close_matches(text, self.phrases, 2, 0.7) if finding.code == rules.NOT_UNDERSTOOD.code else []
+        near = self.lookalikes.of(text, self.phrases, 0.7) if finding.code == rules.NOT_UNDERSTOOD.code else []
         fixes = [Fix(f"Use {name}", (TextEdit(finding.start, finding.end, name),)) for name in near]
         return Finding(
             finding.code, finding.severity, finding.start, finding.end, finding.message, (*fixes, *finding.fixes)
@@ -198,7 +213,7 @@ class MusicReader:
     def _changes(self, tokens: list[Token], place: int) -> tuple[tuple[Change, ...], int]:
         """What is done to a phrase or group, by the words after it; and how many tokens those are."""
         words: list[str] = []
-        for token in tokens[place : place + 120]:
+        for token in tokens[place : place + _MOST_CHANGES]:
             if token.lastgroup != "word":
                 break
             words.append(token[0])

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Set
 
 from ..song.drums import DRUMS
 from .changes import CHANGE_WORDS
 from .word import Kind, read_word
 
-__all__ = ["free_name", "is_taken"]
+__all__ = ["free_name", "is_taken", "possible_name"]
 
 _GOOD = re.compile(r"[^\W\d_][^\s|()\[\]{}&=]*")
 
@@ -20,14 +21,21 @@ def is_taken(name: str) -> bool:
     return read_word(name).kind is not Kind.SILENT
 
 
-def free_name(name: str, place: str, used: set[str]) -> str:
-    """A name like the one asked for that nothing else has."""
-    if place == "phrase":
-        name = re.sub(r"\W+", "", name) or "phrase"
-        if is_taken(name):
-            name = f"phrase-{name}"
-    count, joint = 2, "-" if place == "phrase" else " "
-    new = name
+def possible_name(name: str, place: str) -> str:
+    """A name like the one asked for that a block of this place, ``phrase`` or ``voice``, could have."""
+    if place == "voice":
+        return name
+    name = re.sub(r"\W+", "", name) or "phrase"
+    return f"phrase-{name}" if is_taken(name) else name
+
+
+def free_name(name: str, place: str, used: Set[str], count: int = 2) -> str:
+    """A name like the one asked for that nothing else has; with a number from ``count`` on where it is taken.
+
+    ``used`` are the names that others have, in lower case.
+    """
+    name = new = possible_name(name, place)
+    joint = "-" if place == "phrase" else " "
     while new.lower() in used or (place == "phrase" and is_taken(new)):
         new, count = f"{name}{joint}{count}", count + 1
     return new

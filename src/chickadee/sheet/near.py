@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from dataclasses import dataclass
+from difflib import get_close_matches
 
-__all__ = ["NearMiss", "letter_run", "near_miss"]
+__all__ = ["Lookalikes", "NearMiss", "letter_run", "near_miss"]
+
+_MOST_COMPARED = 20_000  # words of one sheet, which take about a tenth of a second
+_LONGEST = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,3 +48,21 @@ def letter_run(word: str) -> list[tuple[int, int]]:
     if _RUN.fullmatch(word) is None:
         return []
     return [found.span() for found in _ONE_OF_RUN.finditer(word)]
+
+
+class Lookalikes:
+    """Finds names that a word of a sheet is nearly like; after very many words it no longer looks.
+
+    >>> Lookalikes().of("temp", ["tempo", "title"])
+    ['tempo']
+    """
+
+    def __init__(self) -> None:
+        self._left = _MOST_COMPARED
+
+    def of(self, word: str, names: Collection[str], likeness: float = 0.6) -> list[str]:
+        """The two names most like a word, if they are at least so much like it, from 0 to 1."""
+        self._left -= len(names)
+        if len(word) > _LONGEST or self._left < 0:
+            return []
+        return get_close_matches(word, names, 2, likeness)

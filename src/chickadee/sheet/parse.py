@@ -3,30 +3,34 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from dataclasses import replace
-from difflib import get_close_matches
 
 from ..song.sounds import SOUNDS
 from . import rules
-from .finding import Finding, Fix, TextEdit
+from .bounds import Allowance, Findings
+from .finding import Finding, Fix, TextEdit, shown
 from .music import COMMENT, MusicReader
-from .names import free_name, is_taken
+from .names import free_name, is_taken, possible_name
+from .near import Lookalikes
+from .nesting import left_out
 from .properties import PROPERTIES, Settings, UnknownSound
 from .tree import Block, Item, Property, Sheet
-from .word import read_word, shown
+from .word import read_word
 
 __all__ = ["FIRST_VOICE", "is_property_line", "parse", "read_header"]
 
 FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
 
+_LINE = re.compile(r"[^\n]+")
 _HEADER = re.compile(r"[^\S\n]*(voice|phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
 _PHRASES = re.compile(r"(?im)^[^\S\n]*phrase\b(?![^\S\n]*:)[^\S\n]*([^\n]*)")
 _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 
 
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
-    """The tree of a sheet and what was found on the way."""
+    """The tree of a sheet and what was found on the way. Raises TooMany for a sheet of more signs than a song has."""
     return _Parser(text).parse()
 
 
@@ -66,31 +70,35 @@ class _OpenBlock:
 class _Parser:
     def __init__(self, text: str) -> None:
         self.text = text
-        self.findings: list[Finding] = []
+        self.findings, self.allowance, self.lookalikes = Findings(), Allowance(), Lookalikes()
         self.phrase_names = _phrase_names(text)
         self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
         self.voices: list[_OpenBlock] = []
         self.phrases: list[_OpenBlock] = []
         self.names: dict[str, set[str]] = {"voice": set(), "phrase": set()}
+        self.unfree = {"voice": set[str](), "phrase": {name.lower() for name in self.phrase_names}}
+        """What no block may be called instead of its own name: what others are called, or will be."""
+        self.renamed: Counter[str] = Counter()
+        """How many blocks could not have a name."""
 
     def parse(self) -> tuple[Sheet, list[Finding]]:
-        at = 0
-        while at <= len(self.text):
-            end = self.text.find("\n", at)
-            end = len(self.text) if end < 0 else end
-            self._line(at, end)
-            at = end + 1
+        for line in _LINE.finditer(self.text):
+            self._line(*line.span())
         voices = [voice.closed() for voice in self.voices]
         phrases = {phrase.name: phrase.closed() for phrase in self.phrases}
         melody = self.song.closed()
         if melody.body:
             first = melody.body[0]
             voices.insert(0, replace(melody, start=first.start, end=first.end, settings=Settings(), properties=()))
-        return Sheet(self.song.settings, tuple(self.song.properties), phrases, tuple(voices)), self.findings
+        cut = left_out(phrases)
+        self.findings.extend(cut.values())
+        sheet = Sheet(self.song.settings, tuple(self.song.properties), phrases, tuple(voices), frozenset(cut))
+        return sheet, list(self.findings)
 
     def _open(self, place: str, name: str, start: int, end: int) -> _OpenBlock:
-        return _OpenBlock(place, name, start, end, MusicReader(self.text, self.phrase_names, self.findings))
+        music = MusicReader(self.text, self.phrase_names, self.findings, self.allowance, self.lookalikes)
+        return _OpenBlock(place, name, start, end, music)
 
     def _line(self, start: int, end: int) -> None:
         tab = self.text.find("\t", start, end)
@@ -110,16 +118,22 @@ class _Parser:
         name = COMMENT.sub("", header[2]).strip()
         start = header.start(2) if name else header.start(1)
         end = header.start(2) + len(name) if name else header.end(1)
-        used = self.names[place]
         fault = self._name_fault(place, name)
         if fault is not None:
-            other = free_name(name or place.capitalize(), place, used)
+            other = self._free_name(name or place.capitalize(), place)
             edit = TextEdit(start, end, other) if name else TextEdit(end, end, f" {other}")
             self.findings.append(rules.BLOCK_NAME.at(start, end, fault, Fix(f"Call it {shown(other)}", (edit,))))
             name = other
-        used.add(name.lower())
+        self.names[place].add(name.lower())
+        self.unfree[place].add(name.lower())
         self.block = self._open(place, name, start, end)
         (self.voices if place == "voice" else self.phrases).append(self.block)
+
+    def _free_name(self, name: str, place: str) -> str:
+        """Another name for a block. Of many that ask for one name, each looks on from where the last found one."""
+        asked = possible_name(name, place).lower()
+        self.renamed[asked] += 1
+        return free_name(name, place, self.unfree[place], 1 + self.renamed[asked])
 
     def _name_fault(self, place: str, name: str) -> str | None:
         if not name:
@@ -150,7 +164,7 @@ class _Parser:
         try:
             block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
         except UnknownSound as fault:
-            fixes = [_use(near, line) for near in get_close_matches(value.lower(), SOUNDS, 2, 0.3)]
+            fixes = [_use(near, line) for near in self.lookalikes.of(value.lower(), SOUNDS, 0.3)]
             self.findings.append(rules.SOUND.at(line.value_start, line.value_end, str(fault), *fixes))
         except ValueError as fault:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
@@ -186,7 +200,7 @@ class _Parser:
         known = [name for name, kind in PROPERTIES.items() if block.place in kind.places]
         fixes = [
             Fix(f"Use {near}", (TextEdit(line.start, line.end, near),))
-            for near in get_close_matches(line.name, known, 2)
+            for near in self.lookalikes.of(line.name, known)
         ]
         message = f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}."
         self.findings.append(rules.PROPERTY.at(line.start, line.end, message, *fixes, comment))

@@ -9,19 +9,22 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property, lru_cache
+from itertools import chain
 
 from ..song import Note, Song
+from . import rules
 from .bars import Bar, bars_of
+from .bounds import MOST_FINDINGS, TooMany
 from .expand import expand
 from .finding import Finding, Severity
 from .length import ONE_BEAT, Unit
 from .parse import parse
 from .sites import Place, Site, places_of
-from .tree import Sheet, items_in
+from .tree import Block, Sheet, groups_in, items_in
 from .walk import Event
 from .word import Word
 
-__all__ = ["Reading", "read"]
+__all__ = ["Reading", "collector_resting", "not_read", "read"]
 
 
 @dataclass(frozen=True)
@@ -102,6 +105,36 @@ class Reading:
             found.setdefault(note.ink[0], set()).add(note.number)
         return found
 
+    def block_at(self, offset: int) -> Block | None:
+        """The voice or phrase whose music an offset lies in, or None."""
+        starts, blocks = self._blocks
+        place = bisect_right(starts, offset) - 1
+        return blocks[place] if place >= 0 and offset < blocks[place].body[-1].end else None
+
+    def is_fitted(self, offset: int) -> bool:
+        """Whether an offset lies inside a group that is fitted into a length."""
+        starts, ends = self._fitted
+        place = bisect_right(starts, offset) - 1
+        return place >= 0 and offset < ends[place]
+
+    @cached_property
+    def _blocks(self) -> tuple[list[int], list[Block]]:
+        """The blocks that hold music, in order of place, and where the music of each begins."""
+        blocks = [block for block in (*self.sheet.voices, *self.sheet.phrases.values()) if block.body]
+        blocks.sort(key=lambda block: block.body[0].start)
+        return [block.body[0].start for block in blocks], blocks
+
+    @cached_property
+    def _fitted(self) -> tuple[list[int], list[int]]:
+        """Where fitted groups begin and end, without those that stand inside another."""
+        starts, ends = [], [0]
+        for block in self._blocks[1]:
+            for group in groups_in(block.body):
+                if group.length is not None and group.start >= ends[-1]:
+                    starts.append(group.start)
+                    ends.append(group.end)
+        return starts, ends[1:]
+
     def _first_ticks(self) -> dict[int, int]:
         """The tick at which each item is first met, by its offset."""
         found: dict[int, int] = {}
@@ -114,7 +147,12 @@ class Reading:
     def with_findings(self, more: Iterable[Finding]) -> Reading:
         """The same reading with further findings, all in order of place; those of a place and rule count once."""
         found: dict[tuple[int, int, str], Finding] = {}
-        for finding in (*self.findings, *more):
+        for finding in chain(self.findings, more):
+            if len(found) > MOST_FINDINGS:
+                break
+            if len(found) == MOST_FINDINGS:
+                message = f"There are more than {MOST_FINDINGS:,} findings here; the rest come when these are mended."
+                finding = rules.MORE.at(len(self.text), len(self.text), message)
             found.setdefault((finding.start, finding.end, finding.code), finding)
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
         known: dict[str, object] = {
@@ -159,16 +197,31 @@ class Reading:
 @lru_cache(maxsize=2)  # an edit that was tried out is read once
 def read(text: str) -> Reading:
     """Read a sheet. Never fails: what cannot be read is a finding, and everything else still sounds."""
-    with _collector_resting():
-        sheet, findings = parse(text)
+    with collector_resting():
+        sheet, findings = _parsed(text)
         expansion = expand(sheet)
     reading = Reading(text, sheet, expansion.song, expansion.events, expansion.unused, ())
     return reading.with_findings([*findings, *expansion.findings])
 
 
+def not_read(text: str) -> Reading:
+    """The reading of a text at which the reader itself failed: no song, and one finding over all of it."""
+    sheet, _ = parse("")
+    message = "Chickadee failed at reading this tune, by a fault of its own. The text is whole and can be saved."
+    return Reading(text, sheet, expand(sheet).song, (), (), (rules.NOT_READ.at(0, len(text), message),))
+
+
+def _parsed(text: str) -> tuple[Sheet, list[Finding]]:
+    """The tree of a text and its findings; of a text beyond the bounds an empty tree, and that it is so."""
+    try:
+        return parse(text)
+    except TooMany as fault:
+        return parse("")[0], [rules.TOO_LARGE.at(fault.start, fault.end, fault.sentence)]
+
+
 @contextmanager
-def _collector_resting() -> Iterator[None]:
-    """Reading makes very many small tuples and no cycle among them, so the collector need not look."""
+def collector_resting() -> Iterator[None]:
+    """Keep Python's collector of cycles away: reading and checking make very many small tuples and no cycle."""
     was_working = gc.isenabled()
     gc.disable()
     try:

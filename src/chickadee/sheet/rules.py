@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .finding import Finding, Fix, Severity
+from .finding import Finding, Fix, Severity, shown
 
 __all__ = ["RULES", "Rule"]
+
+_LONGEST = 400  # characters of a message, which may quote what a file holds
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +26,7 @@ class Rule:
 
     def at(self, start: int, end: int, message: str, *fixes: Fix) -> Finding:
         """A finding of this rule."""
-        return Finding(self.code, self.severity, start, end, message, fixes)
+        return Finding(self.code, self.severity, start, end, shown(message, _LONGEST), fixes)
 
 
 RULES: dict[str, Rule] = {}
@@ -55,6 +57,7 @@ BLOCK_NAME = _rule("block-name", _ERROR, "A phrase or voice without a name, or w
 GROUP = _rule("group", _ERROR, "A bracket without its partner, or a group that cannot be fitted.")
 CHANGE = _rule("change", _ERROR, "A change after a phrase or group that cannot be read.")
 ITSELF = _rule("uses-itself", _ERROR, "A phrase that uses itself, directly or through others.")
+TOO_DEEP = _rule("too-deep", _ERROR, "Groups and phrases that stand too deep one inside the other.")
 TO_THE_END = _rule("to-the-end", _ERROR, "Something repeated to the end where no other voice sets an end.")
 CENTS = _rule("cents", _WARNING, "A frequency more than 5 cents away from every pitch.")
 DRUM = _rule("drum", _ERROR, "A drum's name in a voice whose sound is no drum kit.")
@@ -62,4 +65,6 @@ CONFLICT = _rule(
     "direction-conflict", _ERROR, "Two voices that give the whole song different directions at one place."
 )
 WORDS = _rule("words", _WARNING, "More syllables than notes, or words with no notes above them.")
-TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million events or twenty-four hours.")
+TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million signs and notes or twenty-four hours.")
+MORE = _rule("more-findings", _ERROR, "So many findings that the rest are left out.")
+NOT_READ = _rule("not-read", _ERROR, "A sheet, or a check of it, at which Chickadee itself failed.")

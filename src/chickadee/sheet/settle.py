@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum
 from fractions import Fraction
 from typing import NamedTuple
@@ -77,6 +77,8 @@ class Scope:
     tuning: float
     drums: bool
     """Whether the voice is a drum kit's."""
+    axes: dict[Mirror, Pitch] = field(init=False, compare=False, repr=False, default_factory=dict)
+    """The pitch about which each mirror mirrors here, once it is known."""
 
 
 def settle(word: Word, frame: Frame, scope: Scope) -> Settled:
@@ -175,9 +177,11 @@ def _moved(pitch: Pitch, moves: tuple[Move | Mirror, ...], scope: Scope) -> Pitc
 
 
 def _axis(mirror: Mirror, scope: Scope) -> Pitch:
-    item = mirror.axis.node
-    assert isinstance(item, Item)
-    return written_pitches(item.word.signs[0], mirror.axis.frame, scope)[0]
+    if mirror not in scope.axes:
+        item = mirror.axis.node
+        assert isinstance(item, Item)
+        scope.axes[mirror] = written_pitches(item.word.signs[0], mirror.axis.frame, scope)[0]
+    return scope.axes[mirror]
 
 
 def _broken(plain: list[Struck], word: Word, what: ChordSign, ticks: int, frame: Frame, scope: Scope,

@@ -110,7 +110,7 @@ def places_of(sheet: Sheet) -> dict[int, frozenset[Place]]:
             return
         found[id(block)].add(place)
         for use in uses_in(block.body):
-            if use.name in sheet.phrases:
+            if use.start not in sheet.left_out:
                 visit(sheet.phrases[use.name], place)
 
     for voice in sheet.voices:

@@ -96,10 +96,10 @@ class _Tidier:
 
     def _flush(self) -> None:
         """Write the lines of music gathered so far, their bars in columns."""
-        columns = max((len(bars) - 1 for bars, _ in self.music), default=0)
-        widths = [
-            max(len(bars[place]) for bars, _ in self.music if place < len(bars) - 1) for place in range(columns)
-        ]
+        widths: list[int] = []
+        for bars, _ in self.music:
+            widths += [0] * (len(bars) - 1 - len(widths))
+            widths[: len(bars) - 1] = map(max, widths, map(len, bars[:-1]))
         for bars, comment in self.music:
             closed = "".join(f"{bar:<{widths[place]}} | " for place, bar in enumerate(bars[:-1]))
             if bars[-1].startswith(")"):

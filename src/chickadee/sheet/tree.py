@@ -170,6 +170,8 @@ class Sheet:
     """The song's own."""
     phrases: Mapping[str, Block]
     voices: tuple[Block, ...]
+    left_out: frozenset[int] = frozenset()
+    """Offsets of the uses that are not followed: those of a phrase inside itself, and those that stand too deep."""
 
 
 def items_in(body: tuple[Node, ...]) -> Iterator[Item]:

@@ -11,6 +11,7 @@ from zlib import crc32
 from ..song import BarGrid, Meter, Note
 from ..theory import Key
 from . import rules
+from .bounds import Allowance, Findings, TooMany
 from .direction import (
     ChangeKey,
     ChangeMeter,
@@ -23,19 +24,19 @@ from .direction import (
     Swell,
     Vary,
 )
-from .finding import Finding, Fix, TextEdit
-from .flatten import FitEnd, FitStart, Frame, Placed, TooMany, Until
+from .finding import Fix, TextEdit
+from .flatten import FitEnd, FitStart, Frame, Placed, Until
 from .settle import EventKind, Scope, Settled, exact_ticks, settle
 from .tree import BarLine, Direction, Item
 from .word import Word
 
-__all__ = ["MOST_EVENTS", "Event", "EventKind", "SongWide", "VoiceWalk"]
+__all__ = ["Event", "EventKind", "SongWide", "VoiceWalk"]
 
-MOST_EVENTS = 1_000_000
 _MOST_TICKS = 24 * 60 * 1000 * 8_064_000  # twenty-four hours at a thousand quarters a minute
 _NEVER = float("inf")
 _ACCENT = 16
 _USUAL = 80
+_MOST_SCOPES = 50  # whose words are kept, settled
 
 
 _new = tuple.__new__  # makes a named tuple at a third of its own constructor's time
@@ -78,22 +79,25 @@ class VoiceWalk:
     """Walks one voice.
 
     ``changes`` are the song's meters and keys as known so far: (tick, Meter or Key) in order. ``goal`` is the tick
-    at which the longest other voice ends, or None while that is not known.
+    at which the longest other voice ends, or None while that is not known. ``allowance`` is what may still be made
+    by this walk and those after it.
     """
 
     def __init__(self, index: int, scope: Scope, changes: Sequence[tuple[int, Meter | Key]], level: int,
-                 goal: int | None) -> None:  # fmt: skip
+                 goal: int | None, allowance: Allowance) -> None:  # fmt: skip
         self.tick = 0
         self.notes: list[Note] = []
         self.events: list[Event] = []
-        self.findings: list[Finding] = []
+        self.findings = Findings()
         self.song_wide: list[SongWide] = []
         self.sounds: list[tuple[int, str]] = []
         self.pedals: list[tuple[int, int]] = []
+        self.spent = 0
+        """What this walk took of the allowance."""
         self.waits = False
         """Whether something here is repeated to an end that is not known."""
-        self._index, self._scope, self._goal = index, scope, goal
-        self._changes = list(changes)
+        self._index, self._scope, self._goal, self._allowance = index, scope, goal, allowance
+        self._changes = changes
         self._next_place = 0
         self._next_change: float = self._changes[0][0] if self._changes else _NEVER
         self._level: float = level
@@ -101,15 +105,20 @@ class VoiceWalk:
         self._swelling: _Swelling | None = None
         self._shades: dict[int, tuple[float, bool, int]] = {}  # note: loudness before accent, accent, vary
         self._newest = 0  # how many of the newest notes a hold makes longer
+        self._held: list[tuple[int, int, int]] = []  # the holds since: ticks, and the offsets of each
         self._started = False
         self._pedal: int | None = None
         self._fits: list[tuple[Fraction, dict[Frame, Frame]]] = []
+        self._inside: dict[tuple[FitStart, Frame], Fraction] = {}  # the ticks of what is to be fitted
         self._frame: Frame | None = None
         self._settled: dict[Word, Settled] = {}
         self._by_frame: dict[Frame, dict[Word, Settled]] = {}
+        self._by_scope = {scope: self._by_frame}
 
     def run(self, placed: Sequence[Placed]) -> None:
         """Walk some signs. Raises TooMany beyond the bounds."""
+        if placed:
+            self._spend(len(placed), placed[-1].node.start, placed[-1].node.end)
         item, bar_line, bars = self._item, BarLine, self.events
         for place, (node, frame) in enumerate(placed):
             kind = type(node)
@@ -130,6 +139,7 @@ class VoiceWalk:
                 self._fits.pop()
             else:
                 self._until(node)  # type: ignore[arg-type]
+        self._join_holds()
 
     def finish(self, stress: tuple[int, ...] | None, grid: BarGrid) -> None:
         """Settle what only the end tells: swells, stress and variation of loudness, and the pedal."""
@@ -163,8 +173,10 @@ class VoiceWalk:
             settled = self._settled[word] = settle(word, frame, self._scope)
         kind, ticks, struck, findings = settled
         if findings:
-            self.findings += [finding.moved(start) for finding in findings]
+            self.findings.extend(findings, start)
         tick = self.tick
+        if self._held and kind is not _HOLD:
+            self._join_holds()
         if kind is _STRIKE:
             loud, tune = round(self._level), self.notes
             shaded = self._vary or self._swelling is not None or self._shades
@@ -180,8 +192,8 @@ class VoiceWalk:
                     )
                 )
             self._newest = len(struck)
-            if self._newest > 8 and len(tune) > MOST_EVENTS:
-                raise TooMany(start, end)
+            if self._newest > 1:
+                self._spend(self._newest - 1, start, end)
         elif kind is _HOLD:
             self._hold(ticks, start, end)
         else:
@@ -189,24 +201,39 @@ class VoiceWalk:
         self._started = True
         self.events.append(_new(Event, (tick, ticks, kind, start, end)))
         self.tick = tick + ticks
-        if self.tick > _MOST_TICKS or len(self.events) > MOST_EVENTS:
+        if self.tick > _MOST_TICKS:
             raise TooMany(start, end)
 
     def _hold(self, ticks: int, start: int, end: int) -> None:
         if not self._started:
             fix = Fix("Make it a rest", (TextEdit(start, start + 1, "rest"),))
             self.findings.append(rules.HOLD.at(start, end, "Nothing sounds before this hold, so it is silent.", fix))
+        self._held.append((ticks, start, end))
+
+    def _join_holds(self) -> None:
+        """Make the newest notes longer by the holds after them, all at once: each has the ink of all of them."""
+        if not self._held:
+            return
+        ticks = sum(held[0] for held in self._held)
+        ink = tuple(held[1:] for held in self._held)
         for place in range(len(self.notes) - self._newest, len(self.notes)):
             note = self.notes[place]
-            if note.end == self.tick:
-                self.notes[place] = note._replace(length=note.length + ticks, ink=(*note.ink, (start, end)))
+            if note.end == self.tick - ticks:
+                self.notes[place] = note._replace(length=note.length + ticks, ink=note.ink + ink)
+        self._held.clear()
+
+    def _spend(self, count: int, start: int, end: int) -> None:
+        self._allowance.spend(count, start, end)
+        self.spent += count
 
     # Groups
 
     def _fit(self, placed: Sequence[Placed], place: int) -> None:
         fit = placed[place].node
         assert isinstance(fit, FitStart)
-        inside, _ = self._measure(placed, place + 1)
+        if (fit, placed[place].frame) not in self._inside:
+            self._measure(placed, place)
+        inside = self._inside[fit, placed[place].frame]
         outer = self._fits[-1][0] if self._fits else Fraction(1)
         own = placed[place].frame.factor
         if not inside:
@@ -215,18 +242,21 @@ class VoiceWalk:
         factor = exact_ticks(fit.length, self._scope) * own / inside if inside else Fraction(1)
         self._fits.append((outer * factor, {}))
 
-    def _measure(self, placed: Sequence[Placed], place: int) -> tuple[Fraction, int]:
-        """The exact ticks from a place to the end of its fit, and the place of that end."""
-        total = Fraction(0)
+    def _measure(self, placed: Sequence[Placed], place: int) -> int:
+        """Note the exact ticks of what a fit holds, and of the fits inside it; the place of its end."""
+        fit, total = placed[place], Fraction(0)
+        place += 1
         while type(placed[place].node) is not FitEnd:
             node, frame = placed[place]
             if isinstance(node, FitStart):
                 total += exact_ticks(node.length, self._scope) * frame.factor
-                _, place = self._measure(placed, place + 1)
+                place = self._measure(placed, place)
             elif isinstance(node, Item):
                 total += exact_ticks(node.word.length, self._scope) * frame.factor
             place += 1
-        return total, place
+        assert isinstance(fit.node, FitStart)
+        self._inside[fit.node, fit.frame] = total
+        return place
 
     def _fitted(self, frame: Frame) -> Frame:
         factor, known = self._fits[-1]
@@ -240,10 +270,13 @@ class VoiceWalk:
             return
         first_note, first_event, began = len(self.notes), len(self.events), self.tick
         while self.tick < self._goal:
-            before = self.tick
+            before, spent = self.tick, self.spent
             self.run(until.body)
             if self.tick == before:
                 break
+            more = max(0, self._goal - self.tick) // (self.tick - before)  # times it will be repeated
+            if more * (self.spent - spent) > self._allowance.left:
+                raise TooMany(until.start, until.end)
         if self.tick <= self._goal:
             return
         self.tick = max(self._goal, began)
@@ -308,5 +341,7 @@ class VoiceWalk:
 
     def _rescope(self, scope: Scope) -> None:
         if scope != self._scope:
-            self._scope, self._frame = scope, None
-            self._by_frame = {}
+            self._scope, self._frame, self._inside = scope, None, {}
+            if len(self._by_scope) == _MOST_SCOPES:
+                self._by_scope.clear()
+            self._by_frame = self._by_scope.setdefault(scope, {})

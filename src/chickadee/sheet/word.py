@@ -6,16 +6,16 @@ import re
 from dataclasses import dataclass, replace
 from enum import Enum
 from fractions import Fraction
-from functools import lru_cache
 
+from ..caching import remembered
 from ..theory import PitchName, read_pitch_name
 from . import rules
-from .finding import Finding, Fix, TextEdit
+from .finding import Finding, Fix, TextEdit, shown
 from .length import NOTE_VALUES, Length, read_length
 from .near import near_miss
 from .written import Named, Number, Written, read_written
 
-__all__ = ["Kind", "Sign", "Word", "octave_fixes", "read_word", "shown", "third_of"]
+__all__ = ["Kind", "Sign", "Word", "octave_fixes", "read_word", "third_of"]
 
 
 class Kind(Enum):
@@ -62,14 +62,14 @@ class Word:
 _MARKS = re.compile(r"[>']*")
 
 
-@lru_cache(maxsize=65536)
+@remembered(16_384, 48)
 def read_word(text: str) -> Word:
     """The word that ``text`` spells, never failing: a word that cannot be read is silent and has a finding."""
     word = _WordReader(text).read()
     if word.findings and (near := near_miss(text)) is not None:
         meant = _WordReader(near.meant).read()
         if all(finding.code == rules.THIRD.code for finding in meant.findings):
-            fix = Fix(f"Write {near.meant}", (TextEdit(0, len(text), near.meant),))
+            fix = Fix(f"Write {shown(near.meant)}", (TextEdit(0, len(text), near.meant),))
             hint = rules.NEAR_MISS.at(0, len(text), near.message, fix)
             return replace(meant, text=text, length_start=max(0, len(text) - len(near.meant) + meant.length_start),
                            findings=(hint,))  # fmt: skip
@@ -90,12 +90,6 @@ def octave_fixes(name: PitchName, octave: int, start: int, end: int) -> tuple[Fi
     while not 0 <= name.at(octave).number <= 127:
         octave += step
     return (Fix(f"Use {name.at(octave).pretty}", (TextEdit(start, end, name.at(octave).text),)),)
-
-
-def shown(text: str, most: int = 24) -> str:
-    """Text as a message quotes it: printable, and not too long."""
-    text = "".join(c if c.isprintable() else "�" for c in text)
-    return text if len(text) <= most else text[: most - 1] + "…"
 
 
 class _WordReader:
@@ -188,7 +182,7 @@ class _WordReader:
         return length
 
     def _length_moved(self, start: int, end: int) -> tuple[Fix, ...]:
-        if "=" in self.text[end:]:
+        if self.text.find("=", end) >= 0:
             return (_cut(start, end, "Take this length out"),)
         moved = (TextEdit(start, end, ""), TextEdit(len(self.text), len(self.text), self.text[start:end]))
         return (Fix("Move the length to the end", moved),)

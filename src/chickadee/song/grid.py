@@ -60,11 +60,9 @@ class BarGrid:
 
     def start(self, number: int) -> int:
         """The tick at which a bar begins."""
-        for place in range(len(self._first) - 1, -1, -1):
-            first, origin = self._first[place]
-            if number >= first or place == 0:
-                return max(0, origin + (number - first) * self.changes[place][1].bar_ticks)
-        return 0
+        place = max(0, bisect_right(self._numbers, number) - 1)
+        first, origin = self._first[place]
+        return max(0, origin + (number - first) * self.changes[place][1].bar_ticks)
 
     def starts(self, until: int) -> list[tuple[int, int]]:
         """(number, tick) of every bar that begins before ``until``, and of the first in any case."""
@@ -94,6 +92,10 @@ class BarGrid:
     @cached_property
     def _ticks(self) -> list[int]:
         return [tick for tick, _ in self.changes]
+
+    @cached_property
+    def _numbers(self) -> list[int]:
+        return [number for number, _ in self._first]
 
     @cached_property
     def _first(self) -> list[tuple[int, int]]:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import pairwise
+from operator import itemgetter
 from typing import NamedTuple
 
 import numpy as np
@@ -95,18 +98,13 @@ class Voice:
 
     def sound_at(self, tick: int) -> str:
         """The sound that a note struck at a tick has."""
-        found = self.sound
-        for start, sound in self.sounds:
-            if start <= tick:
-                found = sound
-        return found
+        place = bisect_right(self.sounds, tick, key=itemgetter(0))
+        return self.sounds[place - 1][1] if place else self.sound
 
     def released(self, tick: int) -> int:
         """When a note that ends at a tick falls silent: at once, or when the pedal that is down then is lifted."""
-        for down, up in self.pedals:
-            if down <= tick < up:
-                return up
-        return tick
+        place = bisect_right(self.pedals, tick, key=itemgetter(0))
+        return max(tick, self.pedals[place - 1][1]) if place else tick
 
 
 class NoteArrays(NamedTuple):
@@ -178,6 +176,14 @@ class Song:
         )
 
     @cached_property
+    def by_voice(self) -> tuple[NDArray[np.int64], ...]:
+        """For each voice the indices of its notes, in order."""
+        voice = self.arrays.voice
+        order = np.argsort(voice, kind="stable").astype(np.int64)
+        edges = np.searchsorted(voice[order], np.arange(len(self.voices) + 1)).tolist()
+        return tuple(order[first:last] for first, last in pairwise(edges))
+
+    @cached_property
     def times(self) -> NDArray[np.int64]:
         """Every tick at which something happens that a MIDI file must hold, in order: strikes, ends, changes."""
         starts, lengths = self.arrays.start, self.arrays.length
@@ -198,12 +204,11 @@ class Song:
 
     def key_at(self, tick: int) -> Key:
         """The key in force at a tick."""
-        found = self.key
-        for start, key in self.keys:
-            if start > tick:
-                break
-            found = key
-        return found
+        return self.keys[max(0, bisect_right(self._key_ticks, tick) - 1)][1]
+
+    @cached_property
+    def _key_ticks(self) -> list[int]:
+        return [tick for tick, _ in self.keys]
 
     def frequency(self, number: int) -> float:
         """The frequency in Hz of a MIDI number in this song's tuning."""

@@ -6,7 +6,6 @@ import math
 from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -31,6 +30,13 @@ class Tempo:
     quarters_per_minute: float
     ramp: int = 0
     target: float = 0.0
+
+    def at(self, tick: int) -> float:
+        """The tempo at a tick from there on, in quarter notes a minute, as long as no other follows."""
+        if not self.ramp:
+            return self.quarters_per_minute
+        part = min(1.0, (tick - self.tick) / self.ramp)
+        return self.quarters_per_minute + (self.target - self.quarters_per_minute) * part
 
 
 class TempoMap:
@@ -62,10 +68,8 @@ class TempoMap:
         self._starts = np.array([piece[0] for piece in pieces], dtype=np.float64)
         self._from = np.array([piece[1] for piece in pieces])
         self._slope = np.array([piece[2] for piece in pieces])  # quarters a minute gained a quarter
-        self._times = np.zeros(len(pieces))
-        for index, (before, after) in enumerate(pairwise(pieces)):
-            span = np.array([(after[0] - before[0]) / TICKS_PER_QUARTER])
-            self._times[index + 1] = self._times[index] + self._elapsed(span, np.array([index]))[0]
+        spans = np.diff(self._starts) / TICKS_PER_QUARTER
+        self._times = np.concatenate([[0.0], np.cumsum(self._elapsed(spans, np.arange(len(spans))))])
 
     @property
     def constant(self) -> bool:

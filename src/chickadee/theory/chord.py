@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
+from ..caching import remembered
 from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
 
 __all__ = ["CHORD_KINDS", "Chord", "ChordKind", "read_chord", "recognized"]
@@ -116,7 +116,7 @@ class Chord:
         return tuple(found)
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024, 32)
 def read_chord(symbol: str) -> Chord | None:
     """The chord that a symbol names, or None."""
     found = _SYMBOL.fullmatch(symbol)

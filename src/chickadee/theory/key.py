@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
+from ..caching import remembered
 from .interval import Interval
 from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
@@ -175,7 +176,7 @@ class Key:
 _NATURALS = {name.pitch_class: name for name in map(PitchName.from_fifths, range(-1, 6))}
 
 
-@lru_cache(maxsize=256)
+@remembered(256, 120)
 def read_key(text: str) -> Key:
     """The key that ``text`` names: ``G major``, ``f# harmonic minor``, ``C D E G A``; a tonic alone is major.
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from functools import lru_cache
+
+from ..caching import remembered
 
 __all__ = ["LETTERS", "Pitch", "PitchName", "read_pitch_name"]
 
@@ -102,7 +103,7 @@ class Pitch:
         return f"{self.name.pretty}{self.octave}"
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024, 16)
 def read_pitch_name(text: str) -> tuple[PitchName, int | None] | None:
     """A written pitch as its name and octave (``None`` where no octave is written).
 

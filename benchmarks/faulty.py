@@ -1,0 +1,60 @@
+"""Sheets of any length that are wrong, or odd, in one way all along: reading them must cost in proportion."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from chickadee import read
+
+__all__ = ["KINDS", "cost"]
+
+
+def _lines(sign: str, notes: int, bar: str = " ") -> str:
+    return "\n".join(bar.join([sign] * 16) for _ in range(notes // 16))
+
+
+def _phrases(notes: int) -> str:
+    return (
+        "".join(f"phrase tune{number}\n  C4 D4 H4 E4\n" for number in range(notes // 4))
+        + "voice V\n"
+        + " ".join(f"tune{number}" for number in range(notes // 4))
+    )
+
+
+KINDS: dict[str, Callable[[int], str]] = {
+    "every bar too short": lambda notes: "meter: 5/4\n" + _lines("C4 D4 E4 F4 |", notes // 4),
+    "every bar too long": lambda notes: "meter: 3/4\nticks: 4\n" + _lines("C4=8 D4=8 E4 F4 |", notes // 4),
+    "one bar in all": lambda notes: _lines("C4", notes) + " |",
+    "a bar line after each note": lambda notes: _lines("C4|", notes),
+    "one line in all": lambda notes: "C4 D4 E4 F4 | " * (notes // 4),
+    "one faulty phrase, used again and again": lambda notes: f"(C4 D4 E4 |) x{notes // 3}",
+    "unknown words": lambda notes: "phrase call\nC4\nvoice V\n" + " ".join(f"wrd{n}x" for n in range(notes)),
+    "unknown phrases": _phrases,
+    "ramps of the tempo": lambda notes: " ".join(f"[slow to {60 + n % 40} over 1] C4" for n in range(notes)),
+    "changes of meter and key": lambda notes: " ".join(
+        f"[meter {2 + n % 5}/4] [key {'CDEFG'[n % 5]} major] C4 B4 |" for n in range(notes // 2)
+    ),
+    "notes held on and on": lambda notes: "C4&E4&G4" + " -" * notes,
+    "blocks of one name": lambda notes: "phrase call\nC4 |\n" * notes,
+    "turned upside down": lambda notes: f"({_lines('C4&E4&G4', notes)}) upside-down up 2 steps upside-down",
+    "fitted, one inside the other": lambda notes: "(" * 50 + _lines("C4", notes) + ")=2" * 50,
+    "open brackets": lambda notes: "( [ { C4 H4= ) \n" * (notes // 4),
+    "two voices that disagree": lambda notes: "\n".join(
+        f"voice V{v}\n" + " ".join(f"[tempo {60 + n % 50 + v}] C4" for n in range(notes // 2)) for v in range(2)
+    ),
+    "equal bars": lambda notes: "C4 D4 E4 F4 |\n" * (notes // 4),
+    "words for other notes": lambda notes: "C4 D4 |\nwords: la la la la\n" * (notes // 2),
+}
+"""A sheet of about so many notes, by what is wrong with it."""
+
+
+def cost(kind: str, notes: int) -> float:
+    """The seconds that reading and checking a sheet takes, at best of three that were never met before."""
+    times = []
+    for turn in range(3):
+        text = KINDS[kind](notes) + f"\n// {turn} {notes}"
+        start = time.perf_counter()
+        read(text)
+        times.append(time.perf_counter() - start)
+    return min(times)

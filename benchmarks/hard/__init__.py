@@ -1,0 +1,1 @@
+"""A campaign of faults: ``make hard``. What it promises is in docs/reliability.md."""
