@@ -5,7 +5,7 @@ setup:                ## make .venv and install whatever is missing
 	@scripts/setup.sh
 
 demo: setup           ## open the desk on the Lake Orrin shelf
-	@$(PYTHON) -m chickadee demo
+	@$(PYTHON) -P -m chickadee demo
 
 test: setup lint      ## lint, types, the import contract and every test
 	@$(PYTHON) -m pytest

@@ -12,8 +12,8 @@ from pathlib import Path
 from typing import BinaryIO
 
 __all__ = [
-    "LARGEST_SHEET", "FileFault", "decode", "is_folder", "is_there", "read_bytes", "read_text", "replacing",
-    "storable", "tunes_in", "write_text",
+    "LARGEST_SHEET", "FileFault", "decode", "fault_of", "is_file", "is_folder", "is_there", "read_bytes",
+    "read_stream", "read_text", "replacing", "storable", "tunes_in", "write_text",
 ]  # fmt: skip
 
 LARGEST_SHEET = 20 * 1024 * 1024
@@ -32,9 +32,14 @@ class FileFault(Exception):  # noqa: N818 - a sentence for the user
     """
 
     def __init__(self, path: Path | str, reason: str) -> None:
-        super().__init__(f"{path}: {reason}.")
+        super().__init__(f"{_printable(str(path))}: {reason}.")
         self.path = Path(path)
         self.reason = reason
+
+
+def fault_of(error: OSError, path: Path | str) -> FileFault:
+    """A fault of the system's as a sentence about a file."""
+    return FileFault(path, _reason(error))
 
 
 def is_there(path: Path | str) -> bool:
@@ -47,6 +52,11 @@ def is_folder(path: Path | str) -> bool:
     return os.path.isdir(path)  # noqa: PTH112 - as above
 
 
+def is_file(path: Path | str) -> bool:
+    """Whether a path is a regular file, or a link to one; False too where the system does not let us look."""
+    return os.path.isfile(path)  # noqa: PTH113 - as above
+
+
 def tunes_in(folder: Path | str) -> list[Path]:
     """The tunes of a folder in order of name: regular files, or links to them, that are not hidden.
 
@@ -55,8 +65,7 @@ def tunes_in(folder: Path | str) -> list[Path]:
     found = []
     with suppress(OSError, ValueError), os.scandir(folder) as entries:
         for entry in entries:
-            shown = entry.name.endswith(".chick") and not entry.name.startswith(".")
-            if shown and os.path.isfile(entry.path):  # noqa: PTH113 - as above
+            if entry.name.endswith(".chick") and not entry.name.startswith(".") and is_file(entry.path):
                 found.append(Path(folder) / entry.name)
     return sorted(found)
 
@@ -74,7 +83,7 @@ def read_bytes(path: Path | str, most: int, pipes: bool = False) -> bytes:
         handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | (0 if pipes else os.O_NONBLOCK))
         with os.fdopen(handle, "rb") as file:
             if not pipes and not stat.S_ISREG(os.fstat(handle).st_mode):
-                raise FileFault(path, "this is not a file that can be read as a tune")
+                raise FileFault(path, "this is a pipe or a device and not a file, so it is not read")
             return file.read(most + 1)
     except (OSError, ValueError) as error:
         raise FileFault(path, _reason(error)) from None
@@ -199,6 +208,11 @@ def _to_disk(path: Path) -> None:
         os.close(handle)
 
 
+def _printable(text: str) -> str:
+    """A name as a message shows it, in one line."""
+    return text if text.isprintable() else "".join(c if c.isprintable() else _UNKNOWN for c in text)
+
+
 _REASONS = {
     errno.ENOENT: "there is no such file or folder",
     errno.EACCES: "permission is missing for this file or its folder",
@@ -210,6 +224,8 @@ _REASONS = {
     errno.EISDIR: "this is a folder",
     errno.ENOTDIR: "part of the path is not a folder",
     errno.ENAMETOOLONG: "the name is too long",
+    errno.EBADF: "it is closed",
+    errno.EIO: "the device failed",
     errno.ELOOP: "its links lead round in a circle",
     errno.ENXIO: "nothing is at the other end of this pipe",
 }

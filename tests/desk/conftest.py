@@ -69,7 +69,7 @@ def desk(qtbot, tmp_path, only_desk):
     desk.filing.folder = tmp_path
     desk.shelf.show_folder(tmp_path)
     desk.document.new()
-    desk.notice.hide()
+    desk.notice.clear(offers=True)
     desk.timeline.zoom_to_usual()
     window.show()
     window.activateWindow()

@@ -24,7 +24,7 @@ usual = settings(
 
 def show(desk, text):
     desk.document.begin(text)
-    desk.notice.hide()
+    desk.notice.clear(offers=True)
     desk.timeline.show_tune_from_start()
     QApplication.processEvents()
     return desk.document.reading.song

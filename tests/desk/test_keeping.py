@@ -92,7 +92,7 @@ def test_what_was_left_behind_is_offered_and_brought_back(qtbot, desk, tmp_path,
     assert left_behind(tmp_path / "journal") == []
     desk.filing.save()
     assert file.read_text() == "C4 D4 E4"
-    desk.notice.hide()
+    desk.notice.clear(offers=True)
     again = Journal(tmp_path / "journal")
     again.keep("C4 D4 E4", file)  # saved meanwhile: not worth a word
     again.close(forget=False)

@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from ..desk.demo import demo_folder
-from ..files import read_text
+from ..files import read_text, tunes_in
 from .open import has_display
 
 __all__ = ["demo"]
@@ -30,7 +30,7 @@ def _without_display(folder: Path) -> int:
     from ..checks import checked_reading
 
     click.echo("There is no display here, so the Lake Orrin shelf is shown in words:\n")
-    for path in sorted(folder.glob("*.chick")):
+    for path in tunes_in(folder):
         song = checked_reading(read_text(path)).song
         bars = song.grid.number_at(max(0, song.end - 1))
         click.echo(

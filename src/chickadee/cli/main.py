@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import sys
 from collections.abc import Sequence
+from types import FrameType
 
-from ..files import FileFault
+from ..files import FileFault, fault_of
 from .names import COMMANDS
 from .open import open_desk
 from .refusal import Refused
@@ -16,17 +19,22 @@ __all__ = ["main"]
 def main(arguments: Sequence[str] | None = None) -> None:
     """Run the command and end the process: 0 done, 1 the music has errors, 2 it could not be carried out."""
     words = list(sys.argv[1:] if arguments is None else arguments)
+    _prepare_output()
     try:
         status = _run(words)
         sys.stdout.flush()
     except (FileFault, Refused) as fault:
-        print(f"chickadee: {fault}", file=sys.stderr)
-        sys.exit(2)
+        status = _refuse(str(fault))
     except KeyboardInterrupt:
-        sys.exit(130)
+        status = 130
     except BrokenPipeError:
-        sys.stderr.close()  # whoever read our output has enough
-        sys.exit(0)
+        status = 0  # whoever read our output has enough
+        _drop_output()
+    except OSError as fault:
+        status = _refuse(str(fault_of(fault, "standard output")))
+        _drop_output()
+    except Exception as fault:
+        status = _refuse(f"Chickadee failed, by a fault of its own ({_place_of(fault)}). No file was changed.")
     sys.exit(status)
 
 
@@ -35,5 +43,42 @@ def _run(words: list[str]) -> int:
     if words and (words[0] in COMMANDS or words[0].startswith("-")):
         from .commands import run  # the desk does not wait for it
 
+        for number in (signal.SIGTERM, signal.SIGHUP):
+            signal.signal(number, _end)
         return run(words)
     return open_desk(words)
+
+
+def _end(number: int, frame: FrameType | None) -> None:
+    """A signal that ends the process: files that are being written are taken away on the way out."""
+    sys.exit(128 + number)
+
+
+def _refuse(sentence: str) -> int:
+    print(f"chickadee: {sentence}", file=sys.stderr)
+    return 2
+
+
+def _prepare_output() -> None:
+    """Write UTF-8 as sheets are, and any file's name; an output that is closed is one that cannot be written to."""
+    if sys.stdout is None:
+        sys.stdout = os.fdopen(os.open(os.devnull, os.O_RDONLY), "w")
+    if sys.stderr is None:
+        sys.stderr = os.fdopen(os.open(os.devnull, os.O_WRONLY), "w")
+    if hasattr(sys.stdout, "reconfigure"):
+        sys.stdout.reconfigure(encoding="utf-8", errors="surrogateescape")
+
+
+def _drop_output() -> None:
+    """Let what is still to be written go nowhere, so that ending the process does not fail at it again."""
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, sys.stdout.fileno())
+    os.close(nowhere)
+
+
+def _place_of(fault: Exception) -> str:
+    """The kind of a fault and the function it comes from, for whoever mends it."""
+    place = fault.__traceback__
+    while place is not None and place.tb_next is not None:
+        place = place.tb_next
+    return f"{type(fault).__name__} in {place.tb_frame.f_code.co_name}" if place else type(fault).__name__

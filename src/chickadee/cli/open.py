@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import os
+from difflib import get_close_matches
 from pathlib import Path
 
+from ..files import is_there
+from .names import COMMANDS
 from .refusal import Refused
 
 __all__ = ["has_display", "open_desk"]
@@ -17,6 +20,10 @@ def has_display() -> bool:
 
 def open_desk(files: list[str]) -> int:
     """Open the desk, on a tune or a folder where one is named."""
+    if files and not is_there(files[0]):
+        near = get_close_matches(files[0], COMMANDS, 1, 0.5)
+        meant = f"; the command “{near[0]}” is near it" if near else "; “chickadee --help” lists the commands"
+        raise Refused(f"{files[0]}: there is no such tune, and no such command{meant}.")
     if len(files) > 1:
         raise Refused(f"the desk opens one tune at a time, and {files[1]} is another; name one of them.")
     if not has_display():

@@ -43,7 +43,8 @@ def play(file: str, speed: float, bars: tuple[int, int] | None) -> int:
     if not player.has_device:
         player.close()
         raise Refused(f"{file}: this system has no sound device to play on.")
-    signal.signal(signal.SIGINT, lambda *_: app.quit())
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, lambda *_: app.quit())
     heartbeat = QTimer()  # lets Python see Ctrl+C while Qt waits
     heartbeat.start(100)
     player.finished.connect(app.quit)

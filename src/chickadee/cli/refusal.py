@@ -5,5 +5,11 @@ from __future__ import annotations
 __all__ = ["Refused"]
 
 
+_LONGEST = 300  # characters of a sentence, which may quote what was typed
+
+
 class Refused(Exception):  # noqa: N818 - a sentence for the user
     """A command could not be carried out; its text is the one sentence that says why."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__(sentence if len(sentence) <= _LONGEST else sentence[: _LONGEST - 1] + "…")

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
 import click
 
-from ..files import FileFault, replacing
+from ..files import FileFault, is_folder, is_there, replacing
 from ..formats import smf
 from ..song import Song, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
@@ -16,6 +17,17 @@ from .refusal import Refused
 from .status import Bars, chosen_bars, music_status, opened
 
 __all__ = ["render"]
+
+
+class _Seconds(click.ParamType[float]):
+    """A time from 0 to 60 seconds."""
+
+    name = "seconds"
+
+    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> float:
+        if not re.fullmatch(r"[0-9]{1,2}(\.[0-9]{1,9})?", str(value)) or float(str(value)) > 60:
+            self.fail(f"{value} is not a time from 0 to 60 seconds, such as 1.5.", param, ctx)
+        return float(str(value))
 
 
 @click.command()
@@ -28,7 +40,7 @@ __all__ = ["render"]
 @click.option("--voice", metavar="NAME", help="This voice alone.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
 @click.option("--room", is_flag=True, help="Add a small room around the sound.")
-@click.option("--fade", default=0.0, type=click.FloatRange(0, 60), metavar="SECONDS", help="Fade away at the end.")
+@click.option("--fade", default="0", type=_Seconds(), metavar="SECONDS", help="Fade away at the end.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
 def render(
     file: str,
@@ -46,7 +58,7 @@ def render(
     if path.suffix.lower() not in (".mid", *AUDIO_SUFFIXES):
         raise Refused(f"{output}: the suffix names the format; it can be .mid, {', '.join(AUDIO_SUFFIXES)}.")
     reading = opened(file)
-    if path.exists() and not path.is_dir() and not force:
+    if is_there(path) and not is_folder(path) and not force:
         raise FileFault(path, "there is such a file already; --force replaces it")
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     if path.suffix.lower() == ".mid":

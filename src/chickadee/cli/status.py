@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
 import click
 
 from ..checks import USUAL, checked_reading, profile_for
-from ..files import decode, read_text
+from ..files import decode, read_stream, read_text
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
 from .refusal import Refused
 
-__all__ = ["Bars", "chosen_bars", "music_status", "opened"]
+__all__ = ["Bars", "chosen_bars", "music_status", "opened", "text_of"]
 
 
 def opened(name: str, by_folder: bool = False) -> Reading:
@@ -21,8 +22,14 @@ def opened(name: str, by_folder: bool = False) -> Reading:
 
     Raises FileFault, for a folder's profile too.
     """
-    text = decode(sys.stdin.buffer.read(), "-") if name == "-" else read_text(Path(name))
-    return checked_reading(text, profile_for(Path(name)) if by_folder and name != "-" else USUAL)
+    return checked_reading(text_of(name), profile_for(Path(name)) if by_folder and name != "-" else USUAL)
+
+
+def text_of(name: str) -> str:
+    """The text of a file, or of standard input for ``-``. Raises FileFault."""
+    if name == "-":
+        return decode(read_stream(sys.stdin.buffer if sys.stdin else None, name), name)
+    return read_text(Path(name), pipes=True)
 
 
 def music_status(name: str, reading: Reading) -> int:
@@ -40,10 +47,13 @@ class Bars(click.ParamType[tuple[int, int]]):
     name = "bars"
 
     def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> tuple[int, int]:
-        first, _, last = str(value).partition("-")
-        if not (first.isdigit() and (last or first).isdigit()):
+        found = re.fullmatch(r"([0-9]{1,9})(?:-([0-9]{1,9}))?", str(value))
+        if found is None:
             self.fail(f"{value} is not a range of bars such as 3-8.", param, ctx)
-        return int(first), int(last or first)
+        first, last = int(found[1]), int(found[2] or found[1])
+        if last < first:
+            self.fail(f"{value} ends before it begins; bars are given as 3-8, the lower first.", param, ctx)
+        return first, last
 
 
 def chosen_bars(name: str, song: Song, bars: tuple[int, int] | None) -> Song:

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import sys
-from pathlib import Path
-
 import click
 
-from ..files import decode, read_text
 from ..sheet.tidy import tidy as tidied
+from .status import text_of
 
 __all__ = ["tidy"]
 
@@ -18,7 +15,7 @@ __all__ = ["tidy"]
 @click.option("--check", is_flag=True, help="Write nothing; exit status 1 where the sheet is not laid out so.")
 def tidy(file: str, check: bool) -> int:
     """Print FILE laid out: bars in columns, one form for lengths, nothing that sounds changed."""
-    text = decode(sys.stdin.buffer.read(), "-") if file == "-" else read_text(Path(file))
+    text = text_of(file)
     new = tidied(text)
     if check:
         if new != text:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from ..files import FileFault, write_text
+from ..files import FileFault, is_folder, is_there, write_text
 from ..reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended, to_key
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
 from ..theory import IntervalNameError, KeyNameError, read_interval, read_key
@@ -41,7 +41,7 @@ def transpose(
         raise click.UsageError("Say one of --semitones, --steps, --octaves, --interval and --to-key.")
     path = Path(output) if output and output != "-" else None
     given = opened(file)
-    if path and path.exists() and not path.is_dir() and not force:
+    if path and is_there(path) and not is_folder(path) and not force:
         raise FileFault(path, "there is such a file already; --force replaces it")
     reading = read(mended(given.text))
     try:

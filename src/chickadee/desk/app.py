@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import gc
+import os
 import signal
 import sys
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QCoreApplication, QEvent
+from PyQt6.QtCore import QCoreApplication, QEvent, QMessageLogContext, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from ..files import is_folder
 from .window import DeskWindow
 
 if TYPE_CHECKING:
@@ -26,9 +28,11 @@ def application() -> QApplication:
     app = QApplication.instance()
     if isinstance(app, QApplication):
         return app
+    qInstallMessageHandler(_at_start)
     QApplication.setApplicationName("Chickadee")
     QApplication.setDesktopFileName("chickadee")
     app = QApplication([*sys.argv[:1], "-style", "fusion"])  # setStyle would have PyQt build all that QStyle has
+    qInstallMessageHandler(None)
     app.setWindowIcon(QIcon.fromTheme("chickadee"))
     return app
 
@@ -41,7 +45,7 @@ def run(file: Path | None = None, folder: Path | None = None) -> int:
     from .interrupt import Interrupt  # the window is seen first
 
     Interrupt(window)
-    desk = furnish(window, file if file and file.is_dir() else folder)
+    desk = furnish(window, file if file and is_folder(file) else folder)
     sys.excepthook = lambda kind, fault, trace: _fault(desk, kind, fault, trace)
     try:
         _begin(desk, file, folder)
@@ -71,7 +75,7 @@ def furnish(window: DeskWindow, folder: Path | None = None) -> Desk:
 
 def _begin(desk: Desk, file: Path | None, folder: Path | None) -> None:
     """Open the tune that is named; where nothing is, the first time, one that explains itself."""
-    if file and not file.is_dir():
+    if file and not is_folder(file):
         desk.open_path(file)
     elif file is None and folder is None:
         desk.welcome()
@@ -95,6 +99,15 @@ def picture(file: Path, folder: Path, goal: Path) -> None:
     app.processEvents()
     window.grab().save(str(goal))
     destroy(window)
+
+
+def _at_start(kind: QtMsgType, context: QMessageLogContext, message: str | None) -> None:
+    """What Qt says before there is an application: where it can show no window it would abort the process."""
+    if kind == QtMsgType.QtFatalMsg:
+        display = os.environ.get("WAYLAND_DISPLAY") or os.environ.get("DISPLAY") or "none is named"
+        print(f"chickadee: no window can be opened on the display ({display}); is it there?", file=sys.stderr)
+        sys.stderr.flush()
+        os._exit(2)
 
 
 def _fault(desk: Desk, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
-from ..files import write_text
+from ..files import is_there, write_text
 
 __all__ = ["demo_folder"]
 
@@ -23,6 +23,6 @@ def demo_folder() -> Path:
         folder.mkdir(parents=True, exist_ok=True)
     for tune in files("chickadee.songs").iterdir():
         goal = folder / tune.name
-        if tune.name.endswith(".chick") and not goal.exists():
+        if tune.name.endswith(".chick") and not is_there(goal):
             write_text(goal, tune.read_text("utf-8"))
     return folder

@@ -81,6 +81,8 @@ class Desk(QMainWindow):
         self.asking = Asking(self.document, self.choosing, self.editing, self.filing, self.notice, self)
         self.keeping = Keeping(self.document, self.notice, self, lambda: self.look)
         self.filing.settle = self.keeping.settle
+        self.keeping.may_leave = self.filing.may_leave
+        self.keeping.fault_changed.connect(self._show_file)
         self.settings = Settings()
         self.hands = Hands(self.player, self._front_sound, self)
         self.midi_keys = MidiKeys(self.hands, self)
@@ -228,6 +230,13 @@ class Desk(QMainWindow):
         self.filing.wait()
         self.keeping.close()
         return True
+
+    def end(self) -> None:
+        """Put everything away without asking; unsaved work is kept for the next start."""
+        self.keeping.keep_at_once()
+        self.player.close()
+        self.filing.wait()
+        self.keeping.close(forget=False)
 
     def quit(self) -> None:
         """Close the window."""
@@ -395,7 +404,9 @@ class Desk(QMainWindow):
 
     def _show_file(self) -> None:
         kept = (
-            "not saved"
+            "not saved, and not kept safe"
+            if self.keeping.fault
+            else "not saved"
             if self.document.modified
             else "all changes kept"
             if self.document.path

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QPlainTextDocumentLayout
 
 from ..checks import USUAL, Profile, checked_reading, profile_for
-from ..files import FileFault, read_text, write_text
+from ..files import FileFault, read_text, storable, write_text
 from ..sheet import Reading, TextEdit
 
 __all__ = ["Document"]
@@ -19,7 +19,8 @@ __all__ = ["Document"]
 class Document(QObject):
     """One sheet, in a text document whose undo is the undo of everything.
 
-    ``reading_changed`` is sent at once when the text changes; views draw :attr:`reading` and keep nothing else.
+    ``reading_changed`` is sent at once when the text changes; views draw :attr:`reading` and keep nothing else. What
+    is saved, journalled and counted as a change is :attr:`text`, which no failure of a reader can hold up.
     """
 
     reading_changed = pyqtSignal()
@@ -33,17 +34,20 @@ class Document(QObject):
         self.text_document = QTextDocument(self)
         self.text_document.setDocumentLayout(QPlainTextDocumentLayout(self.text_document))
         self.path: Path | None = None
+        self.text = ""
+        """The text in the editor, as a file can hold it."""
         self.profile: Profile = USUAL
         """What is checked."""
         self.reading: Reading = checked_reading("")
         self.text_document.contentsChanged.connect(self._contents_changed)  # its layout is settled by then
         self._kept = ""  # the text that the file holds
         self._revision = self.text_document.revision()  # that was read
+        self._is_loading = False
 
     @property
     def modified(self) -> bool:
         """Whether there are changes that no file holds."""
-        return self.reading.text != self._kept
+        return self.text != self._kept
 
     @property
     def kept(self) -> str:
@@ -74,9 +78,10 @@ class Document(QObject):
 
     def save(self, path: Path) -> None:
         """Write the text to a file. Raises FileFault, and then the old file is whole."""
-        write_text(path, self.reading.text)
-        self.path, self._kept = path, self.reading.text
-        self.check_by(self._folder_profile())
+        text = self.text = self._text_now()
+        write_text(path, text)
+        self.path, self._kept = path, text
+        self.check_by(self._profile_for(path))
         self.file_changed.emit()
 
     def move_to(self, path: Path | None) -> None:
@@ -87,9 +92,11 @@ class Document(QObject):
         self.file_changed.emit()
 
     def recover(self, text: str, path: Path | None) -> None:
-        """Go on with a text that no file holds yet."""
-        self._put(text, path)
-        self._kept = _text_of(path)
+        """Go on with a text that no file holds yet; undo goes back to what the file holds."""
+        there = _text_of(path)
+        self._put(there, path)
+        if text != there:
+            self.apply([TextEdit(0, len(there), text)])
         self.file_changed.emit()
 
     def note_kept(self, text: str) -> None:
@@ -101,8 +108,7 @@ class Document(QObject):
         """Check the tune by another profile from now on."""
         if profile != self.profile:
             self.profile = profile
-            self.reading = checked_reading(self.reading.text, profile)
-            self.reading_changed.emit()
+            self._read()
 
     def apply(self, edits: Iterable[TextEdit], joined: bool = False) -> None:
         """Make edits, whose offsets count in :attr:`reading`'s text, as one step of the undo, or ``joined`` to the
@@ -133,31 +139,48 @@ class Document(QObject):
         return min(len(before.decode("utf-16-le", "replace")), len(text))
 
     def _put(self, text: str, path: Path | None) -> None:
-        self.path, self._kept = path, text
-        profile = self._folder_profile()
-        if text != self.reading.text:
-            self.profile = profile  # the text that comes now is read by it
-        self.text_document.setPlainText(text)
-        self.check_by(profile)
+        """Take another tune's text, and then its path; only then is it read."""
+        profile = self._profile_for(path)
+        self._is_loading = True
+        try:
+            self.text_document.setPlainText(text)
+            self.text = self._text_now()
+        finally:
+            self._is_loading = False
+        self.path, self._kept, self.profile = path, self.text, profile
         self.text_document.clearUndoRedoStacks()
+        self._read()
         self.file_changed.emit()
 
-    def _folder_profile(self) -> Profile:
-        """What the tune's folder asks for; a profile that cannot be read is said, and counts for nothing."""
+    def _profile_for(self, path: Path | None) -> Profile:
+        """What a tune's folder asks for; a profile that cannot be read is said, and counts for nothing."""
         try:
-            return profile_for(self.path)
+            return profile_for(path)
         except FileFault as fault:
             self.profile_faulty.emit(str(fault))
             return USUAL
 
     def _contents_changed(self) -> None:
-        text, self._revision = self.text_document.toPlainText(), self.text_document.revision()
-        if text != self.reading.text:
-            was_modified = self.modified
-            self.reading = checked_reading(text, self.profile)
-            self.reading_changed.emit()
-            if self.modified != was_modified:
-                self.file_changed.emit()
+        if self._is_loading:
+            return
+        text = self._text_now()
+        if text == self.text:
+            self._revision = self.text_document.revision()
+            return
+        was_modified = self.modified
+        self.text = text
+        self._read()
+        if self.modified != was_modified:
+            self.file_changed.emit()
+
+    def _read(self) -> None:
+        self._revision = self.text_document.revision()
+        self.reading = checked_reading(self.text, self.profile)
+        self.reading_changed.emit()
+
+    def _text_now(self) -> str:
+        """The text in the editor. (Qt's plain text has spaces where there are no-break spaces.)"""
+        return storable(self.text_document.toRawText())
 
 
 def _text_of(path: Path | None) -> str:

@@ -17,6 +17,7 @@ from ..sound.audio_file import AudioSettings, Cancelled, write_audio
 __all__ = ["SoundExport", "SoundJob", "SoundRequest"]
 
 _SAID_EVERY = 0.05  # seconds
+_LONGEST_NAME = 40  # characters of a voice's name in a file's
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +44,18 @@ class SoundRequest:
             song = bars_excerpt(song, *self.bars)
         if not self.by_voice or len(song.voices) < 2:
             return [SoundJob(path, song)]
-        names = [voice.name for voice in song.voices]
-        return [SoundJob(path.with_stem(f"{path.stem} - {name}"), voice_excerpt(song, name)) for name in names]
+        jobs: dict[Path, SoundJob] = {}
+        for place, voice in enumerate(song.voices, 1):
+            goal = path.with_stem(f"{path.stem} - {_file_name(voice.name)}")
+            if goal in jobs:  # two voices whose names differ only in what no file name can hold
+                goal = goal.with_stem(f"{goal.stem} {place}")
+            jobs[goal] = SoundJob(goal, voice_excerpt(song, voice.name))
+        return list(jobs.values())
+
+
+def _file_name(name: str) -> str:
+    """A voice's name as part of a file's: without slashes and signs that cannot be seen, and not too long."""
+    return "".join(c if c.isprintable() and c != "/" else "-" for c in name)[:_LONGEST_NAME]
 
 
 class SoundExport(QThread):

@@ -9,8 +9,9 @@ from PyQt6.QtCore import QFile, QObject, Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
 
 from ..checks import PROFILE_FILE, Profile, write_profile
-from ..files import FileFault, read_text, replacing, write_text
+from ..files import FileFault, is_there, read_text, replacing, write_text
 from ..formats import smf
+from ..sheet.finding import shown
 from . import words
 from .document import Document
 from .export import SoundExport, SoundRequest
@@ -20,6 +21,7 @@ from .notice import Notice
 __all__ = ["Filing"]
 
 _SHEETS = "Tunes (*.chick)"
+_LONGEST_NAME = 60  # characters of a name that is suggested
 
 
 class Filing(QObject):
@@ -56,7 +58,7 @@ class Filing(QObject):
             return True
         if not self.may_leave():
             return False
-        self._notice.hide()
+        self._notice.clear()
         try:
             self._document.open(path)
         except FileFault as fault:
@@ -82,11 +84,8 @@ class Filing(QObject):
     def save_as(self) -> bool:
         """Ask for a file and save to it."""
         start = self._document.path or self.folder / f"{self._suggested_name()}.chick"
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save the tune", str(start), _SHEETS)
-        if not name:
-            return False
-        path = Path(name)
-        return self._save_to(path if path.suffix else path.with_suffix(".chick"))
+        path = self._ask_for_goal("Save the tune", str(start), _SHEETS, ".chick")
+        return path is not None and self._save_to(path)
 
     def may_leave(self) -> bool:
         """Whether the tune may be left: it is saved, or the user says what becomes of its changes."""
@@ -117,7 +116,7 @@ class Filing(QObject):
     def duplicate(self, path: Path) -> None:
         """Lay a copy of a tune beside it."""
         free = (path.with_stem(f"{path.stem} {count}") for count in range(2, 10_000))
-        goal = next(each for each in free if not each.exists())
+        goal = next(each for each in free if not is_there(each))
         try:
             write_text(goal, read_text(path))
         except FileFault as fault:
@@ -125,11 +124,11 @@ class Filing(QObject):
 
     def rename(self, path: Path, name: str) -> None:
         """Give a tune's file another name; an open tune stays open."""
-        if "/" in name or "\0" in name:
-            self._notice.say(f"{name}: this is no name for a file; a name holds no slash.")
+        if "/" in name or not name.isprintable():
+            self._notice.say(f"{shown(name)}: this is no name for a file; a name holds no slash.")
             return
         goal = path.with_name(name if name.endswith(".chick") else f"{name}.chick")
-        if goal.exists():
+        if is_there(goal):
             self._notice.say(f"{goal.name}: there is such a file already; choose another name.")
             return
         try:
@@ -142,7 +141,7 @@ class Filing(QObject):
 
     def put_away(self, path: Path) -> None:
         """Move a tune to the system's trash. What is open stays on the screen, as a tune without a file."""
-        if not QFile.moveToTrash(str(path)):
+        if not QFile.moveToTrash(str(path)) or is_there(path):
             self._notice.say(f"{path}: the system has no trash for it; nothing was moved.")
             return
         if self._document.path == path:
@@ -151,11 +150,9 @@ class Filing(QObject):
 
     def export_midi(self) -> None:
         """Ask for a file and write the tune to it as a MIDI file."""
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, "Export a MIDI file", self._start(".mid"), "MIDI file (*.mid)"
-        )
-        if name:
-            self.write_midi(Path(name) if Path(name).suffix else Path(name).with_suffix(".mid"))
+        path = self._ask_for_goal("Export a MIDI file", self._start(".mid"), "MIDI file (*.mid)", ".mid")
+        if path is not None:
+            self.write_midi(path)
 
     def write_midi(self, path: Path) -> None:
         """Write the tune as a MIDI file."""
@@ -178,13 +175,17 @@ class Filing(QObject):
         dialog.deleteLater()
         if not accepted:
             return
-        suffix = dialog.suffix
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, "Export sound", self._start(suffix), f"{suffix[1:].upper()} sound (*{suffix})"
+        suffix, request = dialog.suffix, dialog.request
+        kind = f"{suffix[1:].upper()} sound (*{suffix})"
+        path = self._ask_for_goal(
+            "Export sound",
+            self._start(suffix),
+            kind,
+            suffix,
+            lambda path: [job.path for job in request.jobs(path, song)],
         )
-        if name:
-            path = Path(name if name.lower().endswith(suffix) else name + suffix)
-            self.write_sound(path, dialog.request)
+        if path is not None:
+            self.write_sound(path, request)
 
     def write_sound(self, path: Path, request: SoundRequest | None = None) -> None:
         """Render the tune into a sound file or several, with progress that can be cancelled."""
@@ -219,6 +220,39 @@ class Filing(QObject):
         self.wait()
         self.export = None
 
+    def _ask_for_goal(
+        self,
+        title: str,
+        start: str,
+        kinds: str,
+        suffix: str,
+        files: Callable[[Path], list[Path]] = lambda path: [path],
+    ) -> Path | None:
+        """Ask for a file to write, with a suffix of its own, and whether what is there may be replaced.
+
+        ``files`` says which files come of the one that is named. The dialog does not ask that itself: it would before
+        the suffix is added. None where the user does not go on.
+        """
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, title, start, kinds, options=QFileDialog.Option.DontConfirmOverwrite
+        )
+        if not name:
+            return None
+        path = Path(name) if Path(name).suffix.lower() == suffix else Path(f"{name}{suffix}")
+        there = [each.name for each in files(path) if is_there(each) and each != self._document.path]
+        if there:
+            question = QMessageBox(self._window)
+            question.setText(f"{' and '.join(there)}: there is such a file already.")
+            question.setInformativeText(f"In {path.parent}. What it holds is lost if it is replaced.")
+            buttons = QMessageBox.StandardButton
+            question.setStandardButtons(buttons.Save | buttons.Cancel)
+            question.setDefaultButton(buttons.Cancel)
+            if (replace := question.button(buttons.Save)) is not None:
+                replace.setText("Replace")
+            if question.exec() != buttons.Save:
+                return None
+        return path
+
     def _save_to(self, path: Path) -> bool:
         try:
             self._document.save(path)
@@ -231,7 +265,7 @@ class Filing(QObject):
 
     def _suggested_name(self) -> str:
         title = "".join(c if c.isalnum() else "-" for c in self._document.reading.song.title.lower())
-        return title.strip("-") or "tune"
+        return title[:_LONGEST_NAME].strip("-") or "tune"
 
     def _start(self, suffix: str) -> str:
         path = self._document.path

@@ -1,4 +1,4 @@
-"""Ctrl+C in the terminal that Chickadee was started from."""
+"""Signals from outside: Ctrl+C in the terminal that Chickadee was started from, the end of a session."""
 
 from __future__ import annotations
 
@@ -14,9 +14,10 @@ __all__ = ["Interrupt"]
 
 
 class Interrupt(QObject):
-    """Closes the window as the cross in its corner does. (Python's own way is to raise, whatever is being done.)
+    """Closes the window at Ctrl+C as the cross in its corner does; at an order to end, ends without a question.
 
-    Python looks at signals only when it runs, so a byte in a socket wakes it.
+    Python's own way would be to raise, whatever is being done. It looks at signals only when it runs, so a byte in a
+    socket wakes it.
     """
 
     def __init__(self, window: DeskWindow) -> None:
@@ -27,3 +28,5 @@ class Interrupt(QObject):
         self._woken = QSocketNotifier(voidptr(self._read.fileno()), QSocketNotifier.Type.Read, self)
         self._woken.activated.connect(lambda: self._read.recv(64))
         signal.signal(signal.SIGINT, lambda *_: QTimer.singleShot(0, window.close))
+        for number in (signal.SIGTERM, signal.SIGHUP):
+            signal.signal(number, lambda *_: QTimer.singleShot(0, window.end))

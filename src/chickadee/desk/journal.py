@@ -10,16 +10,23 @@ import fcntl
 import json
 import os
 import time
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from threading import Condition, Thread
+from typing import Any
 
 from platformdirs import user_state_path
 
-__all__ = ["Journal", "LeftBehind", "forget", "left_behind"]
+from ..files import FileFault, read_bytes, storable
+
+__all__ = ["Journal", "LeftBehind", "forget", "left_behind", "set_aside"]
 
 _KEPT_DAYS = 60
+_LARGEST = 64 << 20  # bytes of a journal that is read
+_MOST_READ = 50  # journals that are looked into, the newest ones
+_LATEST = 4e9  # seconds since 1970 that a journal may name, in the year 2096
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,10 +76,15 @@ class Journal:
         """Nothing is unsaved any more."""
         self._ask(None)
 
+    @property
+    def working(self) -> bool:
+        """Whether something that was asked is not done yet."""
+        return self._due or self._busy
+
     def wait(self) -> None:
         """Wait until all that was asked is done."""
         with self._changed:
-            self._changed.wait_for(lambda: not self._due and not self._busy, 5)
+            self._changed.wait_for(lambda: not self.working, 5)
 
     def close(self, forget: bool = True) -> None:
         """End, and take the files away unless what they hold is still wanted."""
@@ -130,14 +142,9 @@ def journal_folder() -> Path:
 
 def left_behind(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
     """What desks that are gone have left, newest first, each with its file; very old files are taken away."""
-    folder = folder or journal_folder()
     found = []
-    for stem in {file.stem for file in (*folder.glob("*.json"), *folder.glob("*.new"))}:
-        file = folder / f"{stem}.json"
-        if _is_alive(file.with_suffix(".lock")):
-            continue
-        versions = [what for what in (_read(file), _read(file.with_suffix(".new"))) if what is not None]
-        newest = max(versions, key=lambda what: what.time, default=None)
+    for file in _abandoned(folder or journal_folder()):
+        newest = _newest(file)
         if newest is not None and time.time() - newest.time > _KEPT_DAYS * 86_400:
             forget(file)
         elif newest is not None:
@@ -145,17 +152,59 @@ def left_behind(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
     return sorted(found, key=lambda each: -each[1].time)
 
 
+def set_aside(folder: Path | None = None) -> list[Path]:
+    """Rename the journals of desks that are gone that cannot be read, so that they are kept and no longer met.
+
+    Their new names, those that there are.
+    """
+    kept = []
+    for file in _abandoned(folder or journal_folder()):
+        if _newest(file) is None:
+            for each in (file, file.with_suffix(".new")):
+                goal = each.with_name(f"{each.name}.unreadable")
+                with suppress(OSError):
+                    each.rename(goal)
+                    kept.append(goal)
+    return kept
+
+
 def forget(file: Path) -> None:
     """Take a journal away."""
     for each in (file, file.with_suffix(".new")):
-        each.unlink(missing_ok=True)
+        with suppress(OSError):
+            each.unlink(missing_ok=True)
+
+
+def _abandoned(folder: Path) -> Iterator[Path]:
+    """The journals whose desks are gone, of the newest."""
+    when: dict[str, float] = {}
+    with suppress(OSError):
+        for file in folder.iterdir():
+            if file.suffix in (".json", ".new"):
+                with suppress(OSError):
+                    when[file.stem] = max(when.get(file.stem, 0.0), file.lstat().st_mtime)
+    for stem in sorted(when, key=lambda stem: -when[stem])[:_MOST_READ]:
+        file = folder / f"{stem}.json"
+        if not _is_alive(file.with_suffix(".lock")):
+            yield file
+
+
+def _newest(file: Path) -> LeftBehind | None:
+    versions = [what for what in (_read(file), _read(file.with_suffix(".new"))) if what is not None]
+    return max(versions, key=lambda what: what.time, default=None)
 
 
 def _read(file: Path) -> LeftBehind | None:
+    """What a journal holds; None for anything that no desk has written."""
     try:
-        return LeftBehind(**json.loads(file.read_text("utf-8")))
-    except (OSError, ValueError, TypeError):
+        data = read_bytes(file, _LARGEST)
+        found: Any = json.loads(data) if len(data) <= _LARGEST else None
+        path, text, when = found["path"], found["text"], found["time"]
+    except (FileFault, ValueError, TypeError, KeyError, RecursionError):
         return None
+    named = path is None or (isinstance(path, str) and path != "" and "\0" not in path)
+    dated = isinstance(when, int | float) and 0 <= when < _LATEST
+    return LeftBehind(path, storable(text), float(when)) if named and dated and isinstance(text, str) else None
 
 
 def _locked(file: Path) -> int | None:
@@ -179,5 +228,6 @@ def _is_alive(lock_file: Path) -> bool:
         return True
     finally:
         os.close(lock)
-    lock_file.unlink(missing_ok=True)
+    with suppress(OSError):
+        lock_file.unlink(missing_ok=True)
     return False

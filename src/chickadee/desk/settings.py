@@ -2,25 +2,39 @@
 
 from __future__ import annotations
 
+import os
+import stat
+import time
 from pathlib import Path
 
 from platformdirs import user_config_path
 from PyQt6.QtCore import QByteArray, QSettings
 
+from ..files import is_file, is_folder
+
 __all__ = ["Settings"]
 
 _MOST_RECENT = 8
+_LARGEST = 1 << 20  # bytes of a settings file that is read
 
 
 class Settings:
-    """Named switches, a few numbers and the recent folders. What cannot be kept is simply not remembered."""
+    """Named switches, a few numbers and the recent folders. What cannot be kept is simply not remembered.
+
+    A file that is no settings file is set aside under another name, :attr:`set_aside`, and all is as at first.
+    """
 
     def __init__(self) -> None:
-        self._store = QSettings(str(user_config_path("chickadee") / "desk.ini"), QSettings.Format.IniFormat)
+        file = user_config_path("chickadee") / "desk.ini"
+        self.set_aside = _moved_away(file) if _is_odd(file) else None
+        self._store = QSettings(str(file), QSettings.Format.IniFormat)
+        if self._store.status() != QSettings.Status.NoError and is_file(file):
+            self.set_aside = _moved_away(file)
+            self._store = QSettings(str(file), QSettings.Format.IniFormat)
 
     def is_on(self, name: str, usual: bool) -> bool:
         """Whether a switch, by its action's name, is on."""
-        return str(self._store.value(f"switches/{name}", usual)).lower() == "true"
+        return str(self._value(f"switches/{name}", usual)).lower() == "true"
 
     def set_on(self, name: str, on: bool) -> None:
         """Remember a switch."""
@@ -28,8 +42,9 @@ class Settings:
 
     def words(self, name: str, usual: list[str]) -> list[str]:
         """A list of words by its name."""
-        found = self._store.value(f"words/{name}", usual)
-        return [found] if isinstance(found, str) else list(found or [])
+        found = self._value(f"words/{name}", usual)
+        listed = found if isinstance(found, list) else [found]
+        return [word for word in listed if isinstance(word, str)]
 
     def set_words(self, name: str, values: list[str]) -> None:
         """Remember a list of words."""
@@ -38,7 +53,7 @@ class Settings:
     @property
     def geometry(self) -> QByteArray:
         """Where the window was and how large, as Qt writes it down; nothing the first time."""
-        found = self._store.value("window")
+        found = self._value("window", None)
         return found if isinstance(found, QByteArray) else QByteArray()
 
     @geometry.setter
@@ -48,9 +63,34 @@ class Settings:
     @property
     def recent_folders(self) -> list[Path]:
         """The folders worked in, newest first, that are still there."""
-        return [Path(name) for name in self.words("recent folders", []) if Path(name).is_dir()]
+        return [Path(name) for name in self.words("recent folders", [])[:_MOST_RECENT] if is_folder(name)]
 
     def note_folder(self, folder: Path) -> None:
         """Remember a folder as the newest."""
         names = [str(folder), *(str(each) for each in self.recent_folders if each != folder)]
         self.set_words("recent folders", names[:_MOST_RECENT])
+
+    def _value(self, name: str, usual: object) -> object:
+        try:
+            return self._store.value(name, usual)
+        except (TypeError, ValueError, OverflowError):  # a value of a kind that Python does not have
+            return usual
+
+
+def _is_odd(file: Path) -> bool:
+    """Whether there is something in the file's place that Qt should not be given to read."""
+    try:
+        found = os.stat(file)  # noqa: PTH116 - a link is followed
+    except OSError:
+        return False
+    return not stat.S_ISREG(found.st_mode) or found.st_size > _LARGEST
+
+
+def _moved_away(file: Path) -> Path | None:
+    """Another name for what stands in a file's place; None where it could not be given one."""
+    goal = file.with_name(f"{file.name}.unreadable-{time.time_ns():x}")
+    try:
+        file.rename(goal)
+    except OSError:
+        return None
+    return goal

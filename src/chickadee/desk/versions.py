@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from difflib import SequenceMatcher
+from typing import NamedTuple
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QTextCursor, QTextFormat
@@ -10,7 +11,19 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QPla
 
 from .theme import Look
 
-__all__ = ["VersionsDialog", "differing"]
+__all__ = ["VersionsDialog", "Wording", "differing"]
+
+
+class Wording(NamedTuple):
+    """What the two versions are called, and the buttons that choose one of them."""
+
+    mine: str = "Here, on the screen"
+    there: str = "In the file"
+    keep: str = "Keep the one here"
+    take: str = "Take the file's"
+
+
+_TWO_FILES = Wording()
 
 
 class VersionsDialog(QDialog):
@@ -18,13 +31,15 @@ class VersionsDialog(QDialog):
 
     MINE, FILE = 2, 3
 
-    def __init__(self, mine: str, there: str, name: str, look: Look, parent: QWidget) -> None:
+    def __init__(
+        self, mine: str, there: str, name: str, look: Look, parent: QWidget, wording: Wording = _TWO_FILES
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Two versions of {name}")
         self.resize(look.px(900), look.px(560))
         grid = QGridLayout(self)
         lines = differing(mine.split("\n"), there.split("\n"))
-        for column, (title, text) in enumerate((("Here, on the screen", mine), ("In the file", there))):
+        for column, (title, text) in enumerate(((wording.mine, mine), (wording.there, there))):
             view = QPlainTextEdit(text)
             view.setReadOnly(True)
             view.setAccessibleName(title)
@@ -33,7 +48,7 @@ class VersionsDialog(QDialog):
             grid.addWidget(view, 1, column)
             _mark(view, lines[column], look)
         buttons = QDialogButtonBox(self)
-        for text, role in (("Keep the one here", self.MINE), ("Take the file's", self.FILE), ("Decide later", 0)):
+        for text, role in ((wording.keep, self.MINE), (wording.take, self.FILE), ("Decide later", 0)):
             button = buttons.addButton(text, QDialogButtonBox.ButtonRole.ActionRole)
             button.clicked.connect(lambda _, role=role: self.done(role))
         grid.addWidget(buttons, 2, 0, 1, 2, Qt.AlignmentFlag.AlignRight)

@@ -56,6 +56,15 @@ class DeskWindow(QStackedWidget):
         self.removeWidget(self._face)
         self._face.deleteLater()
         desk.begin()
+        if self._settings.set_aside is not None:
+            desk.notice.say(f"The settings could not be read; they are kept as {self._settings.set_aside}.")
+
+    def end(self) -> None:
+        """End at once, without a question: unsaved work is kept and offered at the next start."""
+        if self._desk is not None:
+            self._desk.end()
+            self._settings.geometry = self.saveGeometry()
+        QApplication.quit()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None

@@ -8,6 +8,7 @@ import sys
 from contextlib import suppress
 from multiprocessing import Pipe
 from multiprocessing.connection import Connection
+from pathlib import Path
 from queue import SimpleQueue
 from threading import Thread
 
@@ -17,6 +18,7 @@ from .status import Status, StatusBlock
 
 __all__ = ["EngineLink"]
 
+_PACKAGES = Path(__file__).parents[2]
 _PAUSE_MILLISECONDS = 700
 """Between the end of one engine and the start of the next."""
 
@@ -63,12 +65,12 @@ class EngineLink(QObject):
         self._connection, theirs = Pipe()
         descriptors = theirs.fileno(), self._status.descriptor
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "chickadee.player.engine", *map(str, descriptors)],
+            [sys.executable, "-P", "-m", "chickadee.player.engine", *map(str, descriptors)],
             pass_fds=descriptors,
             stdin=subprocess.DEVNULL,
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
-            env=os.environ | {"OPENBLAS_NUM_THREADS": "1"},
+            env=os.environ | {"OPENBLAS_NUM_THREADS": "1", "PYTHONPATH": _python_path()},
         )
         theirs.close()
         self._queue = SimpleQueue()
@@ -116,6 +118,12 @@ class EngineLink(QObject):
         except subprocess.TimeoutExpired:
             process.kill()
             process.wait()
+
+
+def _python_path() -> str:
+    """Where the engine finds this package, and what the user named in full; never the folder somebody works in."""
+    named = os.environ.get("PYTHONPATH", "").split(os.pathsep)
+    return os.pathsep.join([str(_PACKAGES), *(each for each in named if Path(each).is_absolute())])
 
 
 def _send_all(queue: SimpleQueue[object], connection: Connection) -> None:

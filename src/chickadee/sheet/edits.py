@@ -21,7 +21,7 @@ from .properties import PROPERTIES
 from .reading import Reading
 from .sites import CannotEdit, Site
 from .spot import Spot, holds_after, rest_beside, site_of, spot_of, stretch_of
-from .tree import BarLine, Block, Direction, items_in, uses_in
+from .tree import BarLine, Block, Direction, Item, items_in, uses_in
 from .word import Word
 from .written import ChordSign, Drum, Named, Number, Step
 
@@ -103,8 +103,9 @@ def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[
     edits: dict[int, TextEdit] = {}
     for index in notes:
         spot = spot_of(reading, index)
-        for hold in holds_after(spot):
-            edits.setdefault(hold.start, _taken_out(reading.text, hold.start, hold.end))
+        holds = holds_after(spot)
+        for hold, edit in zip(holds, _all_taken_out(reading.text, holds), strict=True):
+            edits.setdefault(hold.start, edit)
         start = spot.item.start + spot.item.word.length_start
         length = _length(reading, spot.item.word, beats / stretch_of(reading, spot, index))
         edits.setdefault(start, TextEdit(start, spot.item.end, length))
@@ -173,7 +174,7 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
             body = "&".join(reading.text[item.start + sign.start : item.start + sign.end] for sign in left)
             edits.append(TextEdit(item.start, item.start + item.word.length_start, marks + body))
         elif close_up:
-            edits += [_taken_out(reading.text, each.start, each.end) for each in (item, *holds_after(spots[0]))]
+            edits += _all_taken_out(reading.text, [item, *holds_after(spots[0])])
         else:
             edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
     old = reading.song.notes
@@ -262,7 +263,7 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     head = reading.text[spot.item.start : spot.item.start + spot.item.word.length_start]
     stretch = stretch_of(reading, spot, note)
     first, second = (_length(reading, spot.item.word, part / stretch) for part in (beats, whole - beats))
-    holds = [_taken_out(reading.text, hold.start, hold.end) for hold in holds_after(spot)]
+    holds = _all_taken_out(reading.text, holds_after(spot))
     edits = [TextEdit(spot.item.start, spot.item.end, f"{head}{first} {head}{second}"), *holds]
     ticks = int(beats * beat)
     wanted = {
@@ -416,6 +417,16 @@ def _length(reading: Reading, word: Word, beats: Fraction) -> str:
 def _beat(reading: Reading, note: Note) -> int:
     """The ticks of the beat where a note begins."""
     return reading.song.grid.meter_at(note.start).beat_ticks
+
+
+def _all_taken_out(text: str, items: Sequence[Item]) -> list[TextEdit]:
+    """Take several signs out, in order of place; the space between two of them goes with the first."""
+    edits: list[TextEdit] = []
+    for item in items:
+        edit = _taken_out(text, item.start, item.end)
+        start = max(edit.start, edits[-1].end) if edits else edit.start
+        edits.append(TextEdit(start, edit.end, ""))
+    return edits
 
 
 def _taken_out(text: str, start: int, end: int) -> TextEdit:

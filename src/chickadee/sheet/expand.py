@@ -119,6 +119,8 @@ class _Expander:
                  for index, (block, flat) in enumerate(zip(self.sheet.voices, flats, strict=True))]  # fmt: skip
         ends = [walk.tick for walk in walks if not walk.waits]
         self.allowance.left += sum(walk.spent for walk in walks if walk.waits)  # those are walked anew
+        if ends and any(walk.waits for walk in walks):
+            self._check_end(walks, max(ends))
         for index, walk in enumerate(walks):
             if not walk.waits:
                 continue
@@ -129,6 +131,17 @@ class _Expander:
             goal = max(ends) if ends else walk.tick + 1
             walks[index] = self._walk(index, self.sheet.voices[index], flats[index], goal)
         return walks
+
+    def _check_end(self, walks: list[VoiceWalk], end: int) -> None:
+        """Raise TooMany where a song that ends at a tick is too long, before anything is repeated up to there."""
+        if any(walk.waits and walk.repeats_tempo for walk in walks):
+            return  # what is repeated may quicken the song
+        before, self.song_wide = self.song_wide, _merged(walks)
+        seconds = float(self.frame().tempo.seconds(end))
+        self.song_wide = before
+        if seconds > _MOST_SECONDS:
+            longest = self.sheet.voices[max(range(len(walks)), key=lambda index: walks[index].tick)]
+            raise TooMany(longest.start, longest.end)
 
     def _walk(self, index: int, block: Block, flat: list[Placed], goal: int | None) -> VoiceWalk:
         tuning = self.settings.tuning or STANDARD_A4

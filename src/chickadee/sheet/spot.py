@@ -33,10 +33,10 @@ def spot_of(reading: Reading, index: int) -> Spot:
 
 def _spot_of_note(reading: Reading, note: Note) -> Spot:
     start, end = note.ink[0]
-    for block in (*reading.sheet.voices, *reading.sheet.phrases.values()):
-        found = _find(block, block.body, start, end)
-        if found is not None:
-            return found
+    block = reading.block_at(start)
+    found = _find(block, block.body, start, end) if block is not None else None
+    if found is not None:
+        return found
     raise CannotEdit("The text that writes this note was not found.")
 
 

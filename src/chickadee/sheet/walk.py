@@ -96,6 +96,8 @@ class VoiceWalk:
         """What this walk took of the allowance."""
         self.waits = False
         """Whether something here is repeated to an end that is not known."""
+        self.repeats_tempo = False
+        """Whether there are changes of tempo in that."""
         self._index, self._scope, self._goal, self._allowance = index, scope, goal, allowance
         self._changes = changes
         self._next_place = 0
@@ -267,6 +269,7 @@ class VoiceWalk:
     def _until(self, until: Until) -> None:
         if self._goal is None:
             self.waits = True
+            self.repeats_tempo |= any(_is_tempo(each.node) for each in until.body)
             return
         first_note, first_event, began = len(self.notes), len(self.events), self.tick
         while self.tick < self._goal:
@@ -345,3 +348,8 @@ class VoiceWalk:
             if len(self._by_scope) == _MOST_SCOPES:
                 self._by_scope.clear()
             self._by_frame = self._by_scope.setdefault(scope, {})
+
+
+def _is_tempo(node: object) -> bool:
+    """Whether a node changes the tempo, or repeats what may."""
+    return isinstance(node, Until) or (type(node) is Direction and isinstance(node.what, ChangeTempo | RampTempo))

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import errno
-import shutil
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 import numpy as np
 import soundfile
@@ -27,6 +26,9 @@ RATES = (8_000, 96_000)
 _CODINGS = {".wav": None, ".flac": None, ".ogg": "VORBIS", ".mp3": "MPEG_LAYER_III"}
 AUDIO_SUFFIXES = tuple(_CODINGS)
 _BLOCK = 16_384
+_FRAME_BYTES = {"16": 4, "24": 6, "32f": 8}  # by the names of BITS
+_LARGEST_WAV = (1 << 32) - (1 << 16)
+"""Bytes of sound beyond which the lengths in a WAV file would wrap; the file is an RF64 then (EBU Tech 3306)."""
 _MP3_RATES = (8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000)
 
 
@@ -70,26 +72,63 @@ def write_audio(
         raise FileFault(path, f"{container} files cannot hold {bits} bits")
     if container == "MP3" and rate not in _MP3_RATES:
         raise FileFault(path, f"MP3 files cannot have {rate} samples a second; 44100 and 48000 are usual")
+    renderer = Renderer(song, rate, settings.room, settings.fade)
+    if container == "WAV" and renderer.frames * _FRAME_BYTES[bits] > _LARGEST_WAV:
+        container = "RF64"
     with replacing(path) as new:
-        _write(path, new, Renderer(song, rate, settings.room, settings.fade), container, coding, progress)
+        _write(path, new, renderer, container, coding, progress)
 
 
 def _write(
     path: Path, new: Path, renderer: Renderer, container: str, coding: str, progress: Callable[[float], bool]
 ) -> None:
     chance = np.random.default_rng(16)
-    try:
-        with soundfile.SoundFile(new, "w", renderer.rate, 2, coding, format=container) as file:
-            while len(block := renderer.read(_BLOCK)):
-                file.write(_dithered(block, chance) if coding == "PCM_16" else block)
-                if not progress(renderer.position / renderer.frames):
-                    raise Cancelled
-        if renderer.frames and new.stat().st_size == 0:
-            raise OSError(errno.ENOSPC, "")
-    except soundfile.LibsndfileError:
-        raise (
-            OSError(errno.ENOSPC, "") if _is_full(new) else FileFault(path, "the sound could not be written")
-        ) from None
+    with new.open("w+b") as raw:
+        goal = _Goal(raw)
+        try:
+            with soundfile.SoundFile(goal, "w", renderer.rate, 2, coding, format=container) as file:
+                while len(block := renderer.read(_BLOCK)):
+                    file.write(_dithered(block, chance) if coding == "PCM_16" else block)
+                    if goal.fault is not None:
+                        break
+                    if not progress(renderer.position / renderer.frames):
+                        raise Cancelled
+        except soundfile.LibsndfileError:
+            if goal.fault is None:
+                raise FileFault(path, "the sound could not be written") from None
+        if goal.fault is not None:
+            raise goal.fault
+
+
+class _Goal:
+    """A file for libsndfile to write, which remembers the first fault.
+
+    libsndfile says nothing of a fault that comes while it closes a file, and leaves one that is cut off.
+    """
+
+    def __init__(self, raw: BinaryIO) -> None:
+        self._raw = raw
+        self.fault: OSError | None = None
+
+    def write(self, data: bytes) -> int:
+        self._try(lambda: self._raw.write(data))
+        return len(data)  # after a fault nothing is wanted any more
+
+    def read(self, count: int) -> bytes:
+        return self._raw.read(count)
+
+    def seek(self, place: int, whence: int = 0) -> int:
+        self._try(lambda: self._raw.seek(place, whence))
+        return self._raw.tell()
+
+    def _try(self, work: Callable[[], object]) -> None:
+        try:
+            work()
+        except OSError as error:
+            self.fault = self.fault or error
+
+    def tell(self) -> int:
+        return self._raw.tell()
 
 
 def _dithered(block: Samples, chance: np.random.Generator) -> NDArray[np.int16]:
@@ -101,7 +140,3 @@ def _dithered(block: Samples, chance: np.random.Generator) -> NDArray[np.int16]:
     noise = chance.random(block.shape, np.float32) - chance.random(block.shape, np.float32)
     steps = np.rint(block * np.float32(32767) + np.where(block == 0, np.float32(0), noise))
     return np.asarray(np.clip(steps, -32768, 32767), dtype=np.int16)
-
-
-def _is_full(path: Path) -> bool:
-    return shutil.disk_usage(path.parent).free < 1 << 20

@@ -16,6 +16,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
+from ...files import storable
 from ...sheet import Severity
 from ...sheet.paste import as_sheet
 from ..document import Document
@@ -228,9 +229,12 @@ class SheetEditor(QPlainTextEdit):
             self.completions.hide()
 
     def insertFromMimeData(self, source: QMimeData | None) -> None:
-        start = self._selection()[0]
-        super().insertFromMimeData(source)
-        sheet = as_sheet(source.text()) if source is not None else None
+        if source is None:
+            return
+        start, plain = self._selection()[0], QMimeData()
+        plain.setText(storable(source.text()))
+        super().insertFromMimeData(plain)
+        sheet = as_sheet(plain.text())
         if sheet is not None:
             self.list_pasted.emit(start, self.caret, sheet)
 

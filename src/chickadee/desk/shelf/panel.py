@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ...checks import checked_reading, profile_for
-from ...files import FileFault, read_text
+from ...files import FileFault, is_folder, is_there, read_text, tunes_in
 from ...sheet import Reading, Severity
 from .. import words
 from ..eliding import ElidedLabel
@@ -137,10 +137,10 @@ class ShelfPanel(QWidget):
         self._folder = folder
         if watched := self._watcher.directories():
             self._watcher.removePaths(watched)
-        if folder and folder.is_dir():
+        if folder and is_folder(folder):
             self._watcher.addPath(str(folder))
         self.list.clear()
-        paths = sorted(folder.glob("*.chick")) if folder and folder.is_dir() else []
+        paths = tunes_in(folder) if folder else []
         self.title.show_words(folder.name if folder else "Shelf")
         self.note.setText(
             words.counted(len(paths), "tune") if paths else "The tunes of the folder you work in stand here."
@@ -182,7 +182,7 @@ class ShelfPanel(QWidget):
         """Tunes came, went or changed in the folder: those that are new or changed are read again."""
         if self._folder is None:
             return
-        there = sorted(self._folder.glob("*.chick")) if self._folder.is_dir() else []
+        there = tunes_in(self._folder)
         if there != [item.data(_TUNE).path for item in self._items()]:
             current = self.list.currentItem()
             path = current.data(_TUNE).path if current is not None else None
@@ -204,7 +204,7 @@ class ShelfPanel(QWidget):
                 self._put(item, Tune.of(path, reading))
                 self.list.setCurrentItem(item)
                 return
-        if path is not None and path.exists():
+        if path is not None and is_there(path):
             self.show_folder(path.parent)
             if any(item.data(_TUNE).path == path for item in self._items()):
                 self.show_current(path, reading)

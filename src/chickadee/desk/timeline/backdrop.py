@@ -24,6 +24,8 @@ class Backdrop:
 
     def paint_lanes(self, painter: QPainter, frame: Frame) -> None:
         """The lanes: plain inside the key, hatched outside it; a line below each tonic."""
+        if frame.roll.isEmpty():
+            return
         size = QSize(frame.roll.width() + _HATCH, frame.roll.height())
         picture = self._picture("lanes", painter, frame, size, _draw_lanes)
         shift = round(frame.axes.scroll) % _HATCH
@@ -33,6 +35,8 @@ class Backdrop:
 
     def paint_keys(self, painter: QPainter, frame: Frame) -> None:
         """The keys, each with its name and number; those that sound are lit."""
+        if frame.keys.isEmpty():
+            return
         painter.drawPixmap(frame.keys.topLeft(), self._picture("keys", painter, frame, frame.keys.size(), _draw_keys))
         painter.setClipRect(frame.keys)
         painter.translate(frame.keys.topLeft())

@@ -84,7 +84,8 @@ class Sight:
         self._taller = 1.0
         self.show_pitches(low, high)
         first, last = self._span
-        self._taller = min(1.0, self._height // (last - first + 1) / self.axes.lane)
+        fitting = self._height // (last - first + 1) / self.axes.lane
+        self._taller = min(1.0, max(_TALLER[0], fitting))
         self.show_pitches(low, high)
 
     # Scrolling

@@ -263,9 +263,8 @@ class TimelineView(QAbstractScrollArea):
     def _roll(self) -> QRect:
         px = self._look.px
         left, top = px(74), px(24)
-        return QRect(
-            left, top, self.viewport().width() - left, self.viewport().height() - top - len(self._rows) * px(_ROW) - 1
-        )
+        high = self.viewport().height() - top - len(self._rows) * px(_ROW) - 1
+        return QRect(left, top, max(0, self.viewport().width() - left), max(0, high))
 
     @property
     def shown_geometry(self) -> Geometry:
