@@ -1,5 +1,5 @@
 PYTHON := .venv/bin/python
-.PHONY: setup demo test bench shots lint size install uninstall
+.PHONY: setup demo test bench hard shots lint size install uninstall
 
 setup:                ## make .venv and install whatever is missing
 	@scripts/setup.sh
@@ -19,6 +19,9 @@ lint: setup
 
 bench: setup          ## print the numbers that bind
 	@$(PYTHON) benchmarks/run.py
+
+hard: setup           ## a campaign of faults of some twenty minutes; PART=0.1 for a tenth of it
+	@PYTHONPATH=benchmarks $(PYTHON) -P -m hard --part $(or $(PART),1)
 
 shots: setup          ## take the pictures in docs/screenshots again
 	@$(PYTHON) scripts/shots.py

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 __all__ = [
-    "LARGEST_SHEET", "FileFault", "decode", "fault_of", "is_file", "is_folder", "is_there", "read_bytes",
+    "LARGEST_SHEET", "FileFault", "decode", "fault_of", "is_file", "is_folder", "is_there", "printable", "read_bytes",
     "read_stream", "read_text", "replacing", "storable", "tunes_in", "write_text",
 ]  # fmt: skip
 
@@ -32,7 +32,7 @@ class FileFault(Exception):  # noqa: N818 - a sentence for the user
     """
 
     def __init__(self, path: Path | str, reason: str) -> None:
-        super().__init__(f"{_printable(str(path))}: {reason}.")
+        super().__init__(f"{printable(str(path))}: {reason}.")
         self.path = Path(path)
         self.reason = reason
 
@@ -208,7 +208,7 @@ def _to_disk(path: Path) -> None:
         os.close(handle)
 
 
-def _printable(text: str) -> str:
+def printable(text: str) -> str:
     """A name as a message shows it, in one line."""
     return text if text.isprintable() else "".join(c if c.isprintable() else _UNKNOWN for c in text)
 

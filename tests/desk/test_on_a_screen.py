@@ -161,6 +161,7 @@ def test_a_desk_that_was_killed_gives_its_tune_back_to_the_next(screen, start, t
     program = start()
     window = screen.window("New tune — Chickadee")
     screen.press(window, "Return", CONTROL)  # what is offered
+    screen.press(screen.window("Two versions of lost.chick"), "Return")
     window = screen.window("lost.chick* — Chickadee")
     screen.press(window, "s", CONTROL)
     screen.wait(lambda: path.read_text() == "C4 D4 G4\n")

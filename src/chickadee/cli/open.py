@@ -12,6 +12,8 @@ from .refusal import Refused
 
 __all__ = ["has_display", "open_desk"]
 
+_LONGEST_WORD = 100  # characters of what was typed that are said again
+
 
 def has_display() -> bool:
     """Whether a window can be shown here."""
@@ -23,7 +25,7 @@ def open_desk(files: list[str]) -> int:
     if files and not is_there(files[0]):
         near = get_close_matches(files[0], COMMANDS, 1, 0.5)
         meant = f"; the command “{near[0]}” is near it" if near else "; “chickadee --help” lists the commands"
-        raise Refused(f"{files[0]}: there is no such tune, and no such command{meant}.")
+        raise Refused(f"{files[0][:_LONGEST_WORD]}: there is no such tune, and no such command{meant}.")
     if len(files) > 1:
         raise Refused(f"the desk opens one tune at a time, and {files[1]} is another; name one of them.")
     if not has_display():

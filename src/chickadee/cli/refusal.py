@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from ..files import printable
+
 __all__ = ["Refused"]
 
 
@@ -12,4 +14,5 @@ class Refused(Exception):  # noqa: N818 - a sentence for the user
     """A command could not be carried out; its text is the one sentence that says why."""
 
     def __init__(self, sentence: str) -> None:
+        sentence = printable(sentence)
         super().__init__(sentence if len(sentence) <= _LONGEST else sentence[: _LONGEST - 1] + "…")

@@ -103,8 +103,9 @@ class Journal:
 
     def _ask(self, what: LeftBehind | None) -> None:
         with self._changed:
-            self._next, self._due = what, True
-            self._changed.notify_all()
+            if not self._ended:
+                self._next, self._due = what, True
+                self._changed.notify_all()
 
     def _work(self) -> None:
         while True:

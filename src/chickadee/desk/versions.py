@@ -51,6 +51,7 @@ class VersionsDialog(QDialog):
         for text, role in ((wording.keep, self.MINE), (wording.take, self.FILE), ("Decide later", 0)):
             button = buttons.addButton(text, QDialogButtonBox.ButtonRole.ActionRole)
             button.clicked.connect(lambda _, role=role: self.done(role))
+            button.setDefault(role == self.MINE)
         grid.addWidget(buttons, 2, 0, 1, 2, Qt.AlignmentFlag.AlignRight)
 
 

@@ -64,7 +64,7 @@ class DeskWindow(QStackedWidget):
         if self._desk is not None:
             self._desk.end()
             self._settings.geometry = self.saveGeometry()
-        QApplication.quit()
+        QApplication.exit()  # quitting would ask the window whether it may close
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None

@@ -19,7 +19,7 @@ from .finding import Finding
 from .flatten import Flattener, Placed, Until
 from .properties import Settings
 from .settle import Scope
-from .tree import Block, Sheet
+from .tree import Block, Sheet, uses_in
 from .walk import Event, SongWide, VoiceWalk
 
 __all__ = ["Expansion", "expand"]
@@ -153,10 +153,13 @@ class _Expander:
         return walk
 
     def _unused(self) -> list[VoiceWalk]:
-        """Phrases that no voice uses, walked for their findings."""
-        walks = []
-        for name, block in self.sheet.phrases.items():
+        """Phrases that no voice uses, walked for their findings; those inside others of them are walked there."""
+        walks, phrases = [], self.sheet.phrases
+        uses = (use for block in phrases.values() for use in uses_in(block.body))
+        inside = {use.name for use in uses if use.start not in self.sheet.left_out}
+        for name in sorted(phrases, key=inside.__contains__):
             if name not in self.flattener.used:
+                block = phrases[name]
                 flat = self.flattener.voice(block, self._octave(block))
                 walks.append(self._walk(len(self.sheet.voices), block, flat, 0))
         return walks
