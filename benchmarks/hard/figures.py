@@ -32,7 +32,7 @@ class Figures:
 
     def fault(self, fault: BaseException | str, case: str = "") -> None:
         """One failed."""
-        said = fault if isinstance(fault, str) else "".join(traceback.format_exception(fault)[-3:])
+        said = fault if isinstance(fault, str) else "".join(traceback.format_exception(fault)[-7:])
         self.faults.append(said.strip())
         self._keep("fault", f"{said}\n\n{case}")
 

@@ -103,7 +103,7 @@ def test_a_folder_that_may_not_be_entered_is_said_as_such(tmp_path):
     source.write_text("C4")
     source.chmod(0o644)
     code = (
-        "import os, sys\nfrom chickadee.cli.main import main\nimport chickadee.cli.check, chickadee.cli.render\n"
+        "import encodings.utf_8_sig, os, sys\nfrom chickadee.cli.main import main\nimport chickadee.cli.check, chickadee.cli.render\n"
         "os.setuid(65534)\nmain(sys.argv[1:])"
     )
     for words in (("render", source, "-o", closed / "a.mid"), ("check", closed / "tune.chick")):

@@ -164,7 +164,7 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
     for index in notes:
         spot = spot_of(reading, index)
         by_item.setdefault(spot.item.start, []).append(spot)
-    edits = []
+    edits, gone_items = list[TextEdit](), list[Item]()
     for spots in by_item.values():
         item = spots[0].item
         gone = {spot.sign.start for spot in spots}
@@ -174,9 +174,10 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
             body = "&".join(reading.text[item.start + sign.start : item.start + sign.end] for sign in left)
             edits.append(TextEdit(item.start, item.start + item.word.length_start, marks + body))
         elif close_up:
-            edits += _all_taken_out(reading.text, [item, *holds_after(spots[0])])
+            gone_items += [item, *holds_after(spots[0])]
         else:
             edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
+    edits += _all_taken_out(reading.text, gone_items)
     old = reading.song.notes
     inks = {old[index].ink[0] for index in notes}
     stay = [note for note in old if note.ink[0] not in inks]
@@ -420,9 +421,9 @@ def _beat(reading: Reading, note: Note) -> int:
 
 
 def _all_taken_out(text: str, items: Sequence[Item]) -> list[TextEdit]:
-    """Take several signs out, in order of place; the space between two of them goes with the first."""
+    """Take several signs out; the space between two of them goes with the first."""
     edits: list[TextEdit] = []
-    for item in items:
+    for item in sorted(set(items)):
         edit = _taken_out(text, item.start, item.end)
         start = max(edit.start, edits[-1].end) if edits else edit.start
         edits.append(TextEdit(start, edit.end, ""))

@@ -109,9 +109,9 @@ class SheetEditor(QPlainTextEdit):
 
     def select(self, start: int, end: int) -> None:
         """Select characters and bring them into view."""
-        cursor = self.textCursor()
-        cursor.setPosition(self._document.to_qt(start))
-        cursor.setPosition(self._document.to_qt(end), QTextCursor.MoveMode.KeepAnchor)
+        cursor, last = self.textCursor(), len(self._document.text)
+        cursor.setPosition(self._document.to_qt(min(start, last)))
+        cursor.setPosition(self._document.to_qt(min(end, last)), QTextCursor.MoveMode.KeepAnchor)
         self.setTextCursor(cursor)
         self.ensureCursorVisible()
 
