@@ -22,6 +22,7 @@ import chickadee
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
+from faulty import KINDS, cost
 
 RATE = 48_000
 
@@ -67,6 +68,47 @@ def reading() -> None:
     runs = iter(range(3))
     many = best(lambda: read(f"(C4 D4 E4 F4) x25000 // {next(runs)}"), 3)
     print(f"expanding 100,000 notes                {many:8.2f} s (at most 1)")
+
+
+def proportion() -> None:
+    """Ten times as many notes, each kind of fault: at most twelve times as long."""
+    ratios = {kind: cost(kind, 10_000) / cost(kind, 1_000) for kind in KINDS}
+    worst = max(ratios, key=lambda kind: ratios[kind])
+    print(f"ten times the faults ({len(ratios)} kinds)        {statistics.median(ratios.values()):8.1f} x   "
+          f"{ratios[worst]:5.1f} x at worst, {worst} (at most 12)")  # fmt: skip
+
+
+def long_line() -> None:
+    """What 500 key presses in a tune of 2,000 notes on one line leave in memory."""
+    code = (
+        "import gc, os, chickadee\n"
+        "line = 'C4 D4 E4 F4 | ' * 500\n"
+        "def held(): gc.collect(); return int(open('/proc/self/statm').read().split()[1]) * os.sysconf('SC_PAGE_SIZE') / 2**20\n"
+        "for turn in range(20): chickadee.read(line + 'G4 ' * turn)\n"
+        "before = held()\n"
+        "for turn in range(500): chickadee.read(line + 'A4 B4'[: turn % 6] + ' C4' * (turn // 6))\n"
+        "print(held() - before)"
+    )
+    grown = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+    print(f"500 key presses in one line of 2,000   {float(grown):8.1f} MB more")
+
+
+def at_the_bound() -> None:
+    """The memory that tunes of about a million signs take."""
+    kinds = {
+        "one line": "'C4 ' * 990_000", "many lines": "'C4 D4 E4 F4 |\\n' * 198_000", "repeats": "'(C4 D4 E4 F4) x249000'",
+        "five voices": "'\\n'.join(f'voice V{n}\\n(C4 D4 E4 F4) x49000' for n in range(5))", "unknown words": "'zz ' * 990_000",
+    }  # fmt: skip
+    code = (
+        "import resource, chickadee\nchickadee.read('tempo: 1000\\n' + {text})\n"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
+    )
+    peaks = {}
+    for kind, text in kinds.items():
+        run = [sys.executable, "-c", code.format(text=text)]
+        peaks[kind] = int(subprocess.run(run, capture_output=True, text=True, check=True).stdout) / 1024
+    worst = max(peaks, key=lambda kind: peaks[kind])
+    print(f"memory to read a million signs         {peaks[worst]:8.0f} MB, {worst} (at most 1,000)")
 
 
 def rendering() -> None:
@@ -241,6 +283,9 @@ def editing() -> None:
 
 MEASURES = {
     "reading": reading,
+    "proportion": proportion,
+    "long line": long_line,
+    "the bound": at_the_bound,
     "rendering": rendering,
     "memory": memory,
     "playback": playback,

@@ -85,6 +85,33 @@ def test_what_is_given_anew_is_heard_soon_and_in_its_place(sink):
     assert in_one_of_three(ends_where_silence_was_given)
 
 
+def test_what_is_given_anew_too_late_is_heard_in_its_place_all_the_same(sink):
+    """A machine that stood still: what was going to sound sounds, and the new part goes on in time where it can."""
+    low = np.concatenate([np.zeros(RATE, np.float32), TONE])
+    high = np.concatenate([np.zeros(RATE, np.float32), TONE[::-1] * 0.5])
+
+    def in_its_place():
+        output = ServerOutput(None, RATE)
+        sink.record()
+        at = feed(output, 2.5, every=60, sound=low)
+        settled = output.settled()
+        output.take_back(at - settled)
+        time.sleep(0.2)
+        at = feed(output, 1.5, settled, 60, high)
+        output.take_back(at - (ends := output.settled()))
+        assert ends - output.heard() > 1.2 * 0.05 * RATE  # more is left as it is than at first
+        feed(output, 0.5, ends, 60, np.zeros_like(low))
+        output.close()
+        heard = np.abs(sink.recorded())
+        loud = np.flatnonzero(heard > 0.01)
+        level = np.convolve(heard, np.ones(480) / 480, "same")
+        softer = np.flatnonzero(level > 0.75 * level[loud[0] + RATE // 2])[-1]
+        late = softer - loud[0] - (settled - RATE)
+        return abs(loud[-1] - loud[0] - (ends - RATE)) < 0.03 * RATE and 0.08 * RATE < late < 0.3 * RATE
+
+    assert in_one_of_three(in_its_place)
+
+
 def test_a_server_that_goes_is_noticed_and_none_is_not_waited_for_long(sink):
     output = ServerOutput(None, RATE)
     feed(output, 1)

@@ -24,7 +24,8 @@ __all__ = ["ServerOutput"]
 _FRAME_BYTES = 8  # two floats
 _DEPTH = 2.0  # seconds the server keeps
 _REQUEST = 0.02  # seconds it asks for at least at a time, and keeps on its way to the device
-_SETTLED = 0.05  # seconds before they are heard from which frames are left as they are
+_SETTLED = 0.05  # seconds before they are heard from which frames are left as they are, to begin with
+_MOST_SETTLED = 0.15  # the same, on a machine that was too slow for that
 _GONE = 0.03  # seconds before they are heard in which they have left the server
 _OPENING = 4.0  # seconds after which a server that does not answer counts as gone
 _FLOAT_LITTLE_ENDIAN, _FROM_HERE, _CONTEXT_READY, _CONTEXT_FAILED, _STREAM_READY = 5, 0, 4, 5, 2
@@ -87,6 +88,7 @@ class ServerOutput:
         self.gaps = 0
         self._rate = rate
         self._written = self._heard = 0  # frames
+        self._settled = _SETTLED
         self._back = 0  # frames by which the next write begins before the last one's end
         self._opened_at = time.monotonic()
         library = _library()
@@ -113,6 +115,8 @@ class ServerOutput:
     def write(self, sound: Samples) -> None:
         too_late = self.heard() + round(_GONE * self._rate) - self._written if self._back else 0
         skipped = min(max(0, too_late), len(sound), self._back)
+        if skipped > 0:  # what was there before is heard for so long; the next time more of it is left as it is
+            self._settled = min(_MOST_SETTLED, self._settled * 1.5)
         self._back -= skipped
         data = sound[skipped:].tobytes()
         if data:
@@ -128,7 +132,7 @@ class ServerOutput:
         return self._heard
 
     def settled(self) -> int:
-        return min(self._written, self.heard() + round(_SETTLED * self._rate))
+        return min(self._written, self.heard() + round(self._settled * self._rate))
 
     def take_back(self, frames: int) -> None:
         self._back += frames

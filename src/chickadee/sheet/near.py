@@ -6,6 +6,7 @@ import re
 from collections.abc import Collection
 from dataclasses import dataclass
 from difflib import get_close_matches
+from functools import lru_cache
 
 __all__ = ["Lookalikes", "NearMiss", "letter_run", "near_miss"]
 
@@ -65,4 +66,9 @@ class Lookalikes:
         self._left -= len(names)
         if len(word) > _LONGEST or self._left < 0:
             return []
-        return get_close_matches(word, names, 2, likeness)
+        return _nearest(word, frozenset(names), likeness)
+
+
+@lru_cache(maxsize=4096)
+def _nearest(word: str, names: frozenset[str], likeness: float) -> list[str]:
+    return get_close_matches(word, sorted(names), 2, likeness)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
@@ -24,6 +24,7 @@ from ..timeline.painting import severity_color
 __all__ = ["FindingsPanel"]
 
 _MOST_CARDS = 100
+_AT_ONCE, _PAUSE_MILLISECONDS = 12, 120  # cards that are made at once; for more, a pause is waited for
 _SIGNS = {Severity.ERROR: "✗", Severity.WARNING: "!", Severity.HINT: "i"}
 _WHY = {check.rule.code: check.why for check in CHECKS}
 _WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "Hint"}
@@ -42,6 +43,10 @@ class FindingsPanel(QWidget):
         self.title = QLabel("Findings")
         self.title.setObjectName("panelTitle")
         self.cards: list[_Card] = []
+        self._due = QTimer(self)
+        self._due.setSingleShot(True)
+        self._due.setInterval(_PAUSE_MILLISECONDS)
+        self._due.timeout.connect(self._fill_now)
         self._list = QVBoxLayout()
         self._list.setSizeConstraint(QLayout.SizeConstraint.SetMinimumSize)
         inside = QWidget()
@@ -68,8 +73,21 @@ class FindingsPanel(QWidget):
         if before is not None and _said(before) == _said(reading):
             for card, finding in zip(self.cards, reading.findings, strict=False):
                 card.finding = finding  # the same words, perhaps at other places
-        else:
+        elif len(reading.findings) <= _AT_ONCE:
             self._fill(reading)
+        else:  # many cards take longer to make than all else that a key press does
+            for card in self.cards:
+                card.setEnabled(False)
+            self._show_count(reading)
+            self._due.start()
+
+    def _fill_now(self) -> None:
+        if self._reading is not None:
+            self._fill(self._reading)
+
+    def _show_count(self, reading: Reading) -> None:
+        count = len(reading.findings)
+        self.title.setText(f"Findings  {count}" if count else "Findings")
 
     def _fill(self, reading: Reading) -> None:
         while (item := self._list.takeAt(0)) is not None:
@@ -79,8 +97,9 @@ class FindingsPanel(QWidget):
         px = self._look.px
         self._list.setContentsMargins(px(8), px(4), px(8), px(8))
         self._list.setSpacing(px(7))
+        self._due.stop()
+        self._show_count(reading)
         count = len(reading.findings)
-        self.title.setText(f"Findings  {count}" if count else "Findings")
         self.cards = [_Card(self._look, finding, self) for finding in reading.findings[:_MOST_CARDS]]
         for card in self.cards:
             self._list.addWidget(card)
