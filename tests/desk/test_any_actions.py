@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, Qt, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
 from chickadee.desk.reshaping.ways import WAYS
@@ -100,3 +100,32 @@ def test_a_panel_that_is_turned_to_has_room_to_be_used(desk):
     assert desk.working.height() > cramped and desk.working.height() >= desk.look.px(150)
     desk.actions_by_text["Projector"].trigger()
     desk.working.turn_to("Findings")
+
+
+def test_a_roll_squeezed_to_nothing_is_drawn_without_a_warning(qtbot, desk):
+    """A small projector with every row: what cannot be seen is not painted, and it can be made larger again."""
+    warned = []
+    desk.document.begin(TUNE)
+    for action in desk.actions_by_text.values():
+        if action.text().startswith("Row: ") or action.text() == "Projector":
+            action.setChecked(True)
+    desk.change_rows()
+    desk.apply_look()
+    before = qInstallMessageHandler(lambda kind, context, message: warned.append(message))
+    try:
+        for height in (720, 300, 120):
+            desk.window().resize(1280, height)
+            for name in ("Show the whole tune", "Usual size", "Higher lanes", "Lower lanes", "Show what is chosen"):
+                desk.actions_by_text[name].trigger()
+                QApplication.processEvents()
+    finally:
+        qInstallMessageHandler(before)
+    assert [each for each in warned if "propagateSizeHints" not in each] == []
+
+
+@pytest.mark.parametrize("text", ["(D4 -) x2", "(D4 - -) x2 E4", "(C4 D4 E4)", "((C4) - D4 -)"])
+def test_all_notes_can_be_taken_out_and_closed_up(desk, text):
+    desk.document.begin(text)
+    desk.choosing.choose_notes(list(range(len(desk.document.reading.song.notes))))
+    desk.actions_by_text["Take out and close up"].trigger()
+    assert desk.document.reading.song.notes == () and "overlap" not in desk.notice.text

@@ -394,3 +394,41 @@ def test_the_first_time_a_tune_explains_itself_and_only_then(desk):
     desk.document.new()
     desk.welcome()
     assert desk.document.reading.text == ""
+
+
+def test_a_trash_that_takes_nothing_is_not_believed(desk, tmp_path, monkeypatch):
+    file = tune_in(tmp_path)
+    monkeypatch.setattr("chickadee.desk.filing.QFile.moveToTrash", lambda path: True)
+    desk.filing.put_away(file)
+    assert file.exists() and "nothing was moved" in desk.notice.text
+
+
+CLOSED = """
+import encodings.utf_8_sig, os, sys
+from pathlib import Path
+from PyQt6.QtTest import QTest
+from chickadee.desk.app import application, destroy, furnish, shown_window
+app, folder = application(), Path(sys.argv[1])
+window = shown_window()
+desk = furnish(window)
+desk.player.open = lambda: None
+sys.excepthook = lambda *fault: print(fault)
+desk.open_path(folder / "tune.chick")
+QTest.qWait(600)  # the engine is started meanwhile
+os.seteuid(65534)
+QTest.keyClicks(desk.editor, "D4 ")
+QTest.qWait(400)
+print(desk.document.modified, desk.filing.save(), desk.notice.text)
+os._exit(0)
+"""
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="only root may become somebody else")
+def test_a_folder_closed_since_the_tune_was_opened_is_one_sentence(tmp_path):
+    folder = tmp_path / "closed"
+    folder.mkdir(mode=0o700)
+    (folder / "tune.chick").write_text("C4")
+    done = subprocess.run([sys.executable, "-c", CLOSED, str(folder)], capture_output=True, text=True, timeout=60)
+    assert done.stdout.startswith("True False Not saved. ")
+    assert "permission is missing" in done.stdout and done.stdout.count("\n") == 1
+    assert (folder / "tune.chick").read_text() == "C4"

@@ -63,15 +63,14 @@ class EngineLink(QObject):
         if self._process is not None:
             return
         self._connection, theirs = Pipe()
-        descriptors = theirs.fileno(), self._status.descriptor
-        self._process = subprocess.Popen(
-            [sys.executable, "-P", "-m", "chickadee.player.engine", *map(str, descriptors)],
-            pass_fds=descriptors,
-            stdin=subprocess.DEVNULL,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-            env=os.environ | {"OPENBLAS_NUM_THREADS": "1", "PYTHONPATH": _python_path()},
-        )
+        try:
+            self._process = self._engine(theirs.fileno(), self._status.descriptor)
+        except OSError:  # the system starts no more processes: perhaps it does later
+            theirs.close()
+            self._connection.close()
+            self._connection = None
+            self._again.start()
+            return
         theirs.close()
         self._queue = SimpleQueue()
         Thread(target=_send_all, args=(self._queue, self._connection), daemon=True).start()
@@ -79,6 +78,17 @@ class EngineLink(QObject):
             self._connection.fileno(), QSocketNotifier.Type.Read, self
         )
         self._notifier.activated.connect(self._receive)
+
+    @staticmethod
+    def _engine(*descriptors: int) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            [sys.executable, "-P", "-m", "chickadee.player.engine", *map(str, descriptors)],
+            pass_fds=descriptors,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            env=os.environ | {"OPENBLAS_NUM_THREADS": "1", "PYTHONPATH": _python_path()},
+        )
 
     def send(self, message: object) -> None:
         """Ask something of the engine. Never waits; what is asked of no engine is lost."""
