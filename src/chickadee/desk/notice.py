@@ -93,8 +93,10 @@ class Notice(QFrame):
         message = self._messages[-1]
         self.offer.setText(message.offer)
         self.offer.setVisible(message.way_on is not None)
-        self._label.setText(message.sentence)
-        self._label.setAccessibleName(message.sentence)
+        waiting = len(self._messages) - 1
+        shown = f"{message.sentence}  ({waiting} more)" if waiting else message.sentence
+        self._label.setText(shown)
+        self._label.setAccessibleName(shown)
         self.setProperty("good", message.good)
         if (style := self.style()) is not None:
             style.polish(self)
