@@ -1,26 +1,51 @@
-"""Chickadee: tunes as names and numbers, read, checked, rendered and sent out.
+"""Chickadee: tunes as names and numbers, read, checked, moved, rendered and sent out.
 
 >>> import chickadee
 >>> reading = chickadee.read("C4 62 E4=2")
 >>> [note.pitch.text for note in reading.song.notes]
 ['C4', 'D4', 'E4']
+>>> chickadee.transpose(reading, semitones=2).text
+'D4 64 F#4=2'
+
+What ``dir(chickadee)`` lists is for programs to use; docs/python.md shows it at work. Each part is loaded when it is
+first asked for.
 """
 
 from __future__ import annotations
 
+from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from .checks import checked_reading as read
+    from .files import FileFault
+    from .library import NoteRow, check, notes, open, read, render, scale, transpose, write
+    from .sheet import CannotEdit, Finding, Reading
+    from .song import Note, Song
+    from .theory import Chord, Interval, Key, Pitch, frequency
 
-__all__ = ["read"]
+__all__ = [
+    "CannotEdit", "Chord", "FileFault", "Finding", "Interval", "Key", "Note", "NoteRow", "Pitch", "Reading", "Song",
+    "check", "frequency", "notes", "open", "read", "render", "scale", "transpose", "write",
+]  # fmt: skip
 __version__ = "0.1.0"
+
+_HOMES = {
+    "files": ("FileFault",),
+    "library": ("NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose", "write"),
+    "sheet": ("CannotEdit", "Finding", "Reading"),
+    "song": ("Note", "Song"),
+    "theory": ("Chord", "Interval", "Key", "Pitch", "frequency"),
+}
 
 
 def __getattr__(name: str) -> object:
-    """Load what the package offers when it is first asked for, so that the window need not wait for it."""
-    if name == "read":
-        from .checks import checked_reading
-
-        return checked_reading
+    for home, names in _HOMES.items():
+        if name in names:
+            found: object = getattr(import_module(f".{home}", __name__), name)
+            globals()[name] = found
+            return found
     raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+
+
+def __dir__() -> list[str]:
+    return [*__all__, "__version__"]

@@ -5,12 +5,15 @@ from __future__ import annotations
 import csv
 import io
 import json
+from dataclasses import asdict, fields
 from fractions import Fraction
+from typing import Any
 
 import click
 
+from .. import library
+from ..library import NoteRow
 from ..sheet import Reading
-from ..song import Note
 from .status import music_status, opened
 
 __all__ = ["notes"]
@@ -36,7 +39,7 @@ _SHOWN = (
 def notes(file: str, form: str | None) -> int:
     """List every sounding note of FILE, in order of start, then voice, then number."""
     reading = opened(file)
-    records = _records(reading)
+    records = [asdict(row) for row in library.notes(reading)]
     if form == "json":
         click.echo(json.dumps(_summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
     elif form == "csv":
@@ -59,58 +62,15 @@ def _summary(reading: Reading) -> dict[str, object]:
     }
 
 
-def _records(reading: Reading) -> list[dict[str, object]]:
-    song = reading.song
-    starts = song.tempo.seconds([note.start for note in song.notes]).tolist()
-    ends = song.tempo.seconds([note.end for note in song.notes]).tolist()
-    return [_record(reading, note, start, end) for note, start, end in zip(song.notes, starts, ends, strict=True)]
-
-
-def _record(reading: Reading, note: Note, start: float, end: float) -> dict[str, object]:
-    song = reading.song
-    place, beat = song.grid.place(note.start), song.meter.beat_ticks
-    line, column = reading.place(note.ink[0][0])
-    return {
-        "voice": song.voices[note.voice].name,
-        "bar": place.bar,
-        "beat": str(place.beat),
-        "start_beats": str(Fraction(note.start, beat)),
-        "length_beats": str(Fraction(note.length, beat)),
-        "start_seconds": round(start, 3),
-        "length_seconds": round(end - start, 3),
-        "name": note.pitch.text,
-        "number": note.number,
-        "hz": round(song.frequency(note.number), 4),
-        "loudness": note.loudness,
-        "line": line,
-        "column": column,
-    }
-
-
-def _csv(records: list[dict[str, object]]) -> str:
-    heading = (
-        "voice",
-        "bar",
-        "beat",
-        "start_beats",
-        "length_beats",
-        "start_seconds",
-        "length_seconds",
-        "name",
-        "number",
-        "hz",
-        "loudness",
-        "line",
-        "column",
-    )
+def _csv(records: list[dict[str, Any]]) -> str:
     text = io.StringIO()
-    writer = csv.DictWriter(text, heading, lineterminator="\n")
+    writer = csv.DictWriter(text, [field.name for field in fields(NoteRow)], lineterminator="\n")
     writer.writeheader()
     writer.writerows(records)
     return text.getvalue()
 
 
-def _table(records: list[dict[str, object]]) -> str:
+def _table(records: list[dict[str, Any]]) -> str:
     rows = [
         [name.replace("_", " ") for name in _SHOWN],
         *([str(record[name]) for name in _SHOWN] for record in records),

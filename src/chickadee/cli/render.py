@@ -8,8 +8,8 @@ from pathlib import Path
 
 import click
 
-from ..files import FileFault, is_folder, is_there, replacing
-from ..formats import smf
+from ..files import FileFault, is_folder, is_there
+from ..library import write_midi
 from ..song import Song, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
@@ -62,7 +62,7 @@ def render(
         raise FileFault(path, "there is such a file already; --force replaces it")
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     if path.suffix.lower() == ".mid":
-        _write_midi(path, song)
+        write_midi(song, path)
     else:
         _write_sound(path, song, AudioSettings(rate, bits, room, fade))
     return music_status(file, reading)
@@ -73,15 +73,6 @@ def _chosen_voice(name: str, song: Song, voice: str | None) -> Song:
         return voice_excerpt(song, voice) if voice else song
     except ValueError as fault:
         raise Refused(f"{name}: {fault}.") from None
-
-
-def _write_midi(path: Path, song: Song) -> None:
-    try:
-        data = smf.write(song)
-    except smf.InexactError as fault:
-        raise FileFault(path, f"{fault}; “chickadee check” shows where") from None
-    with replacing(path) as new:
-        new.write_bytes(data)
 
 
 def _write_sound(path: Path, song: Song, settings: AudioSettings) -> None:

@@ -6,10 +6,10 @@ from pathlib import Path
 
 import click
 
+from .. import library
 from ..files import FileFault, is_folder, is_there, write_text
-from ..reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended, to_key
-from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
-from ..theory import IntervalNameError, KeyNameError, read_interval, read_key
+from ..sheet import CannotEdit
+from ..theory import IntervalNameError, KeyNameError
 from .refusal import Refused
 from .status import music_status, opened
 
@@ -43,32 +43,15 @@ def transpose(
     given = opened(file)
     if path and is_there(path) and not is_folder(path) and not force:
         raise FileFault(path, "there is such a file already; --force replaces it")
-    reading = read(mended(given.text))
     try:
-        text = apply_edits(reading.text, _edits(reading, semitones, steps, octaves, interval, to_key))
+        moved = library.transpose(
+            given, semitones=semitones, steps=steps, octaves=octaves, interval=interval, to_key=to_key
+        )
     except (CannotEdit, KeyNameError, IntervalNameError) as fault:
         raise Refused(f"{file}: {fault}") from None
+    text = moved.text
     if path:
         write_text(path, text)
     else:
         click.echo(text, nl=False)
     return music_status(file, given)
-
-
-def _edits(
-    reading: Reading,
-    semitones: int | None,
-    steps: int | None,
-    octaves: int | None,
-    interval: str | None,
-    key: str | None,
-) -> list[TextEdit]:
-    if semitones is not None:
-        return by_semitones(reading, semitones)
-    if steps is not None:
-        return by_steps(reading, steps)
-    if octaves is not None:
-        return by_octaves(reading, octaves)
-    if interval is not None:
-        return by_interval(reading, read_interval(interval))
-    return to_key(reading, read_key(key or ""), Towards.NEAREST)

@@ -9,8 +9,8 @@ from PyQt6.QtCore import QFile, QObject, Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
 
 from ..checks import PROFILE_FILE, Profile, write_profile
-from ..files import FileFault, is_there, read_text, replacing, write_text
-from ..formats import smf
+from ..files import FileFault, is_there, read_text, write_text
+from ..library import write_midi
 from ..sheet.finding import shown
 from . import words
 from .document import Document
@@ -157,11 +157,7 @@ class Filing(QObject):
     def write_midi(self, path: Path) -> None:
         """Write the tune as a MIDI file."""
         try:
-            data = smf.write(self._document.reading.song)
-            with replacing(path) as new:
-                new.write_bytes(data)
-        except smf.InexactError as fault:
-            self._notice.say(f"{path}: {fault}; the findings show where.")
+            write_midi(self._document.reading.song, path)
         except FileFault as fault:
             self._notice.say(str(fault))
         else:

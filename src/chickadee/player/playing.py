@@ -26,7 +26,7 @@ class Playing:
     >>> from chickadee import read
     >>> playing = Playing(read("tempo: 60\\nC4 D4").song, speed=0.5, click=True)
     >>> playing.score.start.tolist(), playing.part.end
-    ([0.0, 0.0, 2.0, 2.0], None)
+    ([0.0, 0.0, 2.0, 2.0, 4.0, 6.0], None)
     """
 
     song: Song

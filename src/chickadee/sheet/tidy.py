@@ -20,7 +20,7 @@ def tidy(text: str) -> str:
     """The sheet with one space between signs, bars in columns, beats in their simplest form and blocks set apart.
 
     >>> tidy("C4=0.5 D4=1.5|E4=2\\n F4   G4=1/1 |A4=2")
-    'C4=1/2 D4=3/2 | E4=2\\nF4     G4     | A4=2\\n'
+    'C4=1/2 D4=3/2 | E4=2\\nF4 G4         | A4=2\\n'
 
     Comments stay where they are. Tidying a tidy sheet changes nothing.
     """

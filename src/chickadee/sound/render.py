@@ -27,7 +27,7 @@ class Renderer:
     >>> from chickadee import read
     >>> renderer = Renderer(read("A4").song, rate=8000)
     >>> renderer.frames, renderer.read(100).shape
-    (4944, (100, 2))
+    (4640, (100, 2))
 
     Work is done in chunks that begin at fixed places, so the samples are the same to the last bit whatever sizes
     are read. Memory does not grow with the song's length, only with the number of its notes.

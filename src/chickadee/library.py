@@ -1,0 +1,240 @@
+"""What a program does with tunes: reads, checks, moves, lists, renders and writes them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from .checks import USUAL, checked_reading
+from .files import FileFault, is_file, read_text, replacing, write_text
+from .formats import smf
+from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended
+from .reshape import to_key as moved_to_key
+from .sheet import Finding, Reading, TextEdit, apply_edits
+from .sheet import read as read_sheet
+from .song import Note, Song
+from .theory import Interval, Key, Pitch, read_interval, read_key
+
+if TYPE_CHECKING:
+    from .checks import Profile
+    from .sound.samples import Samples
+
+__all__ = ["NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose", "write"]
+
+_SUFFIX = ".chick"
+
+
+def read(text: str) -> Reading:
+    """The reading of a sheet's text: its song, and its findings. Never fails, whatever the text says.
+
+    >>> reading = read("C4 D4 H4")
+    >>> len(reading.song.notes), reading.findings[0].message
+    (2, '“H4” is not a note or sign that Chickadee knows.')
+
+    Raises TypeError for anything but a text, and for the name of a file that is there.
+    """
+    if not isinstance(text, str):
+        raise TypeError(f"read takes the text of a sheet, not {_kind(text)}; open takes a file's name")
+    if text.endswith(_SUFFIX) and "\n" not in text and is_file(text):
+        raise TypeError(f"read takes the text of a sheet, and {text} is a file; open reads it")
+    return checked_reading(text)
+
+
+def open(path: str | Path) -> Reading:
+    """The reading of a tune's file. Raises FileFault, with one sentence, where it cannot be read."""
+    if not isinstance(path, str | Path):
+        raise TypeError(f"open takes a file's name, not {_kind(path)}")
+    return checked_reading(read_text(path))
+
+
+def write(
+    tune: Reading | Song,
+    path: str | Path,
+    *,
+    rate: int = 48_000,
+    bits: str = "16",
+    room: bool = False,
+    fade: float = 0.0,
+) -> None:
+    """Write a tune to a file, in place of one that is there; the suffix names the form.
+
+    ``.chick`` is the sheet and ``.mid`` a MIDI file. ``.wav``, ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate``
+    frames a second and ``bits`` ``16``, ``24`` or ``32f``, in a small ``room`` if wanted, with a ``fade`` of so many
+    seconds at the end. Raises FileFault, and then an old file is whole; TypeError for a song to be written as a sheet,
+    since a song alone has no text.
+    """
+    path, song = Path(path), _song_of(tune, "write")
+    suffix = path.suffix.lower()
+    if suffix == _SUFFIX:
+        if not isinstance(tune, Reading):
+            raise TypeError("a sheet is written from a reading, which has its text; a song has none")
+        write_text(path, tune.text)
+    elif suffix == ".mid":
+        write_midi(song, path)
+    else:
+        from .sound.audio_file import AudioSettings, write_audio
+
+        write_audio(path, song, AudioSettings(rate, bits, room, fade))
+
+
+def write_midi(song: Song, path: Path) -> None:
+    """Write a song as a MIDI file. Raises FileFault, also for lengths that no MIDI file holds."""
+    try:
+        data = smf.write(song)
+    except smf.InexactError as fault:
+        raise FileFault(path, f"{fault}; the findings show where") from None
+    with replacing(path) as new:
+        new.write_bytes(data)
+
+
+def transpose(
+    reading: Reading,
+    *,
+    semitones: int | None = None,
+    steps: int | None = None,
+    octaves: int | None = None,
+    interval: str | Interval | None = None,
+    to_key: str | Key | None = None,
+) -> Reading:
+    """A tune moved by one of these, the rest of its text as it is; near misses are written out as they were meant.
+
+    >>> transpose(read("C4 E4 G4"), interval="up a minor third").text
+    'Eb4 G4 Bb4'
+
+    ``steps`` are of the key in force, ``to_key`` is reached the nearest way. Raises CannotEdit where the text cannot
+    take it, KeyNameError and IntervalNameError for names that say nothing, TypeError unless exactly one is given.
+    """
+    given = [each for each in (semitones, steps, octaves, interval, to_key) if each is not None]
+    if not isinstance(reading, Reading):
+        raise TypeError(f"transpose takes a reading, not {_kind(reading)}; read and open give one")
+    if len(given) != 1:
+        raise TypeError("transpose takes one of semitones, steps, octaves, interval and to_key")
+    if any(not isinstance(count, int) for count in (semitones, steps, octaves) if count is not None):
+        raise TypeError(f"semitones, steps and octaves are whole numbers, not {_kind(given[0])}")
+    sheet = read_sheet(mended(reading.text))
+    return checked_reading(apply_edits(sheet.text, _moves(sheet, semitones, steps, octaves, interval, to_key)))
+
+
+def check(reading: Reading, profile: Profile = USUAL) -> tuple[Finding, ...]:
+    """What is found in a tune by a profile of checks, in order of place.
+
+    >>> [finding.code for finding in check(read("meter: 3/4\\nC4 D4 |"))]
+    ['bar-length']
+    """
+    if not isinstance(reading, Reading):
+        raise TypeError(f"check takes a reading, not {_kind(reading)}; read and open give one")
+    return checked_reading(reading.text, profile).findings
+
+
+def render(tune: Reading | Song, rate: int = 48_000) -> Samples:
+    """A tune as sound: an array of shape (frames, 2), 32-bit floats from -1 to 1, ``rate`` frames a second."""
+    from .sound.render import Renderer
+
+    renderer = Renderer(_song_of(tune, "render"), rate)
+    return renderer.read(renderer.frames)
+
+
+@dataclass(frozen=True, slots=True)
+class NoteRow:
+    """A sounding note in plain values.
+
+    >>> row = notes(read("tempo: 60\\nrest C4=1/2"))[0]
+    >>> row.name, row.number, row.beat, row.length_beats, row.start_seconds
+    ('C4', 60, '2', '1/2', 1.0)
+    """
+
+    voice: str
+    bar: int
+    """The first whole bar is 1, a pickup 0."""
+    beat: str
+    """Inside its bar, counted from 1: an exact fraction, as text."""
+    start_beats: str
+    """From the tune's start, in beats of the opening meter, as text."""
+    length_beats: str
+    """As written, holds joined."""
+    start_seconds: float
+    length_seconds: float
+    name: str
+    number: int
+    """The MIDI number."""
+    hz: float
+    loudness: int
+    """The MIDI velocity."""
+    line: int
+    """Where it is written, counted from 1."""
+    column: int
+
+
+def notes(reading: Reading) -> list[NoteRow]:
+    """Every sounding note, in order of start, then voice, then number."""
+    if not isinstance(reading, Reading):
+        raise TypeError(f"notes takes a reading, not {_kind(reading)}; read and open give one")
+    song = reading.song
+    starts = song.tempo.seconds([note.start for note in song.notes]).tolist()
+    ends = song.tempo.seconds([note.end for note in song.notes]).tolist()
+    return [_row(reading, note, start, end) for note, start, end in zip(song.notes, starts, ends, strict=True)]
+
+
+def scale(key: str | Key, octave: int = 4) -> tuple[Pitch, ...]:
+    """The pitches of a key from its tonic, at or above the C of an octave, to the next tonic.
+
+    >>> [pitch.text for pitch in scale("D dorian")]
+    ['D4', 'E4', 'F4', 'G4', 'A4', 'B4', 'C5', 'D5']
+
+    Raises KeyNameError for a name that is no key.
+    """
+    found = read_key(key) if isinstance(key, str) else key
+    if not isinstance(found, Key):
+        raise TypeError(f"scale takes a key or its name, not {_kind(key)}")
+    return tuple(found.at_step(step, octave) for step in range(1, len(found.names) + 2))
+
+
+def _moves(
+    sheet: Reading, semitones: int | None, steps: int | None, octaves: int | None, interval: str | Interval | None,
+    key: str | Key | None,
+) -> list[TextEdit]:  # fmt: skip
+    if semitones is not None:
+        return by_semitones(sheet, semitones)
+    if steps is not None:
+        return by_steps(sheet, steps)
+    if octaves is not None:
+        return by_octaves(sheet, octaves)
+    if interval is not None:
+        return by_interval(sheet, read_interval(interval) if isinstance(interval, str) else interval)
+    assert key is not None
+    return moved_to_key(sheet, read_key(key) if isinstance(key, str) else key, Towards.NEAREST)
+
+
+def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:
+    song = reading.song
+    place, beat = song.grid.place(note.start), song.meter.beat_ticks
+    line, column = reading.place(note.ink[0][0])
+    return NoteRow(
+        voice=song.voices[note.voice].name,
+        bar=place.bar,
+        beat=str(place.beat),
+        start_beats=str(Fraction(note.start, beat)),
+        length_beats=str(Fraction(note.length, beat)),
+        start_seconds=round(start, 3),
+        length_seconds=round(end - start, 3),
+        name=note.pitch.text,
+        number=note.number,
+        hz=round(song.frequency(note.number), 4),
+        loudness=note.loudness,
+        line=line,
+        column=column,
+    )
+
+
+def _song_of(tune: Reading | Song, what: str) -> Song:
+    if isinstance(tune, Reading):
+        return tune.song
+    if isinstance(tune, Song):
+        return tune
+    raise TypeError(f"{what} takes a reading or a song, not {_kind(tune)}")
+
+
+def _kind(thing: object) -> str:
+    return type(thing).__name__

@@ -1,0 +1,120 @@
+"""The library: what a program is offered, its examples, and the examples of every docstring."""
+
+from __future__ import annotations
+
+import doctest
+import importlib
+import pkgutil
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from hypothesis import given
+
+import chickadee
+from chickadee.formats import smf
+from sheets import sheets
+
+MODULES = [
+    each.name for each in pkgutil.walk_packages(chickadee.__path__, "chickadee.") if "__main__" not in each.name
+]
+READING = chickadee.read("C4 E4=2 {G7}")
+
+
+def test_the_examples_of_the_page_hold(tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    page = Path(__file__).parent.parent / "docs" / "python.md"
+    result = doctest.testfile(str(page), module_relative=False, optionflags=doctest.ELLIPSIS)
+    assert (result.failed, result.attempted >= 25) == (0, True)
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_the_examples_of_docstrings_hold(name):
+    assert doctest.testmod(importlib.import_module(name), optionflags=doctest.ELLIPSIS).failed == 0
+
+
+def test_all_that_is_offered_is_listed_documented_and_loaded_only_when_asked_for():
+    assert {*chickadee.__all__, "__version__"} == set(dir(chickadee))
+    for name in chickadee.__all__:
+        assert getattr(chickadee, name).__doc__
+    code = "import sys, chickadee; dir(chickadee); assert not {'numpy', 'chickadee.sheet'} & set(sys.modules); chickadee.read('C4')"
+    subprocess.run([sys.executable, "-c", code], check=True)
+    with pytest.raises(AttributeError):
+        _ = chickadee.nothing
+
+
+@given(sheets())
+def test_any_tune_written_and_opened_again_is_the_same(tmp_path_factory, text):
+    path = tmp_path_factory.mktemp("written") / "tune.chick"
+    reading = chickadee.read(text)
+    chickadee.write(reading, path)
+    again = chickadee.open(path)
+    assert (again.text, again.song.notes) == (reading.text, reading.song.notes)
+    assert len(chickadee.notes(again)) == len(again.song.notes)
+    assert chickadee.check(again) == again.findings
+
+
+@pytest.mark.parametrize("suffix", [".mid", ".wav", ".flac", ".ogg", ".mp3"])
+def test_a_tune_is_written_by_its_suffix_from_a_reading_or_a_song(tmp_path, suffix):
+    for place, tune in enumerate((READING, READING.song)):
+        path = tmp_path / f"{place}{suffix}"
+        chickadee.write(tune, path)
+        if suffix == ".mid":
+            assert path.read_bytes() == smf.write(READING.song)
+        else:
+            assert abs(soundfile.info(path).duration - READING.song.seconds) < 0.3
+
+
+def test_sound_is_an_array_of_frames():
+    sound = chickadee.render(READING.song, rate=16_000)
+    assert sound.dtype == np.float32 and sound.ndim == 2 and sound.shape[1] == 2
+    assert 0.05 < np.abs(sound).max() < 1 and len(sound) >= 16_000 * READING.song.seconds
+    assert np.array_equal(sound, chickadee.render(READING, 16_000))
+
+
+@pytest.mark.parametrize(
+    ("wrong", "said"),
+    [
+        (lambda: chickadee.read(5), "text of a sheet"),
+        (lambda: chickadee.read(Path("a.chick")), "open takes"),
+        (lambda: chickadee.open(5), "file's name"),
+        (lambda: chickadee.notes("C4"), "read and open"),
+        (lambda: chickadee.check(READING.song), "not Song"),
+        (lambda: chickadee.render("C4"), "not str"),
+        (lambda: chickadee.write("C4", "a.mid"), "not str"),
+        (lambda: chickadee.write(READING.song, "a.chick"), "a song has none"),
+        (lambda: chickadee.transpose("C4", semitones=1), "not str"),
+        (lambda: chickadee.transpose(READING), "one of"),
+        (lambda: chickadee.transpose(READING, semitones=1, octaves=1), "one of"),
+        (lambda: chickadee.transpose(READING, semitones=1.5), "whole numbers"),
+        (lambda: chickadee.scale(5), "not int"),
+    ],
+)
+def test_arguments_of_the_wrong_kind_are_said(wrong, said):
+    with pytest.raises(TypeError) as fault:
+        wrong()
+    assert said in str(fault.value)
+
+
+def test_the_name_of_a_tune_is_not_taken_for_its_text(tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "first.chick").write_text("C4")
+    with pytest.raises(TypeError, match="open reads it"):
+        chickadee.read("first.chick")
+    assert len(chickadee.open("first.chick").song.notes) == 1
+
+
+def test_a_tune_is_moved_in_each_way():
+    text = chickadee.read("key: C major\nC4 E4")
+    moved = {
+        "D4 F#4": chickadee.transpose(text, semitones=2),
+        "D4 F4": chickadee.transpose(text, steps=1),
+        "C3 E3": chickadee.transpose(text, octaves=-1),
+        "E4 G#4": chickadee.transpose(text, interval="up a major third"),
+        "G3 B3": chickadee.transpose(text, to_key="G major"),
+    }
+    for line, reading in moved.items():
+        assert reading.text.split("\n")[-1] == line
