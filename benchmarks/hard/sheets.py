@@ -104,7 +104,7 @@ def fuzz(count: int, seed: int, figures: Figures) -> None:
         start, size = time.perf_counter(), 0
         try:
             reading = try_reading(text)
-            size = len(reading.song.notes) + sum(map(len, reading.events))
+            size = len(reading.song.notes) + sum(map(len, (*reading.events, *reading.unused)))
             if chance.random() < 0.1:
                 try_using(reading, chance)
         except Exception as fault:

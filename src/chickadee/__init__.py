@@ -17,6 +17,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from .faults import InputFault
     from .files import FileFault
     from .library import NoteRow, check, notes, open, read, render, scale, transpose, write
     from .sheet import CannotEdit, Finding, Reading
@@ -24,12 +25,13 @@ if TYPE_CHECKING:
     from .theory import Chord, Interval, Key, Pitch, frequency
 
 __all__ = [
-    "CannotEdit", "Chord", "FileFault", "Finding", "Interval", "Key", "Note", "NoteRow", "Pitch", "Reading", "Song",
-    "check", "frequency", "notes", "open", "read", "render", "scale", "transpose", "write",
+    "CannotEdit", "Chord", "FileFault", "Finding", "InputFault", "Interval", "Key", "Note", "NoteRow", "Pitch",
+    "Reading", "Song", "check", "frequency", "notes", "open", "read", "render", "scale", "transpose", "write",
 ]  # fmt: skip
 __version__ = "0.1.0"
 
 _HOMES = {
+    "faults": ("InputFault",),
     "files": ("FileFault",),
     "library": ("NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose", "write"),
     "sheet": ("CannotEdit", "Finding", "Reading"),

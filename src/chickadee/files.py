@@ -11,6 +11,8 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import BinaryIO
 
+from .faults import InputFault
+
 __all__ = [
     "LARGEST_SHEET", "FileFault", "decode", "fault_of", "is_file", "is_folder", "is_there", "printable", "read_bytes",
     "read_stream", "read_text", "replacing", "storable", "tunes_in", "write_text",
@@ -24,7 +26,7 @@ _HALF_PAIR = re.compile("[\ud800-\udfff]")
 _UNKNOWN = "\ufffd"
 
 
-class FileFault(Exception):  # noqa: N818 - a sentence for the user
+class FileFault(InputFault):
     """A file could not be read or written.
 
     >>> str(FileFault("tune.chick", "there is no such file"))

@@ -62,8 +62,8 @@ def write(
 
     ``.chick`` is the sheet and ``.mid`` a MIDI file. ``.wav``, ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate``
     frames a second and ``bits`` ``16``, ``24`` or ``32f``, in a small ``room`` if wanted, with a ``fade`` of so many
-    seconds at the end. Raises FileFault, and then an old file is whole; TypeError for a song to be written as a sheet,
-    since a song alone has no text.
+    seconds at the end. Raises FileFault, and then an old file is whole, and TypeError for a song that is to be
+    written as a sheet, since it has no text.
     """
     path, song = Path(path), _song_of(tune, "write")
     suffix = path.suffix.lower()

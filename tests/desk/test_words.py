@@ -9,6 +9,7 @@ from chickadee.desk import words
 from chickadee.desk.strip.readout import readout_of
 from chickadee.desk.timeline.cells import Cells
 from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
+from chickadee.sheet import CannotEdit
 
 
 @pytest.mark.parametrize(
@@ -16,6 +17,16 @@ from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
 )
 def test_beats(length, said):
     assert words.beats(Fraction(length)) == said
+
+
+@pytest.mark.parametrize("text", ["1e999999999", "9" * 5000, "1/0", "", "nan", "a", "+", "²"])
+@pytest.mark.parametrize("row", ["Beats", "Seconds", "Frequency", "Number", "Above tonic", "Interval", "Step"])
+def test_numbers_typed_into_a_cell_that_are_none_are_one_sentence(row, text):
+    edit = ROWS[row].edit
+    assert edit is not None
+    with pytest.raises(CannotEdit) as fault:
+        edit(read("C4"), [0], text)
+    assert str(fault.value).endswith(".")
 
 
 def test_clocks_and_counts():

@@ -17,7 +17,7 @@ from chickadee.sheet.bounds import MOST_FINDINGS
 from faulty import KINDS
 
 NAMES = st.sampled_from(
-    ["call", "Call", "CALL", "call-2", "call-3", "Call-2", "Ca&ll", "ca|ll", "C4", "", "up", "ſong"]
+    ["call", "Call", "CALL", "call-2", "call-3", "Call-2", "Ca&ll", "ca|ll", "C4", "", "up", "ſong", "\nphraſe it\n"]
 )
 
 

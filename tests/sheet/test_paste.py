@@ -33,6 +33,13 @@ def test_other_text_is_left_as_it_is(text):
     assert as_sheet(text) is None
 
 
+@pytest.mark.parametrize("number", ["9" * 5000, "1e999999999", "nan", "1/0", "0.0000000000001", "²", "٣"])
+def test_numbers_that_are_none_are_left(number):
+    for text in (f"60, {number}\n62, 1", f"{number}, 1\n440.0, 1", f"[{number}, 60]"):
+        sheet = as_sheet(text)
+        assert sheet is None or number not in sheet
+
+
 @given(st.text("0123456789CDEb#., \n\t[]()-/Hz", max_size=60))
 def test_whatever_is_pasted_is_understood_or_left(text):
     sheet = as_sheet(text)

@@ -3,6 +3,7 @@
 import pytest
 
 from chickadee import read
+from chickadee.faults import InputFault
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.song import bars_excerpt, voice_excerpt
 
@@ -22,7 +23,7 @@ def test_one_voice():
     song = voice_excerpt(read(TEXT).song, "low")
     assert [voice.name for voice in song.voices] == ["Low"]
     assert numbers(song) == [(0, 48, 3), (3, 50, 3), (6, 52, 3), (9, 53, 3)]
-    with pytest.raises(ValueError, match="Top, Low"):
+    with pytest.raises(InputFault, match="Top, Low"):
         voice_excerpt(song.__class__(voices=read(TEXT).song.voices), "Middle")
 
 
@@ -41,5 +42,5 @@ def test_all_bars_are_the_song_itself():
 
 @pytest.mark.parametrize(("first", "last"), [(0, 2), (3, 2), (2, 9)])
 def test_bars_that_are_not_there(first, last):
-    with pytest.raises(ValueError, match="bars 1 to 4"):
+    with pytest.raises(InputFault, match="bars 1 to 4"):
         bars_excerpt(read(TEXT).song, first, last)

@@ -11,6 +11,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from ..faults import InputFault
 from ..files import FileFault, decode, is_file, read_bytes, write_text
 from ..sheet.finding import shown
 from ..sheet.length import Unit, read_length
@@ -106,13 +107,13 @@ class Limit:
     """What it is where a folder says nothing; empty where there is no limit then."""
     example: str
     read: Callable[[str], Any]
-    """Gives the value, or raises ValueError with a sentence."""
+    """Gives the value, or raises InputFault with a sentence."""
 
 
 def _whole(low: int, high: int, what: str) -> Callable[[str], int]:
     def read(text: str) -> int:
         if not re.fullmatch(r"\s*[0-9]{1,9}\s*", text, re.ASCII) or not low <= int(text) <= high:
-            raise ValueError(f"{what} is a whole number from {low} to {high}.")
+            raise InputFault(f"{what} is a whole number from {low} to {high}.")
         return int(text)
 
     return read
@@ -124,7 +125,7 @@ def _seconds(text: str) -> float:
     except ValueError:
         seconds = -1.0
     if not 0 <= seconds <= 10:
-        raise ValueError("This is a number of seconds from 0 to 10, such as 0.1.")
+        raise InputFault("This is a number of seconds from 0 to 10, such as 0.1.")
     return seconds
 
 
@@ -132,7 +133,7 @@ def _lengths(text: str) -> tuple[Fraction, ...]:
     found = [read_length(word) for word in text.replace(",", " ").split()]
     lengths = [length.count for length in found if length and length.unit is Unit.BEAT and length.count > 0]
     if not lengths or len(lengths) != len(found):
-        raise ValueError("Lengths are beats with spaces between, such as 1/2 1 2.")
+        raise InputFault("Lengths are beats with spaces between, such as 1/2 1 2.")
     return tuple(lengths)
 
 
@@ -184,7 +185,7 @@ def _limit(path: Path, name: str, value: object) -> str:
         raise FileFault(path, f"{name} should be a number, or a text in quotes")
     try:
         LIMITS[name].read(str(value))
-    except ValueError as fault:
+    except InputFault as fault:
         said = shown(str(fault), 200).rstrip(".")
         raise FileFault(path, f"{name} cannot be “{shown(str(value))}”: {said}") from None
     return str(value)

@@ -8,10 +8,10 @@ import sys
 from collections.abc import Sequence
 from types import FrameType
 
-from ..files import FileFault, fault_of
+from ..faults import InputFault
+from ..files import fault_of
 from .names import COMMANDS
 from .open import open_desk
-from .refusal import Refused
 
 __all__ = ["main"]
 
@@ -23,7 +23,7 @@ def main(arguments: Sequence[str] | None = None) -> None:
     try:
         status = _run(words)
         sys.stdout.flush()
-    except (FileFault, Refused) as fault:
+    except InputFault as fault:
         status = _refuse(str(fault))
     except KeyboardInterrupt:
         status = 130

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..faults import InputFault
 from ..files import printable
 
 __all__ = ["Refused"]
@@ -10,7 +11,7 @@ __all__ = ["Refused"]
 _LONGEST = 300  # characters of a sentence, which may quote what was typed
 
 
-class Refused(Exception):  # noqa: N818 - a sentence for the user
+class Refused(InputFault):
     """A command could not be carried out; its text is the one sentence that says why."""
 
     def __init__(self, sentence: str) -> None:

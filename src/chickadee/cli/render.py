@@ -8,6 +8,7 @@ from pathlib import Path
 
 import click
 
+from ..faults import InputFault
 from ..files import FileFault, is_folder, is_there
 from ..library import write_midi
 from ..song import Song, voice_excerpt
@@ -71,7 +72,7 @@ def render(
 def _chosen_voice(name: str, song: Song, voice: str | None) -> Song:
     try:
         return voice_excerpt(song, voice) if voice else song
-    except ValueError as fault:
+    except InputFault as fault:
         raise Refused(f"{name}: {fault}.") from None
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 import click
 
 from ..checks import USUAL, checked_reading, profile_for
+from ..faults import InputFault
 from ..files import decode, read_stream, read_text
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
@@ -60,5 +61,5 @@ def chosen_bars(name: str, song: Song, bars: tuple[int, int] | None) -> Song:
     """The song, or some bars of it. Raises Refused where there are no such bars."""
     try:
         return bars_excerpt(song, *bars) if bars else song
-    except ValueError as fault:
+    except InputFault as fault:
         raise Refused(f"{name}: {fault}.") from None

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ..checks import CHECKS, LIMITS, USUAL, Check, Profile
+from ..faults import InputFault
 from .theme import Look
 
 __all__ = ["ChecksDialog"]
@@ -91,7 +92,7 @@ class ChecksDialog(QDialog):
     def _keep(self) -> None:
         try:
             self.profile  # noqa: B018 - a limit that cannot be read is said here
-        except ValueError as fault:
+        except InputFault as fault:
             self.fault.setText(str(fault))
             self.fault.show()
             return

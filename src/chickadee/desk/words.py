@@ -9,6 +9,7 @@ from ..theory import PitchName
 
 __all__ = ["beats", "both_names", "clock", "counted", "counted_beats", "counts", "read_beats"]
 
+_LONGEST_NUMBER = 12  # characters
 _PARTS = {
     Fraction(1, 2): "½",
     Fraction(1, 3): "⅓",
@@ -38,6 +39,8 @@ def beats(length: Fraction) -> str:
 def read_beats(text: str) -> Fraction:
     """The inverse of :func:`beats`, which reads decimals too. Raises ValueError."""
     text = text.strip()
+    if len(text) > _LONGEST_NUMBER or "e" in text.lower():  # 1e9999999 would be worked out
+        raise ValueError(text)
     for part, sign in _PARTS.items():
         if text.endswith(sign):
             return Fraction(text[:-1] or 0) + part

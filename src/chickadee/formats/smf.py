@@ -6,6 +6,7 @@ import struct
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
+from ..faults import InputFault
 from ..song import TICKS_PER_QUARTER, Meter, Song, Voice
 from ..song.sounds import DEFAULT_SOUND, SOUNDS
 from ..theory import Key
@@ -22,7 +23,7 @@ _PAN, _PEDAL = 10, 64
 _TEXT_NAME, _LYRIC, _END_OF_TRACK, _TEMPO, _METER, _KEY = 0x03, 0x05, 0x2F, 0x51, 0x58, 0x59
 
 
-class InexactError(ValueError):
+class InexactError(InputFault):
     """No division of a quarter note up to 32767 holds the song exactly."""
 
 

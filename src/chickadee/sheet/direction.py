@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..caching import remembered
+from ..faults import InputFault
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, read_key
@@ -131,7 +132,7 @@ What = Loudness | Swell | Vary | ChangeTempo | RampTempo | ChangeMeter | ChangeK
 class DirectionKind:
     """One kind of direction.
 
-    ``read`` is given what stands in the brackets after ``name`` and gives the direction, or raises ValueError with
+    ``read`` is given what stands in the brackets after ``name`` and gives the direction, or raises InputFault with
     a sentence that says what it can be.
     """
 
@@ -150,36 +151,36 @@ def read_loudness(text: str) -> int | None:
 
 
 def decimal(text: str) -> Fraction:
-    """A number written plainly, exactly. Raises ValueError."""
+    """A number written plainly, exactly. Raises InputFault."""
     if not re.fullmatch(r"\s*[0-9]{1,9}(\.[0-9]{1,9})?\s*", text):
-        raise ValueError(text)
+        raise InputFault(text)
     return Fraction(text.strip())
 
 
 @remembered(256, 32)
 def read_tempo(value: str) -> TempoMark:
-    """``92`` or ``quarter. = 60``. Raises ValueError with a sentence."""
+    """``92`` or ``quarter. = 60``. Raises InputFault with a sentence."""
     unit: Length | None = None
     count = value
     if "=" in value:
         name, _, count = value.partition("=")
         unit = read_length(name.strip())
         if unit is None or unit.unit is not Unit.QUARTER:
-            raise ValueError(f"“{name.strip()}” is not a note value; quarter and eighth. are two of them.")
+            raise InputFault(f"“{name.strip()}” is not a note value; quarter and eighth. are two of them.")
     try:
         mark = TempoMark(decimal(count), unit)
-    except ValueError:
-        raise ValueError("A tempo is a number of beats a minute, such as 92, or quarter. = 60.") from None
+    except InputFault:
+        raise InputFault("A tempo is a number of beats a minute, such as 92, or quarter. = 60.") from None
     if not 5 <= mark.count <= 1000:
-        raise ValueError("A tempo is from 5 to 1000 beats a minute.")
+        raise InputFault("A tempo is from 5 to 1000 beats a minute.")
     return mark
 
 
 def read_swing(value: str) -> float:
-    """``60%`` as 0.6. Raises ValueError with a sentence."""
+    """``60%`` as 0.6. Raises InputFault with a sentence."""
     found = re.fullmatch(r"([0-9]{1,2}(?:\.[0-9]+)?)\s*%?", value)
     if found is None or not 50 <= float(found[1]) <= 80:
-        raise ValueError("Swing is the part of a quarter its first half takes, from 50% (even) to 80%, such as 60%.")
+        raise InputFault("Swing is the part of a quarter its first half takes, from 50% (even) to 80%, such as 60%.")
     return float(found[1]) / 100
 
 
@@ -191,14 +192,14 @@ def _ramp(value: str) -> What:
     found = re.fullmatch(r"to\s+(.+?)\s+over\s+(\S+)", value)
     over = read_length(found[2]) if found else None
     if found is None or over is None or not over.count:
-        raise ValueError("A change of tempo is written [slow to 60 over 4]: the new tempo and the beats it takes.")
+        raise InputFault("A change of tempo is written [slow to 60 over 4]: the new tempo and the beats it takes.")
     return RampTempo(read_tempo(found[1]), over)
 
 
 def _meter(value: str) -> What:
     meter = read_meter(value)
     if meter is None:
-        raise ValueError("A meter is beats over a note value, such as 3/4 or 6/8.")
+        raise InputFault("A meter is beats over a note value, such as 3/4 or 6/8.")
     return ChangeMeter(meter)
 
 
@@ -206,26 +207,26 @@ def _key(value: str) -> What:
     try:
         return ChangeKey(read_key(value))
     except KeyNameError as fault:
-        raise ValueError(str(fault)) from None
+        raise InputFault(str(fault)) from None
 
 
 def _sound(value: str) -> What:
     name = " ".join(value.lower().split())
     if name not in SOUNDS:
-        raise ValueError(f"“{value}” is not a sound Chickadee has; it has {', '.join(SOUNDS)}.")
+        raise InputFault(f"“{value}” is not a sound Chickadee has; it has {', '.join(SOUNDS)}.")
     return ChangeSound(name)
 
 
 def _vary(value: str) -> What:
     if not (value.isascii() and value.isdigit() and len(value) < 3 and int(value) <= 40):
-        raise ValueError("Vary is a number from 0 to 40, such as [vary 6].")
+        raise InputFault("Vary is a number from 0 to 40, such as [vary 6].")
     return Vary(int(value))
 
 
 def _bare(what: What) -> Callable[[str], What]:
     def read(value: str) -> What:
         if value:
-            raise ValueError(f"Nothing stands after it; “{value}” is too much.")
+            raise InputFault(f"Nothing stands after it; “{value}” is too much.")
         return what
 
     return read
@@ -253,14 +254,14 @@ DIRECTIONS: dict[str, DirectionKind] = {kind.name: kind for kind in _ALL}
 
 @remembered(1024, 80)
 def read_direction(text: str) -> What:
-    """The direction that the text inside the brackets names. Raises ValueError with a sentence."""
+    """The direction that the text inside the brackets names. Raises InputFault with a sentence."""
     words = text.split()
     level = read_loudness(" ".join(words))
     if level is not None:
         return Loudness(level)
     kind = DIRECTIONS.get(words[0].lower()) if words else None
     if kind is None:
-        raise ValueError(
+        raise InputFault(
             f"A direction is a loudness ({' '.join(LOUDNESS)} or 1 to 127) or one of {', '.join(DIRECTIONS)}."
         )
     return kind.read(" ".join(words[1:]))

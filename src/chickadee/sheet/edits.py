@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from fractions import Fraction
 
+from ..faults import InputFault
 from ..song import Note, Song
 from .finding import TextEdit, apply_edits
 from .length import Unit
@@ -205,7 +206,7 @@ def set_property(reading: Reading, name: str, value: str, voice: int | None = No
     """
     try:
         PROPERTIES[name].read(value)
-    except ValueError as fault:
+    except InputFault as fault:
         raise CannotEdit(str(fault)) from None
     block = None if voice is None else reading.sheet.voices[voice]
     properties = reading.sheet.properties if block is None else block.properties

@@ -6,6 +6,7 @@ import re
 from itertools import islice
 
 from ..caching import remembered
+from ..faults import InputFault
 from . import rules
 from .bounds import Allowance, Findings
 from .changes import read_change
@@ -282,6 +283,6 @@ class MusicReader:
             return
         try:
             self.body.append(Direction(start, end, read_direction(text[1:-1])))
-        except ValueError as fault:
+        except InputFault as fault:
             cut = Fix("Take it out", (TextEdit(start, end, ""),))
             self.findings.append(rules.DIRECTION.at(start, end, str(fault), cut))

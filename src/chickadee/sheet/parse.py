@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from dataclasses import replace
 
+from ..faults import InputFault
 from ..song.sounds import SOUNDS
 from . import rules
 from .bounds import Allowance, Findings
@@ -24,8 +25,8 @@ FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
 
 _LINE = re.compile(r"[^\n]+")
-_HEADER = re.compile(r"[^\S\n]*(voice|phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
-_PHRASES = re.compile(r"(?im)^[^\S\n]*phrase\b(?![^\S\n]*:)[^\S\n]*([^\n]*)")
+_HEADER = re.compile(r"[^\S\n]*((?a:voice|phrase))\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
+_PHRASES = re.compile(r"(?im)^[^\S\n]*(?a:phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)")
 _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 
 
@@ -166,7 +167,7 @@ class _Parser:
         except UnknownSound as fault:
             fixes = [_use(near, line) for near in self.lookalikes.of(value.lower(), SOUNDS, 0.3)]
             self.findings.append(rules.SOUND.at(line.value_start, line.value_end, str(fault), *fixes))
-        except ValueError as fault:
+        except InputFault as fault:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
             space = "" if self.text[line.value_start - 1].isspace() else " "
             self.findings.append(rules.VALUE.at(start, end, str(fault), _use(kind.example, line, space)))

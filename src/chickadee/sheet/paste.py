@@ -45,7 +45,7 @@ def as_sheet(text: str) -> str | None:
 
 def _two_columns(rows: list[list[str]]) -> list[str | None] | None:
     """Pitches with their lengths, or None where the second column holds no lengths."""
-    if not all(re.fullmatch(r"[0-9]*\.?[0-9]+|[0-9]+/[1-9][0-9]*", row[1]) for row in rows):
+    if not all(re.fullmatch(r"[0-9]{0,9}\.?[0-9]{1,9}|[0-9]{1,9}/[1-9][0-9]{0,8}", row[1]) for row in rows):
         return None
     signs: list[str | None] = []
     for pitch, written in rows:
@@ -58,7 +58,7 @@ def _two_columns(rows: list[list[str]]) -> list[str | None] | None:
 
 
 def _is_hertz(word: str) -> bool:
-    number = re.fullmatch(r"([0-9]+(?:\.[0-9]+)?)(?:\s*[Hh][Zz])?", word)
+    number = re.fullmatch(r"([0-9]{1,9}(?:\.[0-9]{1,9})?)(?:\s*[Hh][Zz])?", word)
     return number is not None and ("." in word or word.lower().endswith("hz") or float(number[1]) > 127)
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
+from ..faults import InputFault
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, read_key, read_pitch_name
@@ -55,7 +56,7 @@ class Settings:
     keys: tuple[OwnKey, ...] | None = None
 
 
-class UnknownSound(ValueError):  # noqa: N818 - it is a value's fault, told apart from others
+class UnknownSound(InputFault):
     """A sound's name that is not in the list."""
 
 
@@ -73,7 +74,7 @@ class PropertyKind:
     summary: str
     example: str
     read: Callable[[str], object]
-    """Gives the value, or raises ValueError with a sentence that says what the value can be."""
+    """Gives the value, or raises InputFault with a sentence that says what the value can be."""
 
 
 def _text(value: str) -> str:
@@ -83,7 +84,7 @@ def _text(value: str) -> str:
 def _meter(value: str) -> Meter:
     meter = read_meter(value)
     if meter is None:
-        raise ValueError("A meter is beats over a note value, such as 3/4 or 6/8.")
+        raise InputFault("A meter is beats over a note value, such as 3/4 or 6/8.")
     return meter
 
 
@@ -91,33 +92,33 @@ def _key(value: str) -> Key:
     try:
         return read_key(value)
     except KeyNameError as fault:
-        raise ValueError(str(fault)) from None
+        raise InputFault(str(fault)) from None
 
 
 def _tuning(value: str) -> float:
     number = re.sub(r"(?i)^\s*a4?\s*=|hz\s*$", "", value)
     try:
         hertz = float(decimal(number))
-    except ValueError:
+    except InputFault:
         hertz = 0.0
     if not 220 <= hertz <= 880:
-        raise ValueError("A tuning is the frequency of A4 in Hz, from 220 to 880, such as 440.")
+        raise InputFault("A tuning is the frequency of A4 in Hz, from 220 to 880, such as 440.")
     return hertz
 
 
 def _octave(value: str) -> int:
     if not re.fullmatch(r"-1|[0-9]", value):
-        raise ValueError("An octave is a whole number from -1 to 9; middle C begins octave 4.")
+        raise InputFault("An octave is a whole number from -1 to 9; middle C begins octave 4.")
     return int(value)
 
 
 def _gap(value: str) -> float:
     try:
         seconds = float(decimal(value))
-    except ValueError:
+    except InputFault:
         seconds = -1.0
     if not 0 <= seconds <= 1:
-        raise ValueError("A gap is seconds of silence from 0 to 1, such as 0.03.")
+        raise InputFault("A gap is seconds of silence from 0 to 1, such as 0.03.")
     return seconds
 
 
@@ -131,7 +132,7 @@ def _sound(value: str) -> str:
 def _level(value: str) -> int:
     level = read_loudness(value)
     if level is None:
-        raise ValueError(f"A level is one of {' '.join(LOUDNESS)} or a number from 1 to 127.")
+        raise InputFault(f"A level is one of {' '.join(LOUDNESS)} or a number from 1 to 127.")
     return level
 
 
@@ -139,7 +140,7 @@ def _pan(value: str) -> float:
     found = re.fullmatch(r"(?i)(left|right|middle)(?:\s+([0-9]{1,3})\s*%?)?", value)
     amount = int(found[2] or 100) / 100 if found else 2.0
     if found is None or amount > 1:
-        raise ValueError("A pan is left, middle or right, or part of the way, such as left 40%.")
+        raise InputFault("A pan is left, middle or right, or part of the way, such as left 40%.")
     return {"left": -amount, "middle": 0.0, "right": amount}[found[1].lower()]
 
 
@@ -147,21 +148,21 @@ def _range(value: str) -> tuple[int, int]:
     ends = re.split(r"\s+to\s+|\s*[–-]\s*(?=[A-Ga-g0-9])", value)
     numbers = [read_pitch_number(end.strip()) for end in ends]
     if len(numbers) != 2 or None in numbers:
-        raise ValueError("A range is two pitches with their octaves, such as D5 to C7.")
+        raise InputFault("A range is two pitches with their octaves, such as D5 to C7.")
     low, high = sorted(number for number in numbers if number is not None)
     return low, high
 
 
 def _ticks(value: str) -> int:
     if not re.fullmatch(r"[1-9][0-9]{0,2}", value):
-        raise ValueError("Ticks is how many a beat has, from 1 to 999, such as 4.")
+        raise InputFault("Ticks is how many a beat has, from 1 to 999, such as 4.")
     return int(value)
 
 
 def _pickup(value: str) -> Fraction:
     length = read_length(value)
     if length is None or length.unit is not Unit.BEAT:
-        raise ValueError("A pickup is a number of beats before bar 1, such as 1 or 1/2.")
+        raise InputFault("A pickup is a number of beats before bar 1, such as 1 or 1/2.")
     return length.count
 
 
@@ -171,17 +172,17 @@ def _allow(value: str) -> frozenset[int]:
     for word in value.replace(",", " ").split():
         number, named = read_pitch_number(word), read_pitch_name(word)
         if number is None and (named is None or named[1] is not None):
-            raise ValueError("Allowed pitches are letters or pitches, such as C D E G A.")
+            raise InputFault("Allowed pitches are letters or pitches, such as C D E G A.")
         found.add(number if number is not None else named[0].pitch_class - 12 if named else 0)
     if not found:
-        raise ValueError("Allowed pitches are letters or pitches, such as C D E G A.")
+        raise InputFault("Allowed pitches are letters or pitches, such as C D E G A.")
     return frozenset(found)
 
 
 def _stress(value: str) -> tuple[int, ...]:
     levels = [read_loudness(word) for word in value.replace(",", " ").split()]
     if not levels or None in levels:
-        raise ValueError("Stress is a loudness for each beat of the bar, such as 90 60 70.")
+        raise InputFault("Stress is a loudness for each beat of the bar, such as 90 60 70.")
     return tuple(level for level in levels if level is not None)
 
 
@@ -191,7 +192,7 @@ def _keys(value: str) -> tuple[OwnKey, ...]:
         letter, _, written = part.strip().partition(" ")
         numbers = _numbers(written.strip())
         if not re.fullmatch("[A-Za-z]", letter) or not numbers or not all(0 <= number <= 127 for number in numbers):
-            raise ValueError("Own keys are letters with what they play, such as q C4, w E4&G4, e {Am}.")
+            raise InputFault("Own keys are letters with what they play, such as q C4, w E4&G4, e {Am}.")
         found.append(OwnKey(letter.lower(), written.strip(), numbers))
     return tuple(found)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from ..faults import InputFault
 from ..song.drums import DRUM_SOUND
 from ..theory import Key, Pitch, nearest_number
 from .tree import Block, Item, Sheet, uses_in
@@ -15,7 +16,7 @@ __all__ = ["CannotEdit", "Place", "Site", "places_of"]
 _USUAL_OCTAVE = 4
 
 
-class CannotEdit(ValueError):  # noqa: N818 - a sentence for the user
+class CannotEdit(InputFault):
     """An edit that the text cannot take; its text says why in one sentence."""
 
 

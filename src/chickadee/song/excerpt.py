@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..faults import InputFault
 from .grid import BarGrid
 from .song import Note, Song, Voice
 
@@ -11,24 +12,24 @@ __all__ = ["bars_excerpt", "voice_excerpt"]
 
 
 def voice_excerpt(song: Song, name: str) -> Song:
-    """The song with one voice alone. Raises ValueError, with the names there are, when it has no such voice."""
+    """The song with one voice alone. Raises InputFault, with the names there are, when it has no such voice."""
     for index, voice in enumerate(song.voices):
         if voice.name.lower() == name.lower():
             notes = tuple(note._replace(voice=0) for note in song.notes if note.voice == index)
             return replace(song, voices=(voice,), notes=notes)
     names = ", ".join(voice.name for voice in song.voices) or "none"
-    raise ValueError(f"there is no voice called {name}; the voices are: {names}")
+    raise InputFault(f"there is no voice called {name}; the voices are: {names}")
 
 
 def bars_excerpt(song: Song, first: int, last: int) -> Song:
     """Bars ``first`` to ``last``, both included, moved to the song's start.
 
-    Notes struck before them are left out; notes that last beyond them are cut there. Raises ValueError when the
+    Notes struck before them are left out; notes that last beyond them are cut there. Raises InputFault when the
     song has no such bars.
     """
     lowest, highest = song.grid.number_at(0), song.grid.number_at(max(0, song.end - 1))
     if not lowest <= first <= last <= highest:
-        raise ValueError(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
+        raise InputFault(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
     start, end = song.grid.start(first), min(song.grid.end(last), song.end)
     notes = tuple(_moved(note, start, end) for note in song.notes if start <= note.start < end)
     voices = tuple(_cut(voice, start, end) for voice in song.voices)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from ..faults import InputFault
 from .pitch import LETTERS, Pitch, PitchName
 
 __all__ = ["INTERVALS", "Interval", "IntervalNameError", "read_interval"]
@@ -19,7 +20,7 @@ _FROM_PLAIN = {
 }
 
 
-class IntervalNameError(ValueError):
+class IntervalNameError(InputFault):
     """An interval that cannot be read; its text says why in one sentence."""
 
 

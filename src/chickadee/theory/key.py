@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..caching import remembered
+from ..faults import InputFault
 from .interval import Interval
 from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
@@ -17,7 +18,7 @@ __all__ = ["Key", "KeyNameError", "read_key"]
 _PLAIN = (0, 2, 4, 5, 7, 9, 11, 12)  # semitones of the major scale's steps
 
 
-class KeyNameError(ValueError):
+class KeyNameError(InputFault):
     """A key that cannot be read; its text says why in one sentence."""
 
 

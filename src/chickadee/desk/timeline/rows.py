@@ -16,6 +16,7 @@ from .cells import Cell
 
 __all__ = ["ROWS", "USUAL_ROWS", "Row"]
 
+_MOST_SECONDS = 3600.0  # that a note can be given
 _INTERVALS = ("same", "m2", "M2", "m3", "M3", "P4", "TT", "P5", "m6", "M6", "m7", "M7", "P8")
 """By semitones, as theory books shorten them: minor second, major second … tritone … perfect octave."""
 
@@ -86,15 +87,20 @@ def _set_names(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]
     return found
 
 
+def _whole(text: str, most: int) -> int | None:
+    """A whole number from 0 to the most there can be, written in digits; None for any other text."""
+    return int(text) if re.fullmatch("[0-9]{1,3}", text) and int(text) <= most else None
+
+
 def _set_numbers(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
-    if typed[:1] in "+-" and typed[1:].isdigit():
-        return edits.move_pitch(reading, notes, int(typed))
-    numbers = typed.split()
-    if not all(number.isdigit() and int(number) <= 127 for number in numbers) or len(numbers) != len(notes):
+    if typed[:1] in ("+", "-") and (by := _whole(typed[1:], 127)) is not None:
+        return edits.move_pitch(reading, notes, by if typed[0] == "+" else -by)
+    numbers = [number for word in typed.split() if (number := _whole(word, 127)) is not None]
+    if len(numbers) != len(notes) or len(numbers) != len(typed.split()):
         raise CannotEdit("Please give a MIDI number from 0 to 127 for each note here, or +2 or -2 to move them.")
     found = []
     for note, number in zip(notes, numbers, strict=True):
-        semitones = int(number) - reading.song.notes[note].number
+        semitones = number - reading.song.notes[note].number
         found += edits.move_pitch(reading, [note], semitones) if semitones else []
     return found
 
@@ -129,10 +135,10 @@ def _set_above_tonic(reading: Reading, notes: list[int], typed: str) -> list[Tex
     """Semitones above the tonic, nearest to where each note is."""
     found = []
     for note, word in _one_each(notes, typed, "number of semitones"):
-        if not word.isdigit() or int(word) > 11:
+        if (semitones := _whole(word, 11)) is None:
             raise CannotEdit(f"“{word}” is not a number of semitones above the tonic; they go from 0 to 11.")
         old = reading.song.notes[note]
-        away = (reading.song.key_at(old.start).tonic.pitch_class + int(word) - old.number + 6) % 12 - 6
+        away = (reading.song.key_at(old.start).tonic.pitch_class + semitones - old.number + 6) % 12 - 6
         found += edits.move_pitch(reading, [note], away) if away else []
     return found
 
@@ -154,10 +160,12 @@ def _set_seconds(reading: Reading, notes: list[int], typed: str) -> list[TextEdi
     """The length whose seconds come nearest, in common parts of a beat."""
     try:
         seconds = float(typed.replace(",", "."))
+        if not 0 < seconds <= _MOST_SECONDS:
+            raise ValueError(typed)
     except ValueError:
-        raise CannotEdit(f"“{typed}” is not a number of seconds; they are like 0.5.") from None
+        raise CannotEdit(f"“{typed}” is not a number of seconds; they are like 0.5, up to an hour.") from None
     song, note = reading.song, reading.song.notes[notes[0]]
-    ticks = song.tempo.tick(float(song.tempo.seconds(note.start)) + max(0.0, seconds)) - note.start
+    ticks = song.tempo.tick(float(song.tempo.seconds(note.start)) + seconds) - note.start
     return edits.set_length(
         reading, notes[:1], nearest_part(Fraction(ticks) / song.grid.meter_at(note.start).beat_ticks)
     )
@@ -167,7 +175,13 @@ def _set_interval(reading: Reading, notes: list[int], typed: str) -> list[TextEd
     """``↑M3``, ``+4`` or ``-P5``: the highest note so far from the highest struck before it in its voice."""
     found = re.fullmatch(r"([+↑↓-]?)\s*(\S+)", typed.strip())
     name = found[2] if found else ""
-    size = int(name) if name.isdigit() else _INTERVALS.index(name) if name in _INTERVALS else None
+    size = (
+        number
+        if (number := _whole(name, 127)) is not None
+        else _INTERVALS.index(name)
+        if name in _INTERVALS
+        else None
+    )
     if found is None or size is None:
         raise CannotEdit(f"“{typed}” is not an interval; they are like ↑M3, -P5 or +4 semitones.")
     note = reading.song.notes[notes[-1]]
