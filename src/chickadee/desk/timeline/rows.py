@@ -175,13 +175,9 @@ def _set_interval(reading: Reading, notes: list[int], typed: str) -> list[TextEd
     """``↑M3``, ``+4`` or ``-P5``: the highest note so far from the highest struck before it in its voice."""
     found = re.fullmatch(r"([+↑↓-]?)\s*(\S+)", typed.strip())
     name = found[2] if found else ""
-    size = (
-        number
-        if (number := _whole(name, 127)) is not None
-        else _INTERVALS.index(name)
-        if name in _INTERVALS
-        else None
-    )
+    size = _whole(name, 127)
+    if size is None and name in _INTERVALS:
+        size = _INTERVALS.index(name)
     if found is None or size is None:
         raise CannotEdit(f"“{typed}” is not an interval; they are like ↑M3, -P5 or +4 semitones.")
     note = reading.song.notes[notes[-1]]
