@@ -75,24 +75,36 @@ def try_reading(text: str) -> Reading:
     return checked
 
 
-def try_using(reading: Reading, chance: random.Random) -> None:
-    """Do with a reading what a user might: apply fixes, move it, tidy it, write it as a MIDI file."""
+def try_using(reading: Reading, chance: random.Random, figures: Figures, most: float) -> None:
+    """Do with a reading what a user might: apply fixes, move it, tidy it, write it as a MIDI file. Each may take
+    ``most`` seconds."""
     text = reading.text
-    for finding in chance.sample(reading.findings, min(4, len(reading.findings))):
-        for fix in finding.fixes:
-            read(apply_edits(text, fix.edits))
-    moves: tuple[Callable[[], object], ...] = (
+    uses: list[Callable[[], object]] = [
+        lambda edits=fix.edits: read(apply_edits(text, edits))  # type: ignore[misc]
+        for finding in chance.sample(reading.findings, min(4, len(reading.findings)))
+        for fix in finding.fixes
+    ]
+    uses += [
         lambda: by_semitones(reading, chance.randint(-13, 13)),
         lambda: by_steps(reading, chance.randint(-5, 5)),
         lambda: by_octaves(reading, chance.randint(-2, 2)),
         lambda: smf.write(reading.song),
-    )
-    for move in moves:
+        lambda: try_tidying(text),
+    ]
+    for use in uses:
+        start = time.perf_counter()
         try:
-            move()
+            use()
         except (CannotEdit, smf.InexactError):
             continue
-    assert tidy(tidy(text)) == tidy(text)
+        finally:
+            figures.took("uses of them", time.perf_counter() - start, most, text)
+
+
+def try_tidying(text: str) -> None:
+    """Tidy a sheet; one that is tidy stays as it is."""
+    tidied = tidy(text)
+    assert tidy(tidied) == tidied
 
 
 def fuzz(count: int, seed: int, figures: Figures) -> None:
@@ -101,12 +113,13 @@ def fuzz(count: int, seed: int, figures: Figures) -> None:
     texts = [path.read_text("utf-8") for path in sorted(SONGS.glob("*.chick"))]
     for _ in range(count):
         text = soup(chance) if chance.random() < 0.85 else mutated(chance, texts)
-        start, size = time.perf_counter(), 0
+        start, used = time.perf_counter(), chance.random() < 0.1
         try:
             reading = try_reading(text)
-            size = len(reading.song.notes) + sum(map(len, (*reading.events, *reading.unused)))
-            if chance.random() < 0.1:
-                try_using(reading, chance)
+            took, size = time.perf_counter() - start, len(reading.song.notes)
+            most = _SLOW + _PER_SIGN * (size + sum(map(len, (*reading.events, *reading.unused))))
+            figures.took("sheets", took, most, text)
+            if used:
+                try_using(reading, chance, figures, most)
         except Exception as fault:
             figures.fault(fault, text)
-        figures.took("sheets", time.perf_counter() - start, _SLOW + size * _PER_SIGN, text)
