@@ -30,7 +30,10 @@ SIGNS = (
     "kick", "snare=1/2", "hat", "\nnonsense: 3\n", "\ntempo: quarter. = 60\n", "\ntuning: 442\n", "\nphrase\n", "\nvoice\n", "bar", "=bar", "=4bars",
 )  # fmt: skip
 _ODD = ("\0", "\ud800", "😀", "\u00a0", "\u2028", "\r", "é", "٣", "²", "İ", "\x1b", "\u202e", "ſ", "Ａ")
-_SLOW, _PER_SIGN = 2.0, 1e-5  # seconds a sheet may take, and for each sign and note that it is laid out to
+_SLOW, _PER_SIGN = (
+    2.0,
+    1e-5,
+)  # seconds of the processor that a sheet may take, and for each sign and note that it is laid out to
 
 
 def soup(chance: random.Random) -> str:
@@ -92,13 +95,13 @@ def try_using(reading: Reading, chance: random.Random, figures: Figures, most: f
         lambda: try_tidying(text),
     ]
     for use in uses:
-        start = time.perf_counter()
+        start = time.process_time()
         try:
             use()
         except (CannotEdit, smf.InexactError):
             continue
         finally:
-            figures.took("uses of them", time.perf_counter() - start, most, text)
+            figures.took("uses of them", time.process_time() - start, most, text)
 
 
 def try_tidying(text: str) -> None:
@@ -113,10 +116,10 @@ def fuzz(count: int, seed: int, figures: Figures) -> None:
     texts = [path.read_text("utf-8") for path in sorted(SONGS.glob("*.chick"))]
     for _ in range(count):
         text = soup(chance) if chance.random() < 0.85 else mutated(chance, texts)
-        start, used = time.perf_counter(), chance.random() < 0.1
+        start, used = time.process_time(), chance.random() < 0.1
         try:
             reading = try_reading(text)
-            took, size = time.perf_counter() - start, len(reading.song.notes)
+            took, size = time.process_time() - start, len(reading.song.notes)
             most = _SLOW + _PER_SIGN * (size + sum(map(len, (*reading.events, *reading.unused))))
             figures.took("sheets", took, most, text)
             if used:
