@@ -8,15 +8,18 @@ import sys
 import time
 import traceback
 from pathlib import Path
-from types import TracebackType
+from typing import TYPE_CHECKING
 
 from .figures import Figures
+
+if TYPE_CHECKING:
+    from chickadee.desk.desk import Desk
 
 _SLOW = 2.0
 _MEGABYTE = 1 << 20
 _WARM_UP = 1 / 3  # of the time, in which caches fill
 _MOST_GROWN = 20  # megabytes from then on
-_TUNE_SECONDS = 40.0
+_TUNE_SECONDS, _LOOK_SECONDS = 40.0, 5.0
 _ACTIONS = (
     "Up a step", "Down a step", "Up a semitone", "Up an octave", "Longer", "Shorter", "Later", "Earlier", "Louder", "Softer",
     "Split", "Join", "Take out", "Take out and close up", "Choose the bar", "Choose the voice", "Choose this pitch everywhere",
@@ -35,49 +38,28 @@ def _memory() -> float:
     return pages * os.sysconf("SC_PAGE_SIZE") / _MEGABYTE
 
 
-def soak(minutes: float, seed: int, figures: Figures) -> None:
-    """Do things for so many minutes."""
-    from PyQt6.QtCore import QEvent, QPoint, Qt, QtMsgType, qInstallMessageHandler
-    from PyQt6.QtTest import QTest
-    from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMessageBox
+class _Hands:
+    """Somebody who does one thing after the other, at random."""
 
-    import chickadee
-    from chickadee.desk.app import application, destroy, furnish, shown_window
-    from chickadee.desk.reshaping.ways import WAYS
+    def __init__(self, desk: Desk, seed: int) -> None:
+        self._desk, self._chance = desk, random.Random(seed)
 
-    app, window = application(), shown_window()
-    desk = furnish(window)
-    chance = random.Random(seed)
-    warnings: list[str] = []
+    def act(self) -> str:
+        """Do one thing, and say what."""
+        from PyQt6.QtCore import Qt
+        from PyQt6.QtTest import QTest
 
-    def failed(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
-        figures.fault(fault, desk.document.text)
-
-    def warned(kind: QtMsgType, context: object, message: str | None) -> None:
-        if "propagateSizeHints" not in (message or ""):
-            places = [f"{Path(frame.filename).name}:{frame.lineno}" for frame in traceback.extract_stack()[-6:-1]]
-            warnings.append(f"{message} ({' '.join(places)})")
-
-    sys.excepthook = failed
-    qInstallMessageHandler(warned)
-    for dialog in (QDialog, QMessageBox):
-        dialog.exec = lambda self: int(QMessageBox.StandardButton.Discard.value)  # type: ignore[method-assign]
-    QFileDialog.getSaveFileName = lambda *_, **__: ("", "")  # type: ignore[method-assign]
-    QInputDialog.getText = lambda *_, **__: ("", False)  # type: ignore[method-assign]
-    songs = sorted((Path(chickadee.__file__).parent / "songs").glob("*.chick"))
-
-    def act() -> str:
-        kind = chance.random()
+        desk, chance, kind = self._desk, self._chance, self._chance.random()
         if kind < 0.6:
             action = chance.choice(_ACTIONS)
             desk.actions_by_text[action].trigger()
             return action
         if kind < 0.75:
-            return _click()
+            return self._click()
         if kind < 0.83:
-            return _transpose()
+            return self._transpose()
         if kind < 0.86:
-            window.resize(*chance.choice(_SIZES))
+            desk.window().resize(*chance.choice(_SIZES))
             return "another size"
         desk.editor.setFocus()
         typed = "".join(chance.choice(_LETTERS) for _ in range(chance.randrange(1, 6)))
@@ -85,46 +67,88 @@ def soak(minutes: float, seed: int, figures: Figures) -> None:
         QTest.keyClick(desk.editor, Qt.Key.Key_Escape)
         return f"typing {typed}"
 
-    def _click() -> str:
-        roll = desk.timeline.shown_geometry.roll
+    def open_a_tune(self, tunes: list[Path]) -> None:
+        """Go on with another tune, some of its notes chosen. Its undo is its own."""
+        self._desk.document.begin(self._chance.choice(tunes).read_text("utf-8"))
+        self._desk.choosing.choose_notes(list(range(min(3, len(self._desk.document.reading.song.notes)))))
+
+    def _click(self) -> str:
+        from PyQt6.QtCore import QPoint, Qt
+        from PyQt6.QtTest import QTest
+
+        roll, chance = self._desk.timeline.shown_geometry.roll, self._chance
         if not roll.isEmpty():
             x, y = chance.randrange(roll.left(), roll.right() + 1), chance.randrange(roll.top(), roll.bottom() + 1)
             click = QTest.mouseDClick if chance.random() < 0.4 else QTest.mouseClick
-            click(desk.timeline.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(x, y))
+            click(self._desk.timeline.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(x, y))
         return "a click"
 
-    def _transpose() -> str:
-        desk.working.turn_to("Transpose")
-        desk.transpose.way.setCurrentIndex(chance.randrange(len(WAYS)))
-        desk.transpose.what.setCurrentIndex(chance.randrange(desk.transpose.what.count()))
-        desk.transpose.work_out()
-        desk.transpose.apply.click()
-        return desk.transpose.way.currentText()
+    def _transpose(self) -> str:
+        panel, chance = self._desk.transpose, self._chance
+        self._desk.working.turn_to("Transpose")
+        panel.way.setCurrentIndex(chance.randrange(panel.way.count()))
+        panel.what.setCurrentIndex(chance.randrange(panel.what.count()))
+        panel.work_out()
+        panel.apply.click()
+        return panel.way.currentText()
 
-    start = time.monotonic()
-    end, opened, looked, memory = start + 60 * minutes, -1e9, 0.0, list[tuple[float, float]]()
-    while (now := time.monotonic()) < end:
-        if now - opened > _TUNE_SECONDS:  # as somebody who works through a shelf: each tune has an undo of its own
-            desk.document.begin(chance.choice(songs).read_text("utf-8"))
-            desk.choosing.choose_notes(list(range(min(3, len(desk.document.reading.song.notes)))))
-            opened = now
-        what = act()
-        QApplication.processEvents()
-        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # an event loop would do that by itself
-        figures.took("actions", time.monotonic() - now, _SLOW, f"{what}\n\n{desk.document.text}")
-        if now - looked > 5:
-            looked = now
-            memory.append((now - start, _memory()))
-    settled = [held for at, held in memory if at > 60 * minutes * _WARM_UP] or [0.0]
+
+def _answer_every_dialog() -> None:
+    """Dialogs would wait for somebody."""
+    from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMessageBox
+
+    for dialog in (QDialog, QMessageBox):
+        dialog.exec = lambda self: int(QMessageBox.StandardButton.Discard.value)  # type: ignore[method-assign]
+    QFileDialog.getSaveFileName = lambda *_, **__: ("", "")  # type: ignore[method-assign]
+    QInputDialog.getText = lambda *_, **__: ("", False)  # type: ignore[method-assign]
+
+
+def _judge(memory: list[tuple[float, float]], figures: Figures) -> None:
+    """Say how memory went: (second, megabytes), once caches are full."""
+    settled = [held for at, held in memory if at >= memory[-1][0] * _WARM_UP]
     third = max(1, len(settled) // 3)
     grown = sum(settled[-third:]) / third - sum(settled[:third]) / third
     figures.notes.append(f"  memory {settled[0]:.0f} MB a third of the way, {settled[-1]:.0f} MB at the end, "
                          f"{grown:+.1f} MB from the first third of that to the last")  # fmt: skip
     if grown > _MOST_GROWN:
         figures.fault(f"memory grew by {grown:.0f} MB")
-    figures.notes.append(f"  {len(warnings)} warnings of Qt's")
-    for warning in dict.fromkeys(warnings):
-        figures.fault(f"Qt warns: {warning}")
+
+
+def soak(minutes: float, seed: int, figures: Figures) -> None:
+    """Do things for so many minutes."""
+    from PyQt6.QtCore import QEvent, QtMsgType, qInstallMessageHandler
+    from PyQt6.QtWidgets import QApplication
+
+    import chickadee
+    from chickadee.desk.app import application, destroy, furnish, shown_window
+
+    app, window = application(), shown_window()
+    desk = furnish(window)
+    hands = _Hands(desk, seed)
+    tunes = sorted((Path(chickadee.__file__).parent / "songs").glob("*.chick"))
+
+    def warned(kind: QtMsgType, context: object, message: str | None) -> None:
+        if "propagateSizeHints" not in (message or ""):
+            places = [f"{Path(frame.filename).name}:{frame.lineno}" for frame in traceback.extract_stack()[-6:-1]]
+            figures.fault(f"Qt warns: {message} ({' '.join(places)})", desk.document.text)
+
+    sys.excepthook = lambda kind, fault, trace: figures.fault(fault, desk.document.text)
+    qInstallMessageHandler(warned)
+    _answer_every_dialog()
+    start = time.monotonic()
+    opened, looked, memory = -1e9, 0.0, list[tuple[float, float]]()
+    while (now := time.monotonic()) < start + 60 * minutes:
+        if now - opened > _TUNE_SECONDS:
+            hands.open_a_tune(tunes)
+            opened = now
+        what = hands.act()
+        QApplication.processEvents()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # an event loop would do that by itself
+        figures.took("actions", time.monotonic() - now, _SLOW, f"{what}\n\n{desk.document.text}")
+        if now - looked > _LOOK_SECONDS:
+            looked = now
+            memory.append((now - start, _memory()))
+    _judge(memory, figures)
     qInstallMessageHandler(None)
     desk.player.close()
     desk.keeping.close()
