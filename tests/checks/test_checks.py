@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from importlib.resources import files
 
 import pytest
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.checks import CHECKS, LIMITS, USUAL, Profile, checked_reading, profile_for, read_profile, write_profile
-from chickadee.files import FileFault
+from chickadee.files import FileFault, storable
 from chickadee.sheet import RULES, apply_edits
 
 
@@ -202,3 +203,37 @@ def test_every_check_takes_any_sheet(text):
         assert 0 <= finding.start <= finding.end <= len(text)
         for fix in finding.fixes:
             apply_edits(text, fix.edits)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "limits = " + "[" * 3000 + "]" * 3000,
+        "[limits]\n" + "a." * 5000 + "b = 1",
+        "[rules]\nleap = " + "9" * 5000,
+        "[limits]\nlargest-leap = 1979-05-27",
+        "[limits]\nlargest-leap = '²'",
+        "[limits]\nlengths = {a = {b = {}}}",
+        "[rules]\nleap = 'yes'",
+        "x" * 70_000,
+        "\ufeff[rules",
+    ],
+)
+def test_a_list_of_checks_that_is_none_is_one_short_sentence(tmp_path, text):
+    (tmp_path / "checks.toml").write_text(text, "utf-8")
+    with pytest.raises(FileFault) as fault:
+        profile_for(tmp_path / "tune.chick")
+    assert len(str(fault.value)) < 600 and str(fault.value).isprintable()
+
+
+@given(st.dictionaries(st.text(max_size=8), st.booleans(), max_size=4), st.sampled_from(["1/2 1", "1 \t2", "2"]))
+def test_a_list_of_checks_of_any_names_is_written_so_that_it_can_be_read(tmp_path_factory, switched, lengths):
+    path = tmp_path_factory.mktemp("checks") / "checks.toml"
+    profile = Profile({storable(code): on for code, on in switched.items()}, {"lengths": lengths})
+    write_profile(path, profile)
+    assert read_profile(path) == profile
+
+
+def test_a_pipe_or_a_folder_in_place_of_a_list_of_checks_is_none(tmp_path):
+    os.mkfifo(tmp_path / "checks.toml")
+    assert profile_for(tmp_path / "tune.chick") == Profile()
