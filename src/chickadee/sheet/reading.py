@@ -200,8 +200,8 @@ def read(text: str) -> Reading:
     with collector_resting():
         sheet, findings = _parsed(text)
         expansion = expand(sheet)
-    reading = Reading(text, sheet, expansion.song, expansion.events, expansion.unused, ())
-    return reading.with_findings([*findings, *expansion.findings])
+        reading = Reading(text, sheet, expansion.song, expansion.events, expansion.unused, ())
+        return reading.with_findings([*findings, *expansion.findings])
 
 
 def not_read(text: str) -> Reading:
