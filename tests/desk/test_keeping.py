@@ -199,8 +199,9 @@ def test_a_journal_that_cannot_be_read_is_set_aside_kept_and_said(desk, behind, 
     else:
         file.write_text(BROKEN[kind])
     behind(("C4 D4", None))
-    assert "a new tune" in desk.notice.text
+    assert "cannot be read" in desk.notice.text and "1-a.json.unreadable" in desk.notice.text
     desk.notice.put_away()
+    assert "a new tune" in desk.notice.text
     desk.notice.clear(offers=True)
     assert set_aside(behind.folder) == []
     [kept] = behind.folder.glob("1-a*")

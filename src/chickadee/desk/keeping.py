@@ -51,13 +51,15 @@ class Keeping(QObject):
 
     def offer_left_behind(self) -> None:
         """Offer what desks that are gone did not get to save, the newest first; each waits until it is answered."""
-        for file in set_aside():
-            self._notice.say(f"A safety copy of unsaved work cannot be read. It is kept as {file}.")
+        unreadable = set_aside()
         for file, what in reversed(left_behind()):
             if self._is_saved(what):
                 forget(file)
             else:
                 self._offer(file, what)
+        if unreadable:  # said last, since it would not wait behind an offer
+            names = " and ".join(map(str, unreadable))
+            self._notice.say(f"A safety copy of unsaved work cannot be read. It is kept as {names}.")
 
     def _offer(self, file: Path, what: LeftBehind) -> None:
         self._notice.say(

@@ -73,8 +73,7 @@ class _Expander:
         unused = self._unused()
         song = self._song(walks)
         if song.seconds > _MOST_SECONDS:
-            longest = self.sheet.voices[max(range(len(walks)), key=lambda index: walks[index].tick)]
-            raise TooMany(longest.start, longest.end)
+            raise self._too_long(walks)
         self._check_agreement(walks)
         for walk in (*walks, *unused):
             self.findings.extend(walk.findings)
@@ -140,8 +139,11 @@ class _Expander:
         seconds = float(self.frame().tempo.seconds(end))
         self.song_wide = before
         if seconds > _MOST_SECONDS:
-            longest = self.sheet.voices[max(range(len(walks)), key=lambda index: walks[index].tick)]
-            raise TooMany(longest.start, longest.end)
+            raise self._too_long(walks)
+
+    def _too_long(self, walks: list[VoiceWalk]) -> TooMany:
+        longest = self.sheet.voices[max(range(len(walks)), key=lambda index: walks[index].tick)]
+        return TooMany(longest.start, longest.end)
 
     def _walk(self, index: int, block: Block, flat: list[Placed], goal: int | None) -> VoiceWalk:
         tuning = self.settings.tuning or STANDARD_A4
