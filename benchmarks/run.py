@@ -22,7 +22,7 @@ import chickadee
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
-from faulty import KINDS, cost
+from faulty import KINDS, growth
 
 RATE = 48_000
 
@@ -72,7 +72,7 @@ def reading() -> None:
 
 def proportion() -> None:
     """Ten times as many notes, each kind of fault: at most twelve times as long."""
-    ratios = {kind: cost(kind, 10_000) / cost(kind, 1_000) for kind in KINDS}
+    ratios = {kind: growth(kind) for kind in KINDS}
     worst = max(ratios, key=lambda kind: ratios[kind])
     print(f"ten times the faults ({len(ratios)} kinds)        {statistics.median(ratios.values()):8.1f} x   "
           f"{ratios[worst]:5.1f} x at worst, {worst} (at most 12)")  # fmt: skip
