@@ -176,7 +176,7 @@ def playback() -> None:
     timer.timeout.connect(lambda: disturb(desk, next(turns)))
     sink.record()
     with StallWatch() as watch:
-        desk.listening.play_all()
+        desk.playback.play_all()
         timer.start(500)
         while desk.player.playing:
             QTest.qWait(100)
@@ -223,7 +223,7 @@ while not window.seen:
 _UP = """
 import chickadee.cli.main
 from chickadee.desk.app import application, furnish, shown_window
-from chickadee.desk.demo import demo_folder
+from chickadee.demo import demo_folder
 running, tune = application(), demo_folder() / "gull-point.chick"
 window = shown_window(tune)
 """

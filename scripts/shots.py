@@ -13,9 +13,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
+from chickadee.demo import demo_folder
 from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.checks_dialog import ChecksDialog
-from chickadee.desk.demo import demo_folder
 from chickadee.desk.desk import Desk
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -46,7 +46,7 @@ def long_tune() -> str:
 
 
 def choose(index: int) -> Callable[[Desk], None]:
-    return lambda desk: desk.choosing.choose_note(index)
+    return lambda desk: desk.selection.choose_note(index)
 
 
 def put(text: str) -> Callable[[Desk], None]:
@@ -63,16 +63,16 @@ def put(text: str) -> Callable[[Desk], None]:
 def switch(*actions: str) -> Callable[[Desk], None]:
     def turn_on(desk: Desk) -> None:
         for action in actions:
-            desk.actions_by_text[action].trigger()
+            desk.actions_by_id[action].trigger()
         melody = [index for index, note in enumerate(desk.document.reading.song.notes) if note.voice == 0]
-        desk.choosing.choose_note(melody[6])
+        desk.selection.choose_note(melody[6])
 
     return turn_on
 
 
 def play(desk: Desk) -> None:
     desk.strip.show_playing(True)
-    desk.spotlight.show_moment(float(desk.document.reading.song.notes[9].start + 5_000_000))
+    desk.highlight.show_moment(float(desk.document.reading.song.notes[9].start + 5_000_000))
 
 
 def complete(desk: Desk) -> None:
@@ -84,41 +84,40 @@ def complete(desk: Desk) -> None:
 
 
 def wave(desk: Desk) -> None:
-    desk.working.turn_to("Wave")
-    desk.choosing.choose_note(6)
+    desk.working.turn_to("wave")
+    desk.selection.choose_note(6)
 
 
 def voices(desk: Desk) -> None:
-    desk.working.turn_to("Voices")
-    desk.voices.rows[1].mute.setChecked(True)
-    desk.choosing.choose_note(4)
+    desk.working.turn_to("voices")
+    desk.panel("voices").rows[1].marks[Mark.MUTE].setChecked(True)
+    desk.selection.choose_note(4)
 
 
 def rows(desk: Desk) -> None:
     for title in ("Step", "Interval", "Frequency"):
-        desk.actions_by_text[f"Row: {title}"].trigger()
-    desk.actions_by_text["Keyboard"].trigger()
-    desk.toggle_keyboard()
-    desk.choosing.choose_note(4)
+        desk.actions_by_id[f"row.{title.lower().replace(' ', '-')}"].trigger()
+    desk.actions_by_id["keyboard.show"].trigger()
+    desk.selection.choose_note(4)
     desk.timeline.edit_cell("Name")
 
 
 def keyboard(desk: Desk) -> None:
-    desk.choosing.choose_note(4)
+    desk.selection.choose_note(4)
     desk.keyboard.play_on_keys(True)
     desk.keyboard.use_for("Write")
     desk.keyboard.keys.show_held({67, 71})
 
 
 def transpose(desk: Desk) -> None:
-    desk.choosing.bring_forward(0)
-    desk.working.turn_to("Transpose")
-    desk.transpose.set_values("by an interval", "up", "major sixth")
+    desk.selection.bring_forward(0)
+    desk.working.turn_to("transpose")
+    desk.panel("transpose").set_values("by an interval", "up", "major sixth")
 
 
 def facts(desk: Desk) -> None:
-    desk.choosing.choose_note(4)
-    desk.working.turn_to("Facts")
+    desk.selection.choose_note(4)
+    desk.working.turn_to("facts")
 
 
 def checks(desk: Desk) -> QWidget:
@@ -147,8 +146,8 @@ def five_voices() -> str:
 
 def five(desk: Desk) -> None:
     put(five_voices())(desk)
-    desk.choosing.bring_forward(1)
-    desk.actions_by_text["Show the whole tune"].trigger()
+    desk.selection.bring_forward(1)
+    desk.actions_by_id["view.all"].trigger()
 
 
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
@@ -161,9 +160,9 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "keyboard": ("reed-island", keyboard),
     "long": ("gull-point", put(long_tune())),
     "empty": ("gull-point", put("")),
-    "evening": ("night-boat", switch("Evening theme")),
+    "evening": ("night-boat", switch("look.evening")),
     "completion": ("gull-point", complete),
-    "projector": ("orrin-quay", switch("Projector")),
+    "projector": ("orrin-quay", switch("look.projector")),
     "transpose": ("gull-point", transpose),
     "facts": ("night-boat", facts),
     "checks": ("gull-point", checks),
@@ -187,7 +186,7 @@ def main(names: list[str]) -> None:
             window = shown_window()
             window.resize(*SIZES.get(name, (1280, 800)))
             desk = furnish(window, shelf)
-            desk.open_path(shelf / f"{tune}.chick")
+            desk.files.open_path(shelf / f"{tune}.chick")
             desk.shelf.read_all()
             shown = prepare(desk) or window
             app.processEvents()
@@ -195,7 +194,7 @@ def main(names: list[str]) -> None:
             shown.grab().save(str(GOAL / f"{name}.png"))
             desk.keyboard.play_on_keys(False)
             desk.player.close()
-            desk.keeping.close()
+            desk.recovery.close()
             destroy(window)
 
 

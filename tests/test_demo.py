@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from chickadee import read
-from chickadee.desk.demo import demo_folder
+from chickadee.demo import demo_folder
 from chickadee.sheet.tidy import tidy
 from chickadee.song.sounds import SOUNDS
 

@@ -21,12 +21,12 @@ _WARM_UP = 1 / 3  # of the time, in which caches fill
 _MOST_GROWN = 20  # megabytes from then on
 _TUNE_SECONDS, _LOOK_SECONDS = 40.0, 5.0
 _ACTIONS = (
-    "Up a step", "Down a step", "Up a semitone", "Up an octave", "Longer", "Shorter", "Later", "Earlier", "Louder", "Softer",
-    "Split", "Join", "Take out", "Take out and close up", "Choose the bar", "Choose the voice", "Choose this pitch everywhere",
-    "Choose the same ink", "Next note", "Last note", "Next finding", "Comment or not", "Lines up", "Lines down", "Tidy",
-    "Wider", "Narrower", "Higher lanes", "Lower lanes", "Usual size", "Show the whole tune", "Show what is chosen", "Findings",
-    "Voices", "Facts", "Wave", "Transpose", "Evening theme", "Keyboard", "Shelf", "Select all", "Copy", "Cut", "Paste", "Undo", "Redo",
-    "Row: Step", "Row: Words", "Row: Seconds", "Projector", "Play or stop",
+    "note.step-up", "note.step-down", "note.semitone-up", "note.octave-up", "note.longer", "note.shorter", "note.later", "note.earlier", "note.louder", "note.softer",
+    "note.split", "note.join", "note.delete", "note.close-up", "select.bar", "select.voice", "select.pitch",
+    "select.ink", "step.on", "step.back", "findings.next", "sheet.comment", "sheet.up", "sheet.down", "sheet.tidy",
+    "view.wider", "view.narrower", "view.higher", "view.lower", "view.usual", "view.all", "view.selection", "panel.findings",
+    "panel.voices", "panel.facts", "panel.wave", "panel.transpose", "look.evening", "keyboard.show", "shelf.show", "sheet.select-all", "edit.copy", "edit.cut", "edit.paste", "edit.undo", "edit.redo",
+    "row.step", "row.words", "row.seconds", "look.projector", "play.toggle",
 )  # fmt: skip
 _SIZES = ((1280, 800), (1280, 720), (1024, 700), (1920, 1080), (900, 500))
 _LETTERS = "cdefgabr4|=x ()[]{}"
@@ -52,7 +52,7 @@ class _Hands:
         desk, chance, kind = self._desk, self._chance, self._chance.random()
         if kind < 0.6:
             action = chance.choice(_ACTIONS)
-            desk.actions_by_text[action].trigger()
+            desk.actions_by_id[action].trigger()
             return action
         if kind < 0.75:
             return self._click()
@@ -85,7 +85,7 @@ class _Hands:
 
     def _transpose(self) -> str:
         panel, chance = self._desk.transpose, self._chance
-        self._desk.working.turn_to("Transpose")
+        self._desk.working.turn_to("transpose")
         panel.way.setCurrentIndex(chance.randrange(panel.way.count()))
         panel.what.setCurrentIndex(chance.randrange(panel.what.count()))
         panel.work_out()
@@ -151,6 +151,6 @@ def soak(minutes: float, seed: int, figures: Figures) -> None:
     _judge(memory, figures)
     qInstallMessageHandler(None)
     desk.player.close()
-    desk.keeping.close()
+    desk.recovery.close()
     destroy(window)
     del app

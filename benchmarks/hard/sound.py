@@ -40,7 +40,7 @@ def restart(count: int, seed: int, figures: Figures) -> None:
         return time.monotonic() - start
 
     desk.document.text_document.setPlainText("tempo: 60\n" + "C4 " * 3600)
-    desk.listening.play_all()
+    desk.playback.play_all()
     slowest = {"engine": 0.0, "server": 0.0}
     for turn in range(2 * count):
         what = "engine" if turn % 2 else "server"
@@ -62,7 +62,7 @@ def restart(count: int, seed: int, figures: Figures) -> None:
     for what, seconds in slowest.items():
         figures.notes.append(f"  after the {what} was killed sound was back within {seconds:.1f} s")
     player.close()
-    desk.keeping.close()
+    desk.recovery.close()
     destroy(window)
     del app
     sink.close()

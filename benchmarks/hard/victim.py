@@ -36,11 +36,11 @@ def main(how: str, tune: Path, seed: int) -> None:
     Interrupt(window)
     desk = furnish(window)
     desk.player.open = lambda: None  # type: ignore[method-assign]
-    desk.open_path(tune)
+    desk.files.open_path(tune)
     if how == "recovering":
         VersionsDialog.exec = lambda dialog: VersionsDialog.MINE  # type: ignore[method-assign]
         for file, what in left_behind():
-            desk.keeping.bring_back(file, what)
+            desk.recovery.bring_back(file, what)
             say("back", desk.document.text)
     QDialog.exec = lambda dialog: 0  # type: ignore[method-assign]
 
@@ -52,7 +52,7 @@ def main(how: str, tune: Path, seed: int) -> None:
                 desk.editor.insertPlainText(chance.choice(SIGNS))
             say("typed", desk.document.text)
         if how == "saving":
-            desk.filing.save()
+            desk.files.save()
             say("saved", desk.document.text)
         QTimer.singleShot(chance.choice([1, 5, 20, 60]), step)
 

@@ -13,8 +13,8 @@ from PyQt6.QtCore import Qt
 
 from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.keyboard.panel import JUST_PLAY
-from chickadee.desk.theme import DAY, Look
-from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
+from chickadee.desk.working.panel import PanelSize
+from chickadee.display.rows import ROWS, USUAL_ROWS
 
 
 @pytest.fixture(scope="session")
@@ -28,33 +28,32 @@ def only_desk(qapp):
     desk = furnish(window)
     yield desk
     desk.player.close()
-    desk.keeping.close()
+    desk.recovery.close()
     destroy(window)
 
 
 @pytest.fixture
 def desk(qtbot, tmp_path, only_desk):
     """A desk in a shown window, with an empty tune, whose shelf is an empty folder, as if just opened."""
-    desk, window, action = only_desk, only_desk.window(), only_desk.actions_by_text
+    desk, window, action = only_desk, only_desk.window(), only_desk.actions_by_id
     for name, on in (
-        ("Evening theme", False),
-        ("Projector", False),
-        ("Shelf", True),
-        ("Keyboard", True),
-        ("Hear notes as they are typed", True),
-        ("Round and round", False),
-        ("Click on each beat", False),
-        ("Count a bar in", False),
-        ("Small room", False),
+        ("look.evening", False),
+        ("look.projector", False),
+        ("shelf.show", True),
+        ("keyboard.show", True),
+        ("play.typed", True),
+        ("play.round", False),
+        ("play.click", False),
+        ("play.count-in", False),
+        ("play.room", False),
     ):
         action[name].setChecked(on)
     for title in ROWS:
-        action[f"Row: {title}"].setChecked(title in USUAL_ROWS)
-    desk.change_rows()
-    if desk.look != Look(DAY):
-        desk.apply_look()
-    desk.toggle_shelf()
-    desk.toggle_keyboard()
+        action[f"row.{title.lower().replace(' ', '-')}"].setChecked(title in USUAL_ROWS)
+    for name in desk.working.panels:
+        desk.working.turn_to(name)
+        desk.working.set_size(PanelSize.BESIDE)
+    desk.working.turn_to("findings")
     desk.keyboard.play_on_keys(False)
     desk.keyboard.use_for(JUST_PLAY)
     desk.keyboard.octave = 4
@@ -63,10 +62,9 @@ def desk(qtbot, tmp_path, only_desk):
     window.resize(1280, 800)
     desk.strip.speed.setValue(100)
     desk.strip.level.setValue(50)
-    desk.listening.wish(round=False, click=False, count_in=False)
     desk.find_bar.find_field.clear()
     desk.find_bar.replace_field.clear()
-    desk.filing.folder = tmp_path
+    desk.files.folder = tmp_path
     desk.shelf.show_folder(tmp_path)
     desk.document.new()
     desk.notice.clear(offers=True)
@@ -77,7 +75,7 @@ def desk(qtbot, tmp_path, only_desk):
     yield desk
     desk.player.stop()
     desk.player.silence()
-    desk.filing.wait()
+    desk.files.wait()
     desk.find_bar.put_away()
-    for patched, name in ((desk.taster, "play"), (desk.editor, "hasFocus")):
+    for patched, name in ((desk.audition, "play"), (desk.editor, "hasFocus")):
         vars(patched).pop(name, None)

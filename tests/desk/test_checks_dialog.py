@@ -35,7 +35,7 @@ def test_the_dialog_shows_every_rule_and_limit_and_says_only_what_differs(desk):
 
 
 def test_what_is_chosen_is_kept_in_the_folder_and_followed_everywhere(desk, folder, monkeypatch, capsys):
-    desk.open_path(folder / "reeds.chick")
+    desk.files.open_path(folder / "reeds.chick")
     assert codes(desk) == []
     wanted = Profile({"leap": True, "length-set": True}, {"largest-leap": "7"})
 
@@ -44,12 +44,12 @@ def test_what_is_chosen_is_kept_in_the_folder_and_followed_everywhere(desk, fold
         return 1
 
     monkeypatch.setattr(ChecksDialog, "exec", choose)
-    desk.actions_by_text["What is checked"].trigger()
+    desk.actions_by_id["checks.choose"].trigger()
     assert codes(desk) == ["leap", "length-set"]
     assert read_profile(folder / "checks.toml") == wanted
     desk.document.new()
     assert desk.document.profile == USUAL
-    desk.open_path(folder / "reeds.chick")
+    desk.files.open_path(folder / "reeds.chick")
     assert codes(desk) == ["leap", "length-set"]
     desk.shelf.show_folder(folder)
     desk.shelf.read_all()
@@ -61,7 +61,7 @@ def test_what_is_chosen_is_kept_in_the_folder_and_followed_everywhere(desk, fold
 
 def test_a_broken_profile_is_said_and_the_tune_opens_all_the_same(desk, folder, capsys):
     (folder / "checks.toml").write_text("[rules]\nleap = 3\n")
-    desk.open_path(folder / "reeds.chick")
+    desk.files.open_path(folder / "reeds.chick")
     assert desk.document.path == folder / "reeds.chick" and codes(desk) == []
     assert "leap should be true or false" in desk.notice.text
     with pytest.raises(SystemExit) as end:
@@ -71,9 +71,9 @@ def test_a_broken_profile_is_said_and_the_tune_opens_all_the_same(desk, folder, 
 
 
 def test_a_folder_that_takes_no_profile_says_so(desk, folder, monkeypatch):
-    desk.open_path(folder / "reeds.chick")
+    desk.files.open_path(folder / "reeds.chick")
     (folder / "checks.toml").mkdir()
-    desk.filing.keep_profile(folder, Profile({"leap": True}))
+    desk.files.keep_profile(folder, Profile({"leap": True}))
     assert "checks.toml" in desk.notice.text
 
 

@@ -11,9 +11,9 @@ from test_window import CONTROL, write
 
 from chickadee import read
 from chickadee.desk.sheet.editor import bracket_partner
-from chickadee.desk.sheet.hints import completions, sign_hint
-from chickadee.desk.sheet.lines import commented, line_moved, phrase_at, phrase_renamed, rename_fault
+from chickadee.display.hints import completions, sign_hint
 from chickadee.sheet import apply_edits
+from chickadee.sheet.lines import commented, line_moved, phrase_at, phrase_renamed, rename_fault
 
 KEY = Qt.Key
 TUNE = (
@@ -105,7 +105,7 @@ def test_ways_out_stand_at_the_squiggle(qtbot, desk):
 
 def test_notes_are_heard_as_they_are_typed(qtbot, desk):
     heard = []
-    desk.taster.play = lambda sound, numbers, tuning=440: heard.append((sound, numbers))
+    desk.audition.play = lambda sound, numbers, tuning=440: heard.append((sound, numbers))
     desk.editor.hasFocus = lambda: True
     for sign in "C4=2 E4&G4":
         qtbot.keyClicks(desk.editor, sign)
@@ -113,7 +113,7 @@ def test_notes_are_heard_as_they_are_typed(qtbot, desk):
     assert heard[0] == ("flute", [60])
     assert heard[-1] == ("flute", [67])
     assert len(heard) == 3
-    desk.actions_by_text["Hear notes as they are typed"].setChecked(False)
+    desk.actions_by_id["play.typed"].setChecked(False)
     qtbot.keyClicks(desk.editor, " A4")
     qtbot.wait(1)
     assert len(heard) == 3
@@ -178,10 +178,10 @@ def test_renaming_in_the_window(qtbot, desk, monkeypatch):
     desk.editor.insertPlainText(TUNE)
     desk.editor.select(TUNE.index("call"), TUNE.index("call"))
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("up", True))
-    desk.actions_by_text["Rename the phrase"].trigger()
+    desk.actions_by_id["phrase.rename"].trigger()
     assert "something else" in desk.notice.text
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("hail", True))
-    desk.actions_by_text["Rename the phrase"].trigger()
+    desk.actions_by_id["phrase.rename"].trigger()
     assert list(desk.document.reading.sheet.phrases) == ["hail", "reply"]
     assert {finding.code for finding in desk.document.reading.findings} == {"bar-length"}
 
@@ -212,7 +212,7 @@ def test_find_and_replace(qtbot, desk):
 
 def test_tidy_is_one_step_of_the_undo(qtbot, desk):
     write(qtbot, desk, "C4=0.5   D4|")
-    desk.actions_by_text["Tidy"].trigger()
+    desk.actions_by_id["sheet.tidy"].trigger()
     assert desk.document.reading.text == "C4=1/2 D4 |\n"
     qtbot.keyClick(desk.editor, KEY.Key_Z, CONTROL)
     assert desk.document.reading.text == "C4=0.5   D4|\n"

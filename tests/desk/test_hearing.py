@@ -68,7 +68,7 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
     for _ in range(3):
         sink.record()
         with StallWatch() as watch:
-            desk.listening.play_all()
+            desk.playback.play_all()
             wait_until_over(qtbot, desk)
         late = lags(sink.recorded(), score, onsets)
         if late.std() < 1:
@@ -85,7 +85,7 @@ def test_four_voices_play_in_time_while_the_sheet_is_edited_and_the_roll_scrolls
 def test_a_note_edited_while_it_plays_is_heard(desk, qtbot, sink):
     desk.document.text_document.setPlainText("tempo: 60\nvoice A\n  sound: organ pipe\n  A4=9")
     sink.record()
-    desk.listening.play_all()
+    desk.playback.play_all()
     qtbot.waitUntil(lambda: desk.player.tick > 3 * Q, timeout=20_000)
     desk.editor.select(0, 0)
     at = desk.document.reading.text.index("A4")
@@ -109,12 +109,12 @@ def test_a_note_edited_while_it_plays_is_heard(desk, qtbot, sink):
 
 def test_the_desk_outlives_its_sound_server_and_plays_again_when_it_is_back(desk, qtbot, sink):
     desk.document.text_document.setPlainText("tempo: 60\n" + "C4 " * 60)
-    desk.listening.play_all()
+    desk.playback.play_all()
     qtbot.waitUntil(lambda: desk.player.tick > 0, timeout=10_000)
     sink.kill()
     qtbot.waitUntil(lambda: not desk.player.has_device, timeout=10_000)
-    assert "sound device went away" in desk.notice.text
-    assert "silently" in desk.output.text()
+    assert "sound device was removed" in desk.notice.text
+    assert "silently" in desk.status_line.output.text()
     assert desk.player.playing
     silently = desk.player.tick
     qtbot.waitUntil(lambda: desk.player.tick > silently, timeout=10_000)
@@ -128,7 +128,7 @@ def test_the_desk_outlives_its_sound_server_and_plays_again_when_it_is_back(desk
 
 def test_an_engine_that_dies_is_replaced_and_one_whose_window_goes_ends(desk, qtbot, sink):
     desk.document.text_document.setPlainText("tempo: 60\n" + "C4 " * 60)
-    desk.listening.play_all()
+    desk.playback.play_all()
     first = desk.player._link.process_id
     os.kill(first, 9)
     qtbot.waitUntil(lambda: desk.player._link.process_id not in (0, first), timeout=10_000)

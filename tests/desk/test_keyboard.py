@@ -13,10 +13,10 @@ from PyQt6.QtWidgets import QApplication
 
 from chickadee import read
 from chickadee.desk.keyboard.hands import Taken
-from chickadee.desk.keyboard.layout import number_at, octave_at, place_of
 from chickadee.desk.keyboard.panel import RECORD, WRITE
 from chickadee.desk.keyboard.ports import MidiKeys, SimulatedPort, system_ports
-from chickadee.desk.keyboard.take import written_take
+from chickadee.display.key_layout import number_at, octave_at, place_of
+from chickadee.display.take import written_take
 from chickadee.theory import read_key
 
 CLICK, KEY = Qt.MouseButton.LeftButton, Qt.Key
@@ -54,7 +54,7 @@ def test_keys_are_known_by_place_and_follow_the_scale():
 
 def test_a_held_key_sounds_once_and_a_quick_second_strike_speaks(qtbot, desk, struck):
     desk.document.text_document.setPlainText("key: D major")
-    desk.actions_by_text["Computer keys play"].trigger()
+    desk.actions_by_id["keys.play"].trigger()
     editor, before = desk.editor, body(desk)
     for kind, again in ((QEvent.Type.KeyPress, False), (QEvent.Type.KeyPress, True), (QEvent.Type.KeyPress, True),
                         (QEvent.Type.KeyRelease, True), (QEvent.Type.KeyRelease, False)):  # fmt: skip
@@ -108,7 +108,7 @@ def test_a_tune_is_written_step_by_step_in_any_way_and_undone(qtbot, desk, struc
 
 def test_steps_are_written_after_the_chosen_note(qtbot, desk, struck):
     desk.document.text_document.setPlainText("C4 E4 G4")
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     desk.keyboard.use_for(WRITE)
     for number in (65, 67):
         qtbot.mouseClick(desk.keyboard.keys, CLICK, pos=desk.keyboard.keys.key_rect(number).center())
@@ -179,15 +179,15 @@ def test_a_take_reads_as_what_was_played_on_the_grid(played, grid):
 
 def test_a_letter_given_a_chord_plays_it_and_the_choice_is_kept_with_the_tune(qtbot, desk, struck, monkeypatch):
     desk.document.text_document.setPlainText("title: Buoys\n\nC4&Eb4 G4")
-    desk.choosing.choose_notes([0, 1])
-    monkeypatch.setattr("chickadee.desk.asking.QInputDialog.getText", lambda *rest, **more: ("Q ", True))
-    desk.actions_by_text["Give them a key"].trigger()
+    desk.selection.choose_notes([0, 1])
+    monkeypatch.setattr("chickadee.desk.questions.QInputDialog.getText", lambda *rest, **more: ("Q ", True))
+    desk.actions_by_id["note.key"].trigger()
     assert "\nkeys: q C4&Eb4\n" in body(desk)
-    desk.choosing.choose_note(2)
-    monkeypatch.setattr("chickadee.desk.asking.QInputDialog.getText", lambda *rest, **more: ("w", True))
-    desk.actions_by_text["Give them a key"].trigger()
+    desk.selection.choose_note(2)
+    monkeypatch.setattr("chickadee.desk.questions.QInputDialog.getText", lambda *rest, **more: ("w", True))
+    desk.actions_by_id["note.key"].trigger()
     assert "\nkeys: q C4&Eb4, w G4\n" in body(desk)
-    desk.actions_by_text["Computer keys play"].trigger()
+    desk.actions_by_id["keys.play"].trigger()
     qtbot.keyPress(desk.editor, KEY.Key_Q)
     assert desk.keyboard.keys.lit == {60, 63}
     qtbot.keyPress(desk.editor, KEY.Key_W)
@@ -202,7 +202,7 @@ def test_a_letter_given_a_chord_plays_it_and_the_choice_is_kept_with_the_tune(qt
 
 def test_a_letter_with_a_chord_writes_it_as_one_with_the_rest_and_the_note_after_it(qtbot, desk, struck):
     desk.document.text_document.setPlainText("keys: q {Am}\nkey: C major\nvoice V\n  C4=2")
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     desk.keyboard.use_for(WRITE)
     desk.keyboard.play_on_keys(True)
     for key in (KEY.Key_Q, KEY.Key_Space, KEY.Key_A):

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QContextMenuEvent, QTextCursor
 from PyQt6.QtWidgets import QApplication
 
 from chickadee import read
-from chickadee.desk.timeline.rows import ROWS
+from chickadee.display.rows import ROWS
 from chickadee.sheet import CannotEdit, apply_edits
 
 KEY, CLICK = Qt.Key, Qt.MouseButton.LeftButton
@@ -96,7 +96,7 @@ def test_nothing_moves_under_the_hand_while_all_pitches_are_seen(qtbot, desk):
     desk.editor.insertPlainText(" C1 C7")  # these are out of sight
     assert desk.timeline.shown_geometry.axes != axes
     for note in (3, 4):
-        desk.choosing.choose_note(note)
+        desk.selection.choose_note(note)
         assert roll.contains(desk.timeline.note_rect(note).center())
 
 
@@ -104,14 +104,14 @@ def test_nothing_moves_under_the_hand_while_all_pitches_are_seen(qtbot, desk):
 def test_the_menu_of_notes_opens_where_they_are(qtbot, desk, by_key):
     put(desk, "C4 E4 G4")
     desk.timeline.setFocus()
-    desk.choosing.choose_note(1)
+    desk.selection.choose_note(1)
     reason = QContextMenuEvent.Reason.Keyboard if by_key else QContextMenuEvent.Reason.Mouse
     at = QPoint() if by_key else middle(desk, 2)
     QApplication.sendEvent(desk.timeline.viewport(), QContextMenuEvent(reason, at))
     menu = desk.menus.menus["Notes"]
     qtbot.waitUntil(menu.isVisible)
     note = 1 if by_key else 2
-    assert desk.choosing.notes == [note]
+    assert desk.selection.notes == [note]
     rect, left = desk.timeline.note_rect(note), desk.timeline.viewport().mapFromGlobal(menu.pos()).x()
     assert rect.left() <= left <= rect.right()  # a low screen may want it higher
     qtbot.keyClick(menu, KEY.Key_Down)
@@ -121,7 +121,7 @@ def test_the_menu_of_notes_opens_where_they_are(qtbot, desk, by_key):
 
 def test_undo_and_redo_choose_what_was_chosen_then(qtbot, desk):
     put(desk, "C4 E4 G4 | A4 C5")
-    desk.choosing.choose_notes([1, 3])
+    desk.selection.choose_notes([1, 3])
     desk.timeline.setFocus()
     for keys in (KEY.Key_Up, KEY.Key_PageUp):
         qtbot.keyClick(desk.timeline, keys, CONTROL)
@@ -132,7 +132,7 @@ def test_undo_and_redo_choose_what_was_chosen_then(qtbot, desk):
         (KEY.Key_Z, CONTROL | SHIFT, "C4 F4 G4 | B4 C5"),
     ):
         qtbot.keyClick(desk.timeline, key, modifiers)
-        assert (body(desk), desk.choosing.notes) == (text, [1, 3])
+        assert (body(desk), desk.selection.notes) == (text, [1, 3])
 
 
 @pytest.mark.parametrize("size", [(1280, 800), (1024, 640), (1920, 1080)])
@@ -140,16 +140,16 @@ def test_the_chosen_note_stays_in_view_in_any_size_and_look(desk, size):
     put(desk, "C2 " * 7 + "G5 " + "C4 " * 60 + "C6")
     desk.window().resize(*size)
     for note in (0, 7, 68):
-        desk.choosing.choose_note(note)
-        for action in ("Projector", "Projector"):
-            desk.actions_by_text[action].trigger()
+        desk.selection.choose_note(note)
+        for action in ("look.projector", "look.projector"):
+            desk.actions_by_id[action].trigger()
             QApplication.processEvents()
             assert desk.timeline.shown_geometry.roll.contains(desk.timeline.note_rect(note).center())
 
 
 def test_the_focus_is_a_ring_and_hides_nothing(qtbot, desk):
     put(desk, "C4 E4 G4")
-    desk.choosing.choose_note(1)
+    desk.selection.choose_note(1)
     pictures = []
     for view in (desk.editor, desk.timeline):
         view.setFocus()
@@ -167,7 +167,7 @@ def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):
     said = drag(qtbot, desk, start, start + QPoint(beat(desk), -3 * lane(desk)))
     assert said == "G4, bar 1 beat 3, 1 beat"
     assert body(desk) == "C4 rest G4 rest | G4"
-    assert desk.choosing.notes == [1]
+    assert desk.selection.notes == [1]
     desk.editor.undo()
     assert body(desk) == "C4 E4 rest=2 | G4"
 
@@ -195,25 +195,25 @@ def test_what_cannot_be_done_is_said_and_changes_nothing(qtbot, desk):
 
 def test_choosing_by_band_by_click_and_by_likeness(qtbot, desk):
     put(desk, "phrase call\n C4 E4\nvoice V\n call call | C4 E4=2\nvoice W\n C3")
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     start = place(desk, 66, 0) - QPoint(1, 0)
     drag(qtbot, desk, start, place(desk, 58, 1.9))
-    chosen = [desk.document.reading.song.notes[index] for index in desk.choosing.notes]
+    chosen = [desk.document.reading.song.notes[index] for index in desk.selection.notes]
     assert sorted((note.number, note.start) for note in chosen)[-1][0] == 64
     assert len(chosen) == 2
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     for what, count in (("ink", 2), ("pitch", 3), ("voice", 6), ("bar", 4)):
-        desk.choosing.choose_note(0)
-        desk.choosing.choose_more(what)
-        assert len(desk.choosing.notes) == count, what
-    desk.choosing.choose_note(0)
+        desk.selection.choose_note(0)
+        desk.selection.choose_more(what)
+        assert len(desk.selection.notes) == count, what
+    desk.selection.choose_note(0)
     qtbot.mouseClick(desk.timeline.viewport(), CLICK, CONTROL, middle(desk, 2))
-    assert len(desk.choosing.notes) == 3  # a note is chosen in every place where its ink sounds
+    assert len(desk.selection.notes) == 3  # a note is chosen in every place where its ink sounds
 
 
 def test_shared_ink_is_said_and_one_use_can_be_written_out(qtbot, desk):
     put(desk, "phrase call\n  C4 E4\n\nvoice V\n  call call | D4")
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     desk.editing.move(2)
     assert "sounds in 2 places" in desk.notice.text
     assert [number for number, _, _ in notes(desk)] == [62, 64, 62, 64, 62]
@@ -224,9 +224,9 @@ def test_shared_ink_is_said_and_one_use_can_be_written_out(qtbot, desk):
 
 def test_a_tune_written_in_the_rows_alone(qtbot, desk):
     put(desk, "C4 C4 C4&C5")
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     field = desk.timeline.cell_editor
-    desk.actions_by_text["Type the name"].trigger()
+    desk.actions_by_id["row.type-name"].trigger()
     assert field.isVisible() and field.text() == "C4"
     qtbot.keyClicks(field, "F#4")
     qtbot.keyClick(field, KEY.Key_Tab)
@@ -236,17 +236,17 @@ def test_a_tune_written_in_the_rows_alone(qtbot, desk):
     qtbot.keyClicks(field, "E4 G4")
     qtbot.keyClick(field, KEY.Key_Return)
     assert body(desk) == "F#4 Bb4 E4&G4"
-    desk.choosing.choose_note(0)
-    for action, typed in (("Type the number", "+2"), ("Type the beats", "3/2")):
-        desk.actions_by_text[action].trigger()
+    desk.selection.choose_note(0)
+    for action, typed in (("row.type-number", "+2"), ("row.type-beats", "3/2")):
+        desk.actions_by_id[action].trigger()
         qtbot.keyClicks(field, typed)
         qtbot.keyClick(field, KEY.Key_Return)
     assert body(desk) == "G#4=3/2 Bb4 E4&G4"
-    desk.actions_by_text["Type the number"].trigger()
+    desk.actions_by_id["row.type-number"].trigger()
     qtbot.keyClicks(field, "200")
     qtbot.keyClick(field, KEY.Key_Return)
     assert "0 to 127" in desk.notice.text
-    desk.actions_by_text["Type the name"].trigger()
+    desk.actions_by_id["row.type-name"].trigger()
     qtbot.keyClicks(field, "Q")
     qtbot.keyClick(field, KEY.Key_Escape)
     assert body(desk) == "G#4=3/2 Bb4 E4&G4"
@@ -257,15 +257,15 @@ def test_a_tune_written_in_the_rows_alone(qtbot, desk):
 @pytest.mark.parametrize(
     "action, expected",
     [
-        ("Up a step", "D4 E4=2 G4"), ("Down a semitone", "B3 E4=2 G4"), ("Up an octave", "C5 E4=2 G4"),
-        ("Longer", "C4=2 E4=2 G4"), ("Split", "C4=1/2 C4=1/2 E4=2 G4"), ("Join", "C4 -=2 G4"),
-        ("Take out", "rest E4=2 G4"), ("Take out and close up", "E4=2 G4"), ("Louder", "[88] C4 [80] E4=2 G4"),
+        ("note.step-up", "D4 E4=2 G4"), ("note.semitone-down", "B3 E4=2 G4"), ("note.octave-up", "C5 E4=2 G4"),
+        ("note.longer", "C4=2 E4=2 G4"), ("note.split", "C4=1/2 C4=1/2 E4=2 G4"), ("note.join", "C4 -=2 G4"),
+        ("note.delete", "rest E4=2 G4"), ("note.close-up", "E4=2 G4"), ("note.louder", "[88] C4 [80] E4=2 G4"),
     ],
 )  # fmt: skip
 def test_every_action_on_notes_and_its_undo(desk, action, expected):
     put(desk, "C4 E4=2 G4")
-    desk.choosing.choose_note(0)
-    desk.actions_by_text[action].trigger()
+    desk.selection.choose_note(0)
+    desk.actions_by_id[action].trigger()
     assert body(desk) == expected
     desk.editor.undo()
     assert body(desk) == "C4 E4=2 G4"
@@ -273,20 +273,20 @@ def test_every_action_on_notes_and_its_undo(desk, action, expected):
 
 def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
     put(desk, "C4=1/2 E4&G4 | A4")
-    desk.choosing.choose_notes([0, 1, 2])
+    desk.selection.choose_notes([0, 1, 2])
     desk.timeline.setFocus()
     assert desk.editing.copy() == "C4=1/2 E4&G4"
-    desk.actions_by_text["Copy"].trigger()
-    desk.choosing.choose_note(3)
+    desk.actions_by_id["edit.copy"].trigger()
+    desk.selection.choose_note(3)
     desk.timeline.setFocus()
-    desk.actions_by_text["Paste"].trigger()
+    desk.actions_by_id["edit.paste"].trigger()
     assert body(desk) == "C4=1/2 E4&G4 | A4 C4=1/2 E4&G4"
-    desk.choosing.choose_notes([4, 5, 6])
+    desk.selection.choose_notes([4, 5, 6])
     desk.timeline.setFocus()
     qtbot.keyClick(desk.timeline, KEY.Key_X, CONTROL)
     assert [note.number for note in desk.document.reading.song.notes] == [60, 64, 67, 69]
     assert QApplication.clipboard().text() == "C4=1/2 E4&G4"
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     desk.timeline.setFocus()
     qtbot.keyClick(desk.timeline, KEY.Key_V, CONTROL)
     assert [note.number for note in desk.document.reading.song.notes] == [60, 60, 64, 67, 64, 67, 69]
@@ -295,8 +295,8 @@ def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
 def test_rows_are_chosen_and_copied_as_a_table(desk):
     put(desk, "key: G major\ntempo: 60\nvoice V\n G4 F#4=2 Bb4 rest\n words: la lo")
     for title in ("Words", "Seconds", "Step", "Interval", "Above tonic", "Frequency"):
-        desk.actions_by_text[f"Row: {title}"].trigger()
-    desk.copy_rows()
+        desk.actions_by_id[f"row.{title.lower().replace(' ', '-')}"].trigger()
+    desk.edit_commands.copy_rows()
     table = dict(line.split("\t", 1) for line in QApplication.clipboard().text().split("\n"))
     assert table["Name"] == "G4\tF♯4\tB♭4\trest"
     assert table["Step"].split("\t")[:2] == ["1", "7"]
@@ -305,7 +305,7 @@ def test_rows_are_chosen_and_copied_as_a_table(desk):
     assert table["Seconds"] == "1.00\t2.00\t1.00\t1.00"
     assert table["Words"].startswith("la\tlo")
     assert table["Frequency"].startswith("392\t370")
-    desk.actions_by_text["Row: Beats"].trigger()
+    desk.actions_by_id["row.beats"].trigger()
     assert "Beats" not in desk.timeline.row_titles
     assert "Beats" not in desk.settings.words("rows", [])
 
@@ -333,19 +333,20 @@ def test_every_row_takes_what_it_shows(row, note, typed, expected):
 
 def test_the_tune_and_the_chosen_notes_are_fitted_to_the_roll(qtbot, desk):
     put(desk, " ".join(["C4 E4 G4 C5 |"] * 40))
-    desk.actions_by_text["Show the whole tune"].trigger()
+    usual = lane(desk)
+    desk.actions_by_id["view.all"].trigger()
     last = desk.timeline.note_rect(159)
     roll = desk.timeline.shown_geometry.roll
     assert last.right() <= roll.right() and last.right() > roll.right() - roll.width() * 0.1
-    desk.choosing.choose_notes([80, 81, 82, 83])
-    desk.actions_by_text["Show what is chosen"].trigger()
+    desk.selection.choose_notes([80, 81, 82, 83])
+    desk.actions_by_id["view.selection"].trigger()
     first, last = desk.timeline.note_rect(80), desk.timeline.note_rect(83)
     assert abs(first.left() - roll.left()) <= 2 and last.right() > roll.left() + roll.width() * 0.9
     lane_before = lane(desk)
-    desk.actions_by_text["Higher lanes"].trigger()
+    desk.actions_by_id["view.higher"].trigger()
     assert lane(desk) > lane_before
-    desk.actions_by_text["Usual size"].trigger()
-    assert lane(desk) == lane_before
+    desk.actions_by_id["view.usual"].trigger()
+    assert lane(desk) == usual
 
 
 def test_while_it_plays_the_music_moves_evenly_under_the_reading_column(desk):
@@ -363,10 +364,10 @@ def test_while_it_plays_the_music_moves_evenly_under_the_reading_column(desk):
 
 def test_what_is_chosen_is_told_to_those_who_hear_the_window(desk):
     put(desk, "key: G major\nvoice Whistle\n G4 F#4=2 A4")
-    desk.choosing.choose_note(1)
+    desk.selection.choose_note(1)
     said = desk.timeline.accessibleDescription()
     assert said.startswith("1 note chosen: F♯4 / G♭4, 66") and "Whistle, bar 1 beat 2" in said
-    desk.choosing.choose_more("voice")
+    desk.selection.choose_more("voice")
     assert desk.timeline.accessibleDescription().startswith("3 notes chosen: G4")
-    desk.choosing.choose_notes([])
+    desk.selection.choose_notes([])
     assert "Arrow keys" in desk.timeline.accessibleDescription()

@@ -6,6 +6,8 @@ import pytest
 from PyQt6.QtCore import QFile, Qt
 from PyQt6.QtWidgets import QApplication, QInputDialog
 
+from chickadee.desk.mix import Mark
+
 CLICK, KEY = Qt.MouseButton.LeftButton, Qt.Key
 
 
@@ -47,28 +49,28 @@ def test_voices_are_brought_forward_silenced_hidden_and_given_sounds(qtbot, desk
     desk.document.text_document.setPlainText(
         "voice High\n  C5 D5\n\nvoice Low\n  sound: sine\n  C3\n\nvoice Bells\n  rest"
     )
-    panel = desk.voices
-    desk.working.turn_to("Voices")
+    panel = desk.panel("voices")
+    desk.working.turn_to("voices")
     qtbot.mouseClick(panel.rows[1].name, CLICK)
-    assert [desk.document.reading.song.notes[index].number for index in desk.choosing.notes] == [48]
+    assert [desk.document.reading.song.notes[index].number for index in desk.selection.notes] == [48]
     assert panel.rows[1].name.isChecked() and not panel.rows[0].name.isChecked()
     qtbot.mouseClick(panel.rows[2].name, CLICK)
-    assert desk.choosing.front == 2
-    qtbot.mouseClick(panel.rows[0].mute, CLICK)
-    assert desk.listening.wanted.silent == {0}
-    qtbot.mouseClick(panel.rows[1].alone, CLICK)
-    assert desk.listening.wanted.silent == {0, 2}
-    qtbot.mouseClick(panel.rows[0].hide, CLICK)
+    assert desk.selection.front == 2
+    qtbot.mouseClick(panel.rows[0].marks[Mark.MUTE], CLICK)
+    assert desk.playback.wanted.silent == {0}
+    qtbot.mouseClick(panel.rows[1].marks[Mark.ALONE], CLICK)
+    assert desk.playback.wanted.silent == {0, 2}
+    qtbot.mouseClick(panel.rows[0].marks[Mark.HIDE], CLICK)
     assert desk.timeline._hidden == {0}
     panel.rows[0].sound.setCurrentText("organ pipe")
     panel.rows[0].sound.activated.emit(0)
     panel.rows[1].sound.setCurrentText("reed pipe")
     panel.rows[1].sound.activated.emit(0)
     assert body(desk).startswith("voice High\n  sound: organ pipe\n  C5 D5\n\nvoice Low\n  sound: reed pipe\n")
-    assert desk.listening.wanted.silent == {0, 2}  # kept by name while the sheet changes
-    desk.working.turn_to("Findings")
+    assert desk.playback.wanted.silent == {0, 2}  # kept by name while the sheet changes
+    desk.working.turn_to("findings")
     desk.document.text_document.setPlainText("C4")
-    assert desk.listening.wanted.silent == set()
+    assert desk.playback.wanted.silent == set()
 
 
 @pytest.fixture
@@ -97,30 +99,30 @@ def test_the_shelf_searches_and_follows_its_folder(qtbot, desk, shelf, tmp_path)
 
 def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path, monkeypatch):
     path = tmp_path / "gull.chick"
-    desk.open_path(path)
+    desk.files.open_path(path)
     actions = {action.text(): action for action in shelf.menu_for(path).actions()}
     actions["Duplicate"].trigger()
     assert (tmp_path / "gull 2.chick").read_text() == path.read_text()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mill", True))
     actions["Rename the file…"].trigger()
     assert "such a file already" in desk.notice.text
-    desk.filing.rename(path, "a/b")
+    desk.files.rename(path, "a/b")
     assert "no name for a file" in desk.notice.text
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("landing", True))
     actions["Rename the file…"].trigger()
     assert desk.document.path == tmp_path / "landing.chick"
     assert not path.exists()
     monkeypatch.setattr(QFile, "moveToTrash", lambda name: bool(__import__("os").remove(name) or True))
-    desk.filing.put_away(tmp_path / "landing.chick")
+    desk.files.put_away(tmp_path / "landing.chick")
     assert (desk.document.path, desk.document.modified) == (None, True)  # still on the screen
     monkeypatch.setattr(QFile, "moveToTrash", lambda name: False)
-    desk.filing.put_away(tmp_path / "mill.chick")
+    desk.files.put_away(tmp_path / "mill.chick")
     assert "no trash" in desk.notice.text
     assert (tmp_path / "mill.chick").exists()
 
 
 def test_asking_about_a_tune_leaves_the_open_one_marked(qtbot, desk, shelf, tmp_path):
-    desk.open_path(tmp_path / "gull.chick")
+    desk.files.open_path(tmp_path / "gull.chick")
     other = next(item for item in shelf._items() if item.data(Qt.ItemDataRole.UserRole).path.stem == "mill")
     at = shelf.list.visualItemRect(other).center()
     qtbot.mouseClick(shelf.list.viewport(), Qt.MouseButton.RightButton, pos=at)
@@ -134,6 +136,6 @@ def test_asking_about_a_tune_leaves_the_open_one_marked(qtbot, desk, shelf, tmp_
 def test_recent_folders_are_offered(desk, tmp_path):
     for name in ("one", "two"):
         (tmp_path / name).mkdir()
-        desk.show_shelf_of(tmp_path / name)
+        desk.files.open_folder(tmp_path / name)
     offered = [action.text() for action in desk.menus.recent.actions()]
     assert offered[:2] == [str(tmp_path / "two"), str(tmp_path / "one")]

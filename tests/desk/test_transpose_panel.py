@@ -6,7 +6,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QSpinBox
 
-from chickadee.desk.reshaping.ways import WAYS
+from chickadee.display.ways import WAYS
 
 CLICK = Qt.MouseButton.LeftButton
 NOT_AS_IT_IS = {
@@ -31,10 +31,10 @@ voice Buoys
 @pytest.fixture
 def panel(desk, qtbot):
     desk.document.text_document.setPlainText(TUNE)
-    desk.actions_by_text["Transpose"].trigger()
-    desk.transpose.what.setCurrentIndex(0)
-    yield desk.transpose
-    desk.working.turn_to("Findings")
+    desk.actions_by_id["panel.transpose"].trigger()
+    desk.panel("transpose").what.setCurrentIndex(0)
+    yield desk.panel("transpose")
+    desk.working.turn_to("findings")
 
 
 def body(desk):
@@ -70,11 +70,11 @@ def test_a_voice_a_phrase_and_the_chosen_notes_move_alone(qtbot, desk, panel):
         qtbot.mouseClick(panel.apply, CLICK)
         assert all(text in body(desk) for text in expected), part
         desk.editor.undo()
-    panel.what.setCurrentText("the chosen notes")
-    desk.choosing.choose_notes([])
+    panel.what.setCurrentText("the selected notes")
+    desk.selection.choose_notes([])
     panel.work_out()
-    assert "Choose some notes" in panel.said.text() and not panel.apply.isEnabled()
-    desk.choosing.choose_note(0)
+    assert "Select some notes" in panel.said.text() and not panel.apply.isEnabled()
+    desk.selection.choose_note(0)
     qtbot.waitUntil(lambda: panel.outcome is not None)
     qtbot.mouseClick(panel.apply, CLICK)
     assert "B4 B4 A4=2 |" in body(desk)
@@ -115,13 +115,13 @@ def test_before_and_after_are_heard_in_turn_at_one_key(qtbot, desk, panel, monke
     )
     panel.set_values("by octaves", "1")
     panel.set_values("by semitones", "5")
-    desk.actions_by_text["Before and after"].trigger()
+    desk.actions_by_id["transpose.hear"].trigger()
     desk.player.finished.emit()
     desk.player.finished.emit()
     four_bars = 4 * 4 * 8_064_000
     assert played == [("G major", 0, four_bars), ("C major", 0, four_bars)]
-    desk.working.turn_to("Findings")
-    desk.actions_by_text["Before and after"].trigger()
+    desk.working.turn_to("findings")
+    desk.actions_by_id["transpose.hear"].trigger()
     assert "Ask for a change" in desk.notice.text and len(played) == 2
 
 
@@ -129,9 +129,9 @@ def test_what_was_to_be_heard_after_is_forgotten_once_something_else_is_played(d
     played = []
     monkeypatch.setattr(desk.player, "play", lambda playing: played.append(playing.click))
     panel.set_values("by semitones", "5")
-    desk.actions_by_text["Before and after"].trigger()
+    desk.actions_by_id["transpose.hear"].trigger()
     desk.player.stop()
-    desk.listening.play_for_recording()
+    desk.playback.play_for_recording()
     desk.player.finished.emit()
     assert played == [False, True]
 
@@ -142,16 +142,20 @@ def test_the_preview_is_drawn_and_goes_with_the_panel(desk, panel):
     QApplication.processEvents()
     after = desk.timeline.viewport().grab().toImage()
     assert after != before
-    desk.working.turn_to("Voices")
+    desk.working.turn_to("voices")
     assert desk.timeline._preview is None
 
 
 def test_facts_are_counted_for_each_part_and_copied(qtbot, desk):
     desk.document.text_document.setPlainText(TUNE)
-    desk.actions_by_text["Facts"].trigger()
-    panel = desk.facts
-    panel.show_reading(desk.document.reading)
-    assert "10" in panel.text.text() and "Different pitches" in panel.text.text()
+    desk.actions_by_id["panel.facts"].trigger()
+    panel = desk.panel("facts")
+
+    def shown():
+        return {name.text(): value.text() for name, value in panel.lines if not name.isHidden()}
+
+    qtbot.waitUntil(lambda: shown().get("Notes") == "10")
+    assert "Different pitches" in shown()
     panel.what.setCurrentText("the phrase call")
     qtbot.mouseClick(panel.numbers, CLICK)
     assert QApplication.clipboard().text() == "67, 71, 69"
@@ -159,6 +163,5 @@ def test_facts_are_counted_for_each_part_and_copied(qtbot, desk):
     assert QApplication.clipboard().text() == "G4 B4 A4"
     assert "clipboard" in desk.notice.text
     desk.document.text_document.setPlainText("")
-    panel.show_reading(desk.document.reading)
-    assert "none yet" in panel.text.text()
-    desk.working.turn_to("Findings")
+    qtbot.waitUntil(lambda: shown() == {"Notes": "none yet"})
+    desk.working.turn_to("findings")

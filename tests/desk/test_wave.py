@@ -5,8 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
 
-from chickadee.desk.wave.wave import NoteWave, formula, octaves
+from chickadee.display.wave import NoteWave, formula, octaves
 from chickadee.song.drums import DRUM_SOUND
 from chickadee.song.sounds import SOUNDS
 
@@ -15,10 +16,10 @@ CLICK = Qt.MouseButton.LeftButton
 
 @pytest.fixture
 def panel(desk):
-    desk.working.turn_to("Wave")
-    yield desk.wave
-    desk.wave.stop()
-    desk.working.turn_to("Findings")
+    desk.working.turn_to("wave")
+    yield desk.panel("wave")
+    desk.panel("wave").stop()
+    desk.working.turn_to("findings")
 
 
 @pytest.mark.parametrize("sound", [name for name in SOUNDS if name != DRUM_SOUND])
@@ -47,23 +48,25 @@ def test_an_octave_is_twice_the_frequency_in_picture_and_number():
     assert formula(81, 442) == "442 Hz × 2^((81 − 69) / 12) = 442 Hz × 2.00000 = 884.00 Hz"
 
 
-def test_the_panel_follows_the_chosen_note_and_its_sound(qtbot, desk, panel):
+def test_the_panel_follows_the_chosen_note_and_its_sound(qtbot, desk, panel, monkeypatch):
     desk.editor.insertPlainText("voice A\n sound: organ pipe\n C4 A4")
-    desk.choosing.choose_note(1)
+    desk.selection.choose_note(1)
     assert panel.worked == formula(69)
     assert panel.sound.currentText() == "organ pipe"
     heard = []
-    panel.tried.connect(lambda sound, numbers: heard.append((sound, numbers)))
+    monkeypatch.setattr(desk.audition, "play", lambda sound, numbers, *tuning: heard.append((sound, list(numbers))))
     panel.beside.setCurrentText("its fifth")
+    QApplication.processEvents()  # what was typed is heard
+    heard.clear()
     qtbot.mouseClick(panel.hear, CLICK)
     assert heard == [("organ pipe", [69, 76])]
-    desk.choosing.choose_note(0)
+    desk.selection.choose_note(0)
     assert "261.63 Hz" in panel.worked
 
 
-def test_the_sweep_marks_what_ears_cannot_hear_and_can_be_stopped(qtbot, desk, panel):
+def test_the_sweep_marks_what_ears_cannot_hear_and_can_be_stopped(qtbot, desk, panel, monkeypatch):
     heard = []
-    panel.tried.connect(lambda sound, numbers: heard.append(numbers[0]))
+    monkeypatch.setattr(desk.audition, "play", lambda sound, numbers: heard.append(numbers[0]))
     qtbot.mouseClick(panel.sweep, CLICK)
     qtbot.waitUntil(lambda: panel.swept >= 2, timeout=20_000)
     assert "ears hear no tone" in panel.worked

@@ -60,12 +60,12 @@ def test_each_key_press_is_read_and_drawn_at_once(qtbot, desk):
     assert desk.look.theme.voices[0].lower() in colours(desk, note.adjusted(6, 4, -4, -4))
     assert note.width() == pytest.approx(2 * desk.timeline.note_rect(0).width(), abs=2)
     assert note.bottom() < desk.timeline.note_rect(0).top()
-    qtbot.waitUntil(lambda: desk.counts.text() == "2 notes · 2 different pitches · C4 to E4 · 3 beats · 1.5 s")
+    qtbot.waitUntil(lambda: desk.status_line.counts.text() == "2 notes · 2 different pitches · C4 to E4 · 3 beats · 1.5 s")
 
 
 def test_undo_walks_back_to_the_empty_sheet_and_redo_forward_again(qtbot, desk):
     write(qtbot, desk, "C4 H4 E4")
-    qtbot.mouseClick(desk.findings.cards[0].fixes[0], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(desk.panel("findings").cards[0].fixes[0], Qt.MouseButton.LeftButton)
     written = desk.document.reading.text
     assert written == "C4 B4 E4\n"
     steps = 0
@@ -114,11 +114,11 @@ def test_keys_step_from_note_to_note(qtbot, desk):
 
 def test_findings_go_to_their_place_by_mouse_and_by_keys(qtbot, desk):
     write(qtbot, desk, "C4 H4\nJ4")
-    assert desk.findings.title.text() == "Findings  2"
-    qtbot.mouseClick(desk.findings.cards[1], Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+    assert desk.panel("findings").title.text() == "Findings  2"
+    qtbot.mouseClick(desk.panel("findings").cards[1], Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
     assert desk.editor.textCursor().selectedText() == "J4"
-    desk.findings.cards[0].setFocus()
-    qtbot.keyClick(desk.findings.cards[0], KEY.Key_Return)
+    desk.panel("findings").cards[0].setFocus()
+    qtbot.keyClick(desk.panel("findings").cards[0], KEY.Key_Return)
     assert desk.editor.textCursor().selectedText() == "H4"
     qtbot.keyClick(desk.editor, KEY.Key_F8)
     assert desk.editor.textCursor().selectedText() == "J4"
@@ -126,10 +126,10 @@ def test_findings_go_to_their_place_by_mouse_and_by_keys(qtbot, desk):
 
 def test_findings_that_move_are_mended_where_they_are_now(qtbot, desk):
     write(qtbot, desk, "C4 H4")
-    card = desk.findings.cards[0]
+    card = desk.panel("findings").cards[0]
     desk.editor.select(0, 0)
     desk.editor.insertPlainText("D4 ")
-    assert desk.findings.cards == [card]
+    assert desk.panel("findings").cards == [card]
     qtbot.mouseClick(card.fixes[0], Qt.MouseButton.LeftButton)
     assert desk.document.reading.text == "D4 C4 B4\n"
 
@@ -146,9 +146,9 @@ def test_the_margin_counts_bars_line_by_line(qtbot, desk):
 
 def test_text_beyond_the_basic_plane_keeps_offsets_right(qtbot, desk):
     desk.editor.insertPlainText("// 𝄞𝄞\nC4 H4")
-    desk.findings.fix_chosen.emit(desk.document.reading.findings[0].fixes[0])
+    desk.panel("findings").apply(desk.document.reading.findings[0].fixes[0])
     assert desk.document.reading.text == "// 𝄞𝄞\nC4 B4"
-    desk.choosing.choose_note(1)
+    desk.selection.choose_note(1)
     assert desk.editor.textCursor().selectedText() == "B4"
 
 
@@ -184,7 +184,7 @@ def test_space_plays_and_stops_except_in_text(qtbot, desk):
 
 def test_a_changed_speed_goes_on_from_where_it_is(qtbot, desk):
     write(qtbot, desk, "tempo: 60\nC4=40")
-    desk.listening.play_all()
+    desk.playback.play_all()
     qtbot.wait(150)
     before = desk.player.tick
     desk.strip.speed.setValue(50)
@@ -195,12 +195,12 @@ def test_a_changed_speed_goes_on_from_where_it_is(qtbot, desk):
 
 def test_saving_and_opening_give_the_text_back(qtbot, desk, tmp_path, monkeypatch):
     write(qtbot, desk, "title: Reeds\nC4 D4")
-    assert "not saved" in desk.state.text()
+    assert "not saved" in desk.file_state.text()
     choose_file(monkeypatch, tmp_path / "reeds")
     qtbot.keyClick(desk.editor, KEY.Key_S, CONTROL)
     path = tmp_path / "reeds.chick"
     assert path.read_text() == "title: Reeds\nC4 D4\n"
-    assert desk.state.text().strip() == "reeds.chick — all changes kept"
+    assert desk.file_state.text().strip() == "reeds.chick — saved"
     assert desk.shelf.list.count() == 1
     qtbot.keyClicks(desk.editor, "E4")
     qtbot.keyClick(desk.editor, KEY.Key_S, CONTROL)
@@ -217,14 +217,14 @@ def test_unsaved_changes_are_asked_about_before_they_could_be_lost(qtbot, desk, 
     other.write_text("G4")
     write(qtbot, desk, "C4")
     answer(monkeypatch, QMessageBox.StandardButton.Cancel)
-    desk.open_path(other)
+    desk.files.open_path(other)
     assert desk.document.reading.text == "C4\n"
     assert not desk.window().close()
     qtbot.keyClick(desk.editor, KEY.Key_N, CONTROL)
     assert desk.document.reading.text == "C4\n"
     answer(monkeypatch, QMessageBox.StandardButton.Save)
     choose_file(monkeypatch, tmp_path / "kept.chick")
-    desk.open_path(other)
+    desk.files.open_path(other)
     assert (tmp_path / "kept.chick").read_text() == "C4\n"
     assert desk.document.reading.text == "G4"
     qtbot.keyClicks(desk.editor, "x")
@@ -243,7 +243,7 @@ def test_a_file_that_cannot_be_opened_is_said_and_the_tune_stays(qtbot, desk, tm
     path = tmp_path / "odd.chick"
     if data is not None:
         path.write_bytes(data)
-    desk.open_path(path)
+    desk.files.open_path(path)
     assert said in desk.notice.text
     assert desk.document.path == tmp_path / "mine.chick"
 
@@ -251,7 +251,7 @@ def test_a_file_that_cannot_be_opened_is_said_and_the_tune_stays(qtbot, desk, tm
 def test_a_save_that_fails_is_said_and_nothing_is_lost(qtbot, desk, tmp_path, monkeypatch):
     write(qtbot, desk, "C4")
     choose_file(monkeypatch, tmp_path / "no" / "such" / "folder.chick")
-    desk.actions_by_text["Save"].trigger()
+    desk.actions_by_id["tune.save"].trigger()
     assert desk.notice.text.startswith("Not saved.")
     assert desk.document.modified
     assert desk.document.reading.text == "C4\n"
@@ -263,7 +263,7 @@ def test_a_save_that_fails_is_said_and_nothing_is_lost(qtbot, desk, tmp_path, mo
 def test_exporting_midi_and_sound(qtbot, desk, tmp_path, monkeypatch):
     write(qtbot, desk, "tempo: 240\nC4 D4")
     choose_file(monkeypatch, tmp_path / "out")
-    desk.actions_by_text["Export MIDI file"].trigger()
+    desk.actions_by_id["tune.midi"].trigger()
     assert (tmp_path / "out.mid").read_bytes()[:4] == b"MThd"
 
     def answer(dialog):
@@ -272,19 +272,19 @@ def test_exporting_midi_and_sound(qtbot, desk, tmp_path, monkeypatch):
         return QDialog.DialogCode.Accepted
 
     monkeypatch.setattr(SoundDialog, "exec", answer)
-    desk.actions_by_text["Export sound"].trigger()
-    qtbot.waitUntil(lambda: desk.filing.export is None, timeout=10_000)
+    desk.actions_by_id["tune.sound"].trigger()
+    qtbot.waitUntil(lambda: desk.files.export is None, timeout=10_000)
     assert soundfile.info(tmp_path / "out.flac").frames > 20_000
     assert "out.flac" in desk.notice.text
-    desk.filing.write_midi(tmp_path / "no" / "out.mid")
+    desk.files.write_midi(tmp_path / "no" / "out.mid")
     assert "no such" in desk.notice.text
 
 
 def test_sound_is_exported_by_voice_or_some_bars(qtbot, desk, tmp_path):
     write(qtbot, desk, "tempo: 240\nvoice High\n  C5=4 | D5=4 |\nvoice Low\n  C3=4 | D3=4 |")
     settings = AudioSettings(rate=16_000, bits="24", room=True, fade=0.5)
-    desk.filing.write_sound(tmp_path / "part.wav", SoundRequest(settings, by_voice=True, bars=(2, 2)))
-    qtbot.waitUntil(lambda: desk.filing.export is None, timeout=20_000)
+    desk.files.write_sound(tmp_path / "part.wav", SoundRequest(settings, by_voice=True, bars=(2, 2)))
+    qtbot.waitUntil(lambda: desk.files.export is None, timeout=20_000)
     assert sorted(path.name for path in tmp_path.iterdir()) == ["part - High.wav", "part - Low.wav"]
     info = soundfile.info(tmp_path / "part - Low.wav")
     assert (info.samplerate, info.subtype) == (16_000, "PCM_24")
@@ -296,11 +296,11 @@ def test_a_cancelled_export_leaves_no_file(qtbot, desk, tmp_path):
     write(qtbot, desk, "tempo: 60\nC4=3000")
     old = tmp_path / "old.wav"
     old.write_bytes(b"old")
-    desk.filing.write_sound(old)
+    desk.files.write_sound(old)
     qtbot.waitUntil(lambda: desk.findChild(QProgressDialog).isVisible(), timeout=10_000)
     cancel = desk.findChild(QProgressDialog).findChild(QPushButton)
     qtbot.mouseClick(cancel, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: desk.filing.export is None, timeout=10_000)
+    qtbot.waitUntil(lambda: desk.files.export is None, timeout=10_000)
     assert old.read_bytes() == b"old"
     assert [path.name for path in tmp_path.iterdir()] == ["old.wav"]
     assert desk.notice.text == ""
@@ -337,8 +337,8 @@ def test_a_dropped_file_is_opened(desk, tmp_path):
 def test_both_themes_and_the_projector_draw_and_contrast(qtbot, desk):
     write(qtbot, desk, "C4 H4 E4")
     before = desk.timeline.note_rect(0).width()
-    for name in ("Evening theme", "Projector"):
-        desk.actions_by_text[name].trigger()
+    for name in ("look.evening", "look.projector"):
+        desk.actions_by_id[name].trigger()
         theme = desk.look.theme
         for text, ground in [("ink", "page"), ("ink", "paper"), ("grey", "paper"), ("grey", "page"), ("wrong", "page"),
                              ("right", "page"), ("accent_text", "page"), ("strip_grey", "strip")]:  # fmt: skip
@@ -365,7 +365,7 @@ def test_zooming_keeps_its_place_and_its_bounds(qtbot, desk):
     qtbot.keyClick(desk.editor, KEY.Key_Plus, CONTROL)
     assert desk.timeline.note_rect(0).width() > usual
     for _ in range(60):
-        desk.actions_by_text["Narrower"].trigger()
+        desk.actions_by_id["view.narrower"].trigger()
     assert desk.timeline.note_rect(0).width() >= 3
     qtbot.keyClick(desk.editor, KEY.Key_0, CONTROL)
     assert desk.timeline.note_rect(0).width() == pytest.approx(usual, abs=1)
@@ -415,12 +415,13 @@ import sys
 from pathlib import Path
 from PyQt6.QtCore import QTimer
 from chickadee.desk import app
-from chickadee.desk.desk import Desk
-def broken(desk, path):
+from chickadee.desk.file_commands import FileCommands
+def broken(files, path):
+    desk = files._window
     QTimer.singleShot(0, lambda: print(desk.notice.text))
     QTimer.singleShot(0, app.application().quit)
     return 1 / 0
-Desk.open_path = broken
+FileCommands.open_path = broken
 sys.exit(app.run(Path("a.chick")))
 """
 

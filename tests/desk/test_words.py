@@ -5,10 +5,10 @@ from fractions import Fraction
 import pytest
 
 from chickadee import read
-from chickadee.desk import words
-from chickadee.desk.strip.readout import readout_of
-from chickadee.desk.timeline.cells import Cells
-from chickadee.desk.timeline.rows import ROWS, USUAL_ROWS
+from chickadee.display import words
+from chickadee.display.cells import Cells
+from chickadee.display.readout import readout_of
+from chickadee.display.rows import ROWS, USUAL_ROWS
 from chickadee.sheet import CannotEdit
 
 

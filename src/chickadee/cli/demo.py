@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from ..desk.demo import demo_folder
+from ..demo import demo_folder
 from ..files import read_text, tunes_in
 from .open import has_display
 

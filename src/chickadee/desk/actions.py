@@ -1,28 +1,57 @@
-"""Every action of the desk: its words, its keys and its menu."""
+"""What an action is called, where it stands, and what it does. Whoever does the thing declares its actions."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtGui import QAction, QKeySequence
 
-__all__ = ["ActionSpec", "new_action"]
+__all__ = ["ActionSource", "ActionSpec", "new_action"]
 
 
 @dataclass(frozen=True, slots=True)
 class ActionSpec:
-    """What an action is called and does."""
+    """One action, or a switch where it has :attr:`switched`.
 
+    >>> spec = ActionSpec("tune.save", "Song/save", "&Save…", "Ctrl+S", "Save the tune in its file", print)
+    >>> spec.menu, spec.section, spec.name
+    ('Song', 'save', 'Save')
+    """
+
+    id: str
+    """What the code, the settings and the tests call it. It is never shown."""
+    place: str
+    """Its menu and the section of the menu, with a slash between."""
     text: str
+    """What the menu calls it, with ``&`` before its mnemonic and ``…`` where a dialog follows."""
     keys: str | QKeySequence.StandardKey | None
     hint: str
     """One line, shown in the status line and on the key card."""
-    slot: Callable[[], object]
+    slot: Callable[[], object] | None = None
+    """Called each time it is triggered."""
+    switched: Callable[[bool], object] | None = None
+    """Makes it a switch: called with whether it is on now."""
+    on: bool = False
+    """Whether a switch is on the first time the desk is opened."""
+    kept: bool = False
+    """Whether the state of a switch is remembered."""
     short: str = ""
     """What a button calls it, where that differs."""
-    checkable: bool = False
+    submenu: str = ""
+    """The submenu it stands in, if any."""
+
+    @property
+    def menu(self) -> str:
+        """The name of its menu."""
+        return self.place.split("/")[0]
+
+    @property
+    def section(self) -> str:
+        """The section of its menu; a line separates sections."""
+        return self.place.split("/")[1]
 
     @property
     def name(self) -> str:
@@ -30,9 +59,17 @@ class ActionSpec:
         return self.text.replace("&", "").rstrip("…")
 
 
+class ActionSource(Protocol):
+    """A part of the desk that has actions."""
+
+    def action_specs(self) -> Sequence[ActionSpec]:
+        """Its actions, in the order in which they stand in the menus."""
+
+
 def new_action(spec: ActionSpec, parent: QObject) -> QAction:
     """The action of a spec."""
     action = QAction(spec.text, parent)
+    action.setObjectName(spec.id)
     if isinstance(spec.keys, str):
         action.setShortcut(QKeySequence(spec.keys))
     elif spec.keys is not None:
@@ -41,6 +78,10 @@ def new_action(spec: ActionSpec, parent: QObject) -> QAction:
     action.setIconText(spec.short or spec.name)
     action.setStatusTip(spec.hint)
     action.setToolTip(spec.hint)
-    action.setCheckable(spec.checkable)
-    action.triggered.connect(lambda: spec.slot())
+    if (slot := spec.slot) is not None:
+        action.triggered.connect(lambda: slot())
+    if (switched := spec.switched) is not None:
+        action.setCheckable(True)
+        action.setChecked(spec.on)
+        action.toggled.connect(switched)
     return action

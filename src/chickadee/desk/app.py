@@ -76,9 +76,9 @@ def furnish(window: DeskWindow, folder: Path | None = None) -> Desk:
 def _begin(desk: Desk, file: Path | None, folder: Path | None) -> None:
     """Open the tune that is named; where nothing is, the first time, one that explains itself."""
     if file and not is_folder(file):
-        desk.open_path(file)
+        desk.files.open_path(file)
     elif file is None and folder is None:
-        desk.welcome()
+        desk.files.welcome()
 
 
 def destroy(window: DeskWindow) -> None:
@@ -93,7 +93,7 @@ def picture(file: Path, folder: Path, goal: Path) -> None:
     window = DeskWindow(file.name)
     window.resize(1280, 800)
     desk = furnish(window, folder)
-    desk.open_path(file)
+    desk.files.open_path(file)
     desk.shelf.read_all()
     window.show()
     app.processEvents()

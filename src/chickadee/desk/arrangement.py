@@ -2,46 +2,109 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 
 from .theme import Look
+from .working.panel import PanelSize
 
 __all__ = ["Arrangement"]
 
-_SHELF_WIDTH, _PANEL_HEIGHT = 186, 170
-_HEIGHTS = {1.0: [380, 340], 1.5: [560, 160]}
-_WIDTHS = [635, 375]
+_SHELF_WIDTH, _LEAST_BELOW = 186, 170  # pixels at scale 1
+_MOST_BELOW = 0.4  # of the height, that this may take
+_TIMELINE_PART = {1.0: 0.63, 1.5: 0.7}  # of the height, by the look's scale
+_SHEET_PART = 0.56  # of the width
 
 
 class Arrangement(QWidget):
-    """The middle of the window, with handles between what shares it."""
+    """The middle of the window, with handles between what shares it.
+
+    A handle that the user moves stays there: the parts keep their shares of the window through every change of its
+    size, of the look and of a panel's size.
+    """
 
     def __init__(
         self, above: list[QWidget], shelf: QWidget, timeline: QWidget, sheet: list[QWidget], working: QWidget,
         keyboard: QWidget,
     ) -> None:  # fmt: skip
         super().__init__()
-        written = QWidget()
-        _stack(written, sheet, sheet[0])
-        self._below = _splitter(Qt.Orientation.Horizontal, written, working)
+        self._sheet, self._shelf, self._keyboard = QWidget(), shelf, keyboard
+        self._wanted = {shelf: True, keyboard: True}
+        self._size = PanelSize.BESIDE
+        self._look = Look()
+        self._shelf_width = float(_SHELF_WIDTH)  # at scale 1
+        self._timeline_part = dict(_TIMELINE_PART)
+        self._sheet_part = _SHEET_PART
+        _stack(self._sheet, sheet, sheet[0])
+        self._below = _splitter(Qt.Orientation.Horizontal, self._sheet, working)
         self._right = _splitter(Qt.Orientation.Vertical, timeline, self._below)
         self._across = _splitter(Qt.Orientation.Horizontal, shelf, self._right)
-        _stack(self, [*above, self._across, keyboard], self._across)
+        self._halves = _splitter(Qt.Orientation.Vertical, self._across)
+        self._working = working
+        self._halves.resized.connect(self._share_out)
+        self._across.splitterMoved.connect(self._move_shelf)
+        self._right.splitterMoved.connect(lambda: self._move_timeline(self._right))
+        self._halves.splitterMoved.connect(lambda: self._move_timeline(self._halves))
+        self._below.splitterMoved.connect(self._move_sheet)
+        _stack(self, [*above, self._halves, keyboard], self._halves)
 
-    def set_look(self, look: Look, width: int) -> None:
-        """Share a width out as suits a look."""
+    def set_look(self, look: Look) -> None:
+        """Draw at another scale."""
         self._look = look
-        self._across.setSizes([look.px(_SHELF_WIDTH), width - look.px(_SHELF_WIDTH)])
-        self._right.setSizes(_HEIGHTS[look.scale])
-        self._below.setSizes(_WIDTHS)
+        self._share_out()
 
-    def make_room(self) -> None:
-        """Let the timeline lend the working side room, where that has too little to be of use."""
-        above, below = self._right.sizes()
-        wanted = self._look.px(_PANEL_HEIGHT)
-        if below < wanted:
-            self._right.setSizes([above + below - wanted, wanted])
+    def show_shelf(self, on: bool) -> None:
+        """Show or fold away the shelf."""
+        self._wanted[self._shelf] = on
+        self._show_parts()
+
+    def show_keyboard(self, on: bool) -> None:
+        """Show or fold away the keyboard."""
+        self._wanted[self._keyboard] = on
+        self._show_parts()
+
+    def show_size(self, size: PanelSize) -> None:
+        """Give the working side a size; what it covered before comes back as it was."""
+        if size is not self._size:
+            self._size = size
+            self._show_parts()
+
+    def _show_parts(self) -> None:
+        beside, over = self._size is PanelSize.BESIDE, self._size is PanelSize.OVER
+        goal = self._below if beside else self._halves
+        if goal.indexOf(self._working) < 0:
+            goal.addWidget(self._working)
+        self._sheet.setVisible(beside)
+        self._below.setVisible(beside)
+        self._across.setVisible(not over)
+        for part, wanted in self._wanted.items():
+            part.setVisible(wanted and not over)
+        self._share_out()
+
+    def _share_out(self) -> None:
+        """Give each part its share of the present size."""
+        px, wide, high = self._look.px, self._halves.width(), self._halves.height()
+        least = min(px(_LEAST_BELOW), round(high * _MOST_BELOW))
+        above = min(round(high * self._timeline_part[self._look.scale]), high - least)
+        shelf = px(self._shelf_width)
+        room = wide - (shelf if self._shelf.isVisibleTo(self) else 0)
+        sheet = round(room * self._sheet_part)
+        self._halves.setSizes([above, high - above])
+        self._across.setSizes([shelf, max(0, wide - shelf)])
+        self._right.setSizes([above, high - above])
+        self._below.setSizes([sheet, room - sheet])
+
+    def _move_shelf(self) -> None:
+        self._shelf_width = self._across.sizes()[0] / self._look.scale
+
+    def _move_timeline(self, splitter: QSplitter) -> None:
+        above, below = splitter.sizes()
+        self._timeline_part[self._look.scale] = above / max(1, above + below)
+
+    def _move_sheet(self) -> None:
+        sheet, working = self._below.sizes()
+        self._sheet_part = sheet / max(1, sheet + working)
 
 
 def _stack(parent: QWidget, widgets: list[QWidget], stretched: QWidget) -> None:
@@ -52,11 +115,20 @@ def _stack(parent: QWidget, widgets: list[QWidget], stretched: QWidget) -> None:
         column.addWidget(widget, 1 if widget is stretched else 0)
 
 
-def _splitter(orientation: Qt.Orientation, first: QWidget, second: QWidget) -> QSplitter:
-    splitter = QSplitter(orientation)
-    splitter.addWidget(first)
-    splitter.addWidget(second)
+def _splitter(orientation: Qt.Orientation, *parts: QWidget) -> _Splitter:
+    splitter = _Splitter(orientation)
+    for part in parts:
+        splitter.addWidget(part)
     splitter.setHandleWidth(1)
     splitter.setChildrenCollapsible(False)
-    splitter.setStretchFactor(1, 1)
     return splitter
+
+
+class _Splitter(QSplitter):
+    """``resized`` tells that there is another size to share out."""
+
+    resized = pyqtSignal()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.resized.emit()

@@ -1,4 +1,4 @@
-"""Choosing what is checked in a folder's tunes: every rule with why it matters, and the limits they go by."""
+"""Selection what is checked in a folder's tunes: every rule with why it matters, and the limits they go by."""
 
 from __future__ import annotations
 

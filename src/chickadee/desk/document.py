@@ -24,6 +24,10 @@ class Document(QObject):
     """
 
     reading_changed = pyqtSignal()
+    left = pyqtSignal()
+    """Another tune is about to take the place of this one."""
+    begun = pyqtSignal()
+    """Another tune has taken its place."""
     file_changed = pyqtSignal()
     """The path, or whether there are unsaved changes."""
     profile_faulty = pyqtSignal(str)
@@ -141,6 +145,7 @@ class Document(QObject):
     def _put(self, text: str, path: Path | None) -> None:
         """Take another tune's text, and then its path; only then is it read."""
         profile = self._profile_for(path)
+        self.left.emit()
         self._is_loading = True
         try:
             self.text_document.setPlainText(text)
@@ -151,6 +156,7 @@ class Document(QObject):
         self.text_document.clearUndoRedoStacks()
         self._read()
         self.file_changed.emit()
+        self.begun.emit()
 
     def _profile_for(self, path: Path | None) -> Profile:
         """What a tune's folder asks for; a profile that cannot be read is said, and counts for nothing."""

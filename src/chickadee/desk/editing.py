@@ -7,12 +7,13 @@ from fractions import Fraction
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ..display.gestures import Proposal
 from ..sheet import Reading, TextEdit, edits
 from ..sheet.drawing import append, place_note
 from ..song import Note
+from .actions import ActionSpec
 from .document import Document
 from .notice import Notice
-from .timeline.gestures import Proposal
 
 __all__ = ["MusicEditing"]
 
@@ -33,10 +34,52 @@ class MusicEditing(QObject):
     ) -> None:
         super().__init__(parent)
         self._document, self._notice, self._selection = document, notice, selection
+        self.grid = Fraction(1)
+        """Beats by which notes are made longer and moved."""
         self._written: tuple[Reading, int, int] | None = None
         """After a step written: the reading, and the tick and offset where the next one goes."""
         self._choices: dict[int, list[_Key]] = {}
         """What was chosen before and after each edit, by the hash of the text as it then was."""
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """What can be done to the selected notes."""
+
+        def note(name: str, section: str, text: str, keys: str, hint: str, slot: Callable[[], object]) -> ActionSpec:
+            return ActionSpec(f"note.{name}", f"Notes/{section}", text, keys, hint, slot)
+
+        return (
+            note("step-up", "pitch", "&Up a step", "Ctrl+Up", "Move the selected notes up in the key",
+                 lambda: self.move_by_steps(1)),
+            note("step-down", "pitch", "&Down a step", "Ctrl+Down", "Move the selected notes down in the key",
+                 lambda: self.move_by_steps(-1)),
+            note("semitone-up", "pitch", "Up a se&mitone", "Ctrl+Shift+Up", "Move them up by one number",
+                 lambda: self.move(1)),
+            note("semitone-down", "pitch", "Down a sem&itone", "Ctrl+Shift+Down", "Move them down by one number",
+                 lambda: self.move(-1)),
+            note("octave-up", "pitch", "Up an &octave", "Ctrl+PgUp", "Move the selected notes up by twelve",
+                 lambda: self.move(12)),
+            note("octave-down", "pitch", "Down an o&ctave", "Ctrl+PgDown", "Move the selected notes down by twelve",
+                 lambda: self.move(-12)),
+            note("longer", "time", "&Longer", "Alt+Right", "Longer by a step of the grid",
+                 lambda: self.lengthen(self.grid)),
+            note("shorter", "time", "S&horter", "Alt+Left", "Shorter by a step of the grid",
+                 lambda: self.lengthen(-self.grid)),
+            note("later", "time", "L&ater", "Alt+Shift+Right", "Into the rest after the note",
+                 lambda: self.shift(self.grid)),
+            note("earlier", "time", "&Earlier", "Alt+Shift+Left", "Into the rest before the note",
+                 lambda: self.shift(-self.grid)),
+            note("louder", "loudness", "Loude&r", "Alt+PgUp", "Louder by eight", lambda: self.louder(8)),
+            note("softer", "loudness", "So&fter", "Alt+PgDown", "Softer by eight", lambda: self.louder(-8)),
+            note("split", "split", "S&plit", "Ctrl+T", "Split the selected note in its middle", self.split),
+            note("join", "split", "&Join", "Ctrl+Shift+T", "Join the selected note with the next", self.join),
+            note("delete", "delete", "Dele&te", "Ctrl+Del", "Replace the selected notes by rests", self.delete),
+            note("close-up", "delete", "Delete and close the gap", "Ctrl+Shift+Del",
+                 "Delete the selected notes; what follows moves up", lambda: self.delete(True)),
+        )  # fmt: skip
+
+    def use_grid(self, beats: Fraction) -> None:
+        """Make notes longer and move them by so many beats from now on."""
+        self.grid = beats
 
     def propose(self, notes: Sequence[int], proposal: Proposal) -> None:
         """Do what a drag asked for, as one step of the undo."""

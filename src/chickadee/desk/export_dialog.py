@@ -1,4 +1,4 @@
-"""Asking how a tune is to become a sound file."""
+"""Questions how a tune is to become a sound file."""
 
 from __future__ import annotations
 

@@ -1,8 +1,8 @@
-"""The menu bar: every action, in its menu and by its text."""
+"""The menu bar: every action in its menu, and by its id."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QObject
@@ -10,80 +10,72 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QMenuBar
 
 from .actions import ActionSpec, new_action
-from .menus import Group, Submenu
 from .settings import Settings
-from .timeline.rows import ROWS, USUAL_ROWS
 
-__all__ = ["Menus"]
+__all__ = ["MENUS", "Menus"]
 
-_REMEMBERED = {
-    "Shelf": True,
-    "Keyboard": True,
-    "Evening theme": False,
-    "Projector": False,
-    "Hear notes as they are typed": True,
+MENUS: dict[str, tuple[str, ...]] = {
+    "Song": ("open", "save", "export", "window"),
+    "Edit": ("undo", "clipboard", "find", "findings", "lines", "sheet"),
+    "Notes": ("pitch", "time", "loudness", "split", "delete", "select", "type", "keep"),
+    "Listen": ("play", "step", "keys", "switches"),
+    "View": ("zoom", "show", "panels", "parts", "look"),
+    "Help": ("help",),
 }
-"""Switches that are kept from one day to the next, and how they are at first."""
+"""The menus and the order of their sections. Sections that are not named here follow those that are."""
 
 
 class Menus(QObject):
-    """Fills a menu bar, with a line between groups, and keeps what is switched on."""
+    """Fills a menu bar from specs, and keeps the state of switches that are to be remembered."""
 
-    def __init__(
-        self, bar: QMenuBar, menus: dict[str, tuple[Group, ...]], settings: Settings, parent: QObject
-    ) -> None:
+    def __init__(self, bar: QMenuBar, specs: Iterable[ActionSpec], settings: Settings, parent: QObject) -> None:
         super().__init__(parent)
         self._settings = settings
+        self._specs = list(specs)
         self.menus: dict[str, QMenu] = {}
         self.by_menu: dict[str, list[QAction]] = {}
-        self.by_text: dict[str, QAction] = {}
-        for name, groups in menus.items():
+        self.actions: dict[str, QAction] = {}
+        """Every action by its id."""
+        for name, sections in MENUS.items():
             menu = bar.addMenu(f"&{name}")
             assert menu is not None
             self.menus[name], self.by_menu[name] = menu, []
-            for group in groups:
-                if not menu.isEmpty():
-                    menu.addSeparator()
-                self._fill(name, menu, group)
+            mine = [spec for spec in self._specs if spec.menu == name]
+            for section in dict.fromkeys([*sections, *(spec.section for spec in mine)]):
+                self._fill(menu, [spec for spec in mine if spec.section == section])
         self.recent = QMenu("Recent &folders", bar)
-        self._recall()
 
-    def is_on(self, text: str) -> bool:
-        """Whether a switch is on."""
-        return self.by_text[text].isChecked()
+    def restore(self) -> None:
+        """Put the switches that are remembered as they were, and remember them from now on."""
+        for spec in self._specs:
+            if spec.kept and spec.switched is not None:
+                action = self.actions[spec.id]
+                on = self._settings.is_on(spec.id, spec.on)
+                if on == action.isChecked():
+                    spec.switched(on)
+                action.setChecked(on)
+                action.toggled.connect(lambda on, name=spec.id: self._settings.set_on(name, on))
 
-    @property
-    def rows(self) -> list[str]:
-        """The titles of the reading rows that are switched on."""
-        return [title for title in ROWS if self.is_on(f"Row: {title}")]
-
-    def show_recent(self, opened: Callable[[Path], object]) -> None:
+    def show_recent(self, folders: Sequence[Path], opened: Callable[[Path], object]) -> None:
         """Offer the folders worked in, newest first."""
         self.recent.clear()
-        for folder in self._settings.recent_folders:
+        for folder in folders:
             self.recent.addAction(str(folder)).triggered.connect(lambda _, folder=folder: opened(folder))
         self.recent.setEnabled(not self.recent.isEmpty())
 
-    def _fill(self, name: str, menu: QMenu, group: Group) -> None:
-        for each in group:
-            if isinstance(each, Submenu):
-                beside = menu.addMenu(each.text)
-                assert beside is not None
-                self._fill(name, beside, each.specs)
-            else:
-                menu.addAction(self._made(name, each))
-
-    def _made(self, name: str, spec: ActionSpec) -> QAction:
-        action = new_action(spec, self)
-        self.by_menu[name].append(action)
-        self.by_text[spec.name] = action
-        return action
-
-    def _recall(self) -> None:
-        for name, usual in _REMEMBERED.items():
-            action = self.by_text[name]
-            action.setChecked(self._settings.is_on(name, usual))
-            action.toggled.connect(lambda on, name=name: self._settings.set_on(name, on))
-        shown = self._settings.words("rows", list(USUAL_ROWS))
-        for title in ROWS:
-            self.by_text[f"Row: {title}"].setChecked(title in shown)
+    def _fill(self, menu: QMenu, specs: list[ActionSpec]) -> None:
+        """One section of a menu, with a line before it."""
+        if specs and not menu.isEmpty():
+            menu.addSeparator()
+        submenus: dict[str, QMenu] = {}
+        for spec in specs:
+            goal = menu
+            if spec.submenu:
+                if spec.submenu not in submenus and (made := menu.addMenu(spec.submenu)) is not None:
+                    submenus[spec.submenu] = made
+                goal = submenus[spec.submenu]
+            if spec.id in self.actions:
+                raise ValueError(f"two actions have the id {spec.id}")
+            action = self.actions[spec.id] = new_action(spec, self)
+            self.by_menu[spec.menu].append(action)
+            goal.addAction(action)

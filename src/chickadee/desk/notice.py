@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
 
+from .actions import ActionSpec
+
 __all__ = ["Notice"]
 
 
@@ -46,6 +48,11 @@ class Notice(QFrame):
         row.addWidget(self.offer)
         row.addWidget(close)
         self.hide()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Accepting what a message offers."""
+        return (ActionSpec("message.accept", "Edit/findings", "A&ccept the offer", "Ctrl+Return",
+                           "Do what the message at the top offers", self.take_offer),)  # fmt: skip
 
     @property
     def text(self) -> str:

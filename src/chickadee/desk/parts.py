@@ -1,4 +1,4 @@
-"""A box that names the parts of a tune: the whole song, the chosen notes, each voice, each phrase."""
+"""A box that names the parts of a tune: the whole song, the selected notes, each voice, each phrase."""
 
 from __future__ import annotations
 
@@ -11,13 +11,13 @@ from ..sheet import Reading
 
 __all__ = ["CHOSEN", "PartBox", "fill", "plain_box"]
 
-CHOSEN = "the chosen notes"
+CHOSEN = "the selected notes"
 _WHOLE = "the whole song"
 _LIST_MARGIN = 30
 
 
 class PartBox(QComboBox):
-    """Offers the parts of the tune as it now reads; ``chosen`` tells the chosen notes, where they are offered."""
+    """Offers the parts of the tune as it now reads; ``chosen`` tells the selected notes, where they are offered."""
 
     def __init__(
         self, name: str, chosen: Callable[[], Sequence[int]] | None = None, parent: QWidget | None = None

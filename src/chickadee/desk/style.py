@@ -71,6 +71,12 @@ def _controls(look: Look) -> str:
     #voiceName:checked {{ background: {t.page}; border-color: {t.accent}; }}
     #voiceToggle {{ padding: {px(4)}px {px(8)}px; }}
     #voiceToggle:checked {{ background: {t.accent}; color: #14171B; }}
+    #groupName {{ background: transparent; border: 2px solid transparent; border-radius: 0; font-weight: bold;
+                  padding: {px(4)}px {px(6)}px; color: {t.grey}; }}
+    #groupName:checked {{ color: {t.accent_text}; border-bottom-color: {t.accent}; }}
+    #groupName:hover {{ color: {t.ink}; }}
+    #groupName:focus {{ border-color: {t.accent}; }}
+    #panelSize {{ padding: {px(1)}px {px(8)}px; font-size: {px(15)}px; }}
     #panelName {{ background: transparent; border: 2px solid transparent; border-radius: 0;
                   padding: {px(4)}px {px(7)}px; color: {t.grey}; }}
     #panelName:checked {{ color: {t.ink}; border-bottom-color: {t.accent}; }}

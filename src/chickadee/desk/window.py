@@ -13,8 +13,9 @@ from PyQt6.QtCore import QEventLoop, QSize
 from PyQt6.QtGui import QCloseEvent, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout
 
+from .appearance import remembered_look
 from .settings import Settings
-from .theme import Look, look_for
+from .theme import Look
 
 if TYPE_CHECKING:
     from .desk import Desk
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
 __all__ = ["DeskWindow"]
 
 _WIDTH, _HEIGHT = 1280, 800
+_TITLE_BAR = 40
+"""Pixels of the screen's height that are left to a window manager's title bar."""
 _HEAD_HEIGHT, _STRIP_HEIGHT = 30, 66
 _PATIENCE = 0.3
 """Seconds to wait for a screen that does not show the window, because it is covered or folded away."""
@@ -34,9 +37,7 @@ class DeskWindow(QStackedWidget):
         super().__init__()
         self._settings = Settings()
         self._desk: Desk | None = None
-        self._face = _Face(
-            name, look_for(self._settings.is_on("Evening theme", False), self._settings.is_on("Projector", False))
-        )
+        self._face = _Face(name, remembered_look(self._settings))
         self.addWidget(self._face)
         self.setWindowTitle(f"{name} — Chickadee")
         self._take_place()
@@ -77,7 +78,8 @@ class DeskWindow(QStackedWidget):
         """Be where the window was when it was last closed; the first time, as large as suits the screen."""
         screen = self.screen()
         if not self.restoreGeometry(self._settings.geometry) and screen is not None:
-            self.resize(QSize(_WIDTH, _HEIGHT).boundedTo(screen.availableSize()))
+            room = screen.availableSize() - QSize(0, _TITLE_BAR)
+            self.resize(QSize(_WIDTH, _HEIGHT).boundedTo(room))
 
 
 class _Face(QFrame):

@@ -157,7 +157,7 @@ def decimal(text: str) -> Fraction:
     return Fraction(text.strip())
 
 
-@remembered(256, 32)
+@remembered(2_000, 32)
 def read_tempo(value: str) -> TempoMark:
     """``92`` or ``quarter. = 60``. Raises InputFault with a sentence."""
     unit: Length | None = None
@@ -252,7 +252,7 @@ DIRECTIONS: dict[str, DirectionKind] = {kind.name: kind for kind in _ALL}
 """Every direction but the loudness marks, by its first word, in the order the reference lists them."""
 
 
-@remembered(1024, 80)
+@remembered(8_000, 80)
 def read_direction(text: str) -> What:
     """The direction that the text inside the brackets names. Raises InputFault with a sentence."""
     words = text.split()

@@ -58,7 +58,7 @@ class Length:
 ONE_BEAT = Length(Fraction(1))
 
 
-@remembered(4096, 32)
+@remembered(16_000, 32)
 def read_length(text: str) -> Length | None:
     """The length that ``text``, without its ``=``, names; None where it names none."""
     if found := _NUMBER.fullmatch(text):

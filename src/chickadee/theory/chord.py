@@ -116,7 +116,7 @@ class Chord:
         return tuple(found)
 
 
-@remembered(1024, 32)
+@remembered(6_000, 32)
 def read_chord(symbol: str) -> Chord | None:
     """The chord that a symbol names, or None."""
     found = _SYMBOL.fullmatch(symbol)

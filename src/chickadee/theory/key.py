@@ -177,7 +177,7 @@ class Key:
 _NATURALS = {name.pitch_class: name for name in map(PitchName.from_fifths, range(-1, 6))}
 
 
-@remembered(256, 120)
+@remembered(8_000, 120)
 def read_key(text: str) -> Key:
     """The key that ``text`` names: ``G major``, ``f# harmonic minor``, ``C D E G A``; a tonic alone is major.
 

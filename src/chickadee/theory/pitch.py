@@ -103,7 +103,7 @@ class Pitch:
         return f"{self.name.pretty}{self.octave}"
 
 
-@remembered(1024, 16)
+@remembered(6_000, 16)
 def read_pitch_name(text: str) -> tuple[PitchName, int | None] | None:
     """A written pitch as its name and octave (``None`` where no octave is written).
 

@@ -2,32 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from fractions import Fraction
-
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
+from ...display.fact_lines import lines_of
+from ...display.scene import Scene
 from ...reshape.part import Part, notes_of
 from ...sheet import Reading, read
 from ...song.facts import Facts, facts_of
-from .. import words
 from ..parts import PartBox
+from ..pauses import after_pause
 from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup
 
-__all__ = ["FactsPanel", "lines_of"]
+__all__ = ["FactsPanel"]
+
+_PAUSE_MILLISECONDS = 80  # counts need not keep up with every key
 
 
-class FactsPanel(QWidget):
-    """Counts. ``copied`` carries a word for what was put on the clipboard."""
+class FactsPanel(Panel):
+    """Counts the tune, or a part of it."""
 
-    copied = pyqtSignal(str)
+    id, name, group = "facts", "F&acts", PanelGroup.CHECK
+    hint, keys = "What the tune counts: notes, pitches, lengths", "Ctrl+Shift+4"
 
-    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
         self._reading: Reading = read("")
         self._shown: tuple[Reading, Part] | None = None
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self._count)
         self.what = PartBox("What is counted")
         self.what.currentTextChanged.connect(self._count)
         self.names, self.numbers = QPushButton("Copy names"), QPushButton("Copy numbers")
@@ -35,41 +39,37 @@ class FactsPanel(QWidget):
         self.numbers.setToolTip("The pitches as a plain list of MIDI numbers, for a program")
         self.names.clicked.connect(lambda: self._copy("names", " ".join(self.facts.names)))
         self.numbers.clicked.connect(lambda: self._copy("numbers", ", ".join(map(str, self.facts.numbers))))
-        self.text = QLabel()
-        self.text.setWordWrap(True)
-        self.text.setTextFormat(Qt.TextFormat.RichText)
-        self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.text.setTextInteractionFlags(
-            Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.TextSelectableByKeyboard
-        )
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setWidget(self.text)
+        self._table = QGridLayout()
+        self._table.setColumnStretch(1, 1)
         row = QHBoxLayout()
         row.addWidget(self.what, 1)
         row.addWidget(self.names)
         row.addWidget(self.numbers)
+        row.addStretch()
         self._column = QVBoxLayout(self)
         self._column.addLayout(row)
-        self._column.addWidget(area, 1)
+        self._column.addLayout(self._table)
+        self._column.addStretch(1)
         self.facts: Facts = facts_of(self._reading.song)
         """What is shown."""
-        self.set_look(look)
+        self.lines: list[tuple[QLabel, QLabel]] = []
+        """The labels that show it: names and values."""
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
         self._column.setContentsMargins(*(look.px(side) for side in (12, 8, 12, 8)))
-        self._column.setSpacing(look.px(6))
+        self._column.setSpacing(look.px(8))
+        self._table.setHorizontalSpacing(look.px(14))
+        self._table.setVerticalSpacing(look.px(5))
 
-    def show_reading(self, reading: Reading) -> None:
-        """Follow the tune; it is counted when the panel is seen."""
-        self._reading = reading
-        self.what.show_reading(reading)
-        if self.isVisible():
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune."""
+        self._reading = scene.reading
+        self.what.show_reading(scene.reading)
+        if self._shown is None:
             self._count()
-
-    def showEvent(self, event: object) -> None:
-        self._count()
+        else:
+            self._due.start()
 
     def _count(self) -> None:
         part = self.what.part
@@ -80,49 +80,30 @@ class FactsPanel(QWidget):
             self._show()
 
     def _show(self) -> None:
-        rows = "".join(
-            f"<tr><td><b>{name}</b>&nbsp;&nbsp;</td><td>{value}</td></tr>" for name, value in lines_of(self.facts)
-        )
-        self.text.setText(f"<table cellspacing='3'>{rows}</table>")
+        lines = lines_of(self.facts)
+        while len(self.lines) < len(lines):
+            pair = _label("panelNote"), _label("factValue")
+            for column, label in enumerate(pair):
+                self._table.addWidget(label, len(self.lines), column, Qt.AlignmentFlag.AlignTop)
+            self.lines.append(pair)
+        for place, (name, value) in enumerate(self.lines):
+            shown = lines[place] if place < len(lines) else ("", "")
+            name.setText(shown[0])
+            value.setText(shown[1])
+            name.setVisible(place < len(lines))
+            value.setVisible(place < len(lines))
 
     def _copy(self, what: str, text: str) -> None:
         QGuiApplication.clipboard().setText(text)
-        self.copied.emit(what)
+        self.bench.notice.say(f"The {what} are on the clipboard.", good=True)
 
 
-def lines_of(facts: Facts) -> list[tuple[str, str]]:
-    """The facts as names and values, in the order they are shown."""
-    if not facts.notes:
-        return [("Notes", "none yet")]
-    lines = [
-        ("Notes", f"{facts.notes:,}"),
-        ("Length", f"{words.counted_beats(facts.beats)}, {facts.seconds:.1f} seconds"),
-    ]
-    if facts.range is not None:
-        low, high = facts.range
-        wide = high.number - low.number
-        lines.append(
-            (
-                "Range",
-                f"{low.pretty} ({low.number}) to {high.pretty} ({high.number}), {words.counted(wide, 'semitone')}",
-            )
-        )
-        lines.append(("Different pitches", str(len(facts.pitches))))
-        lines.append(
-            ("Pitches", _counted((f"{pitch.pretty}&nbsp;({pitch.number})", count) for pitch, count in facts.pitches))
-        )
-        lines.append(("Intervals", _counted(facts.intervals) or "none"))
-    lines.append(("Lengths in quarters", _counted((words.beats(length), count) for length, count in facts.lengths)))
-    lines.append(
-        ("Smallest tick", f"{words.counted_beats(facts.tick)}, which every start and length is a multiple of")
+def _label(kind: str) -> QLabel:
+    label = QLabel()
+    label.setObjectName(kind)
+    label.setTextFormat(Qt.TextFormat.RichText)
+    label.setWordWrap(kind == "factValue")
+    label.setTextInteractionFlags(
+        Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.TextSelectableByKeyboard
     )
-    lines.append(("Shared ink", f"{_percent(facts.shared)} of the notes come from text that is used again"))
-    return lines
-
-
-def _counted(pairs: Iterable[tuple[str, int]]) -> str:
-    return ", ".join(f"{name}&nbsp;×&nbsp;{count}" for name, count in pairs)
-
-
-def _percent(part: Fraction) -> str:
-    return f"{round(100 * part)} %"
+    return label

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
@@ -10,16 +10,18 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLayout,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
-    QWidget,
 )
 
 from ...checks import CHECKS
-from ...sheet import Finding, Reading, Severity
-from .. import words
+from ...display import words
+from ...display.scene import Scene
+from ...sheet import Finding, Fix, Reading, Severity
+from ..actions import ActionSpec
+from ..pauses import after_pause
 from ..theme import Look
 from ..timeline.painting import severity_color
+from ..working.panel import Bench, Panel, PanelGroup
 
 __all__ = ["FindingsPanel"]
 
@@ -30,45 +32,56 @@ _WHY = {check.rule.code: check.why for check in CHECKS}
 _WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "Hint"}
 
 
-class FindingsPanel(QWidget):
-    """Lists what was found. ``chosen`` carries a Finding, ``fix_chosen`` a Fix."""
+class FindingsPanel(Panel):
+    """Lists what was found in the tune."""
 
-    chosen = pyqtSignal(object)
-    fix_chosen = pyqtSignal(object)
+    id, name, group = "findings", "Fi&ndings", PanelGroup.CHECK
+    hint, keys = "What was found in the sheet", "Ctrl+Shift+1"
 
-    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._look = look
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
         self._reading: Reading | None = None
         self.title = QLabel("Findings")
         self.title.setObjectName("panelTitle")
         self.cards: list[_Card] = []
-        self._due = QTimer(self)
-        self._due.setSingleShot(True)
-        self._due.setInterval(_PAUSE_MILLISECONDS)
-        self._due.timeout.connect(self._fill_now)
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self._fill_now)
         self._list = QVBoxLayout()
         self._list.setSizeConstraint(QLayout.SizeConstraint.SetMinimumSize)
-        inside = QWidget()
-        inside.setLayout(self._list)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setWidget(inside)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.title)
-        column.addWidget(area, 1)
+        column.addLayout(self._list, 1)
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Going from finding to finding."""
+        return (ActionSpec("findings.next", "Edit/findings", "Next f&inding", "F8", "Go to the next finding",
+                           self.go_to_next),)  # fmt: skip
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
-        self._look = look
         if self._reading is not None:
             self._fill(self._reading)
 
-    def show_reading(self, reading: Reading) -> None:
+    def go_to(self, finding: Finding) -> None:
+        """Select the text of a finding, to write there."""
+        self.bench.selection.sheet_wanted.emit(finding.start, finding.end)
+
+    def go_to_next(self) -> None:
+        """Go to the finding after the caret, or to the first."""
+        here, found = self.bench.selection.text, self.bench.document.reading.findings
+        if found:
+            self.go_to(next((each for each in found if (each.start, each.end) > here), found[0]))
+
+    def apply(self, fix: Fix) -> None:
+        """Change the sheet as a fix proposes."""
+        start = min((edit.start for edit in fix.edits), default=0)
+        self.bench.document.apply(fix.edits)
+        self.bench.selection.sheet_wanted.emit(start, start)
+
+    def show_scene(self, scene: Scene) -> None:
         """List a reading's findings."""
+        reading = scene.reading
         before, self._reading = self._reading, reading
         if before is not None and _said(before) == _said(reading):
             for card, finding in zip(self.cards, reading.findings, strict=False):
@@ -94,21 +107,21 @@ class FindingsPanel(QWidget):
             if (widget := item.widget()) is not None:
                 widget.hide()
                 widget.deleteLater()
-        px = self._look.px
+        px = self.look.px
         self._list.setContentsMargins(px(8), px(4), px(8), px(8))
         self._list.setSpacing(px(7))
         self._due.stop()
         self._show_count(reading)
         count = len(reading.findings)
-        self.cards = [_Card(self._look, finding, self) for finding in reading.findings[:_MOST_CARDS]]
+        self.cards = [_Card(self.look, finding, self) for finding in reading.findings[:_MOST_CARDS]]
         for card in self.cards:
             self._list.addWidget(card)
             card.fit(self.width())
         if not count:
             self._note(
-                "Nothing to mend: every sign is understood and every bar adds up."
+                "Nothing to fix: every sign is understood and every bar adds up."
                 if reading.song.notes
-                else "What could be mended in the tune is listed here."
+                else "What is wrong or unclear in the tune is listed here."
             )
         elif count > _MOST_CARDS:
             self._note(f"and {words.counted(count - _MOST_CARDS, 'more finding')}")
@@ -168,15 +181,15 @@ class _Card(QFrame):
         button = QPushButton(title)
         button.setObjectName("findingFix")
         button.setToolTip("Change the sheet so")
-        button.clicked.connect(lambda: self._panel.fix_chosen.emit(self.finding.fixes[place]))
+        button.clicked.connect(lambda: self._panel.apply(self.finding.fixes[place]))
         return button
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self._panel.chosen.emit(self.finding)
+        self._panel.go_to(self.finding)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._panel.chosen.emit(self.finding)
+            self._panel.go_to(self.finding)
         else:
             super().keyPressEvent(event)
 

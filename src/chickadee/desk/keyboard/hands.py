@@ -3,24 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...display.take import Taken
 from ...player import Player
 
-__all__ = ["Hands", "Taken"]
-
-
-@dataclass(frozen=True, slots=True)
-class Taken:
-    """A note that was played in time."""
-
-    number: int
-    start: float
-    """Ticks."""
-    end: float
-    loudness: int
+__all__ = ["Hands"]
 
 
 class Hands(QObject):

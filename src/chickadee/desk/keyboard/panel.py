@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -18,12 +16,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...sheet.properties import OwnKey
-from ...song import Song
+from ...display.key_layout import number_at, octave_at, place_of
+from ...display.scene import Scene
 from ...theory import read_key
+from ..actions import ActionSpec
 from ..theme import Look
 from .hands import Hands
-from .layout import number_at, octave_at, place_of
 from .view import LABELS, KeyboardView
 
 __all__ = ["JUST_PLAY", "RECORD", "WRITE", "KeyboardPanel"]
@@ -46,7 +44,6 @@ class KeyboardPanel(QWidget):
         super().__init__(parent)
         self.hands = hands
         self.octave = 4
-        self._song = Song()
         self._key = read_key("C major")
         self._own: dict[str, tuple[int, ...]] = {}
         self._on = False
@@ -93,12 +90,18 @@ class KeyboardPanel(QWidget):
         self._row.setContentsMargins(look.px(8), look.px(2), look.px(8), look.px(2))
         self.keys.set_look(look)
 
-    def show_song(self, song: Song, front: int, own: Sequence[OwnKey] = ()) -> None:
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Playing on the computer's keys."""
+        return (ActionSpec("keys.play", "Listen/keys", "Pla&y on the computer keys", "F6",
+                           "The home row plays the scale; Esc ends it",
+                           lambda: self.play_on_keys(not self.plays_on_keys)),)  # fmt: skip
+
+    def show_scene(self, scene: Scene) -> None:
         """Follow a song's key, its front voice's range, and the keys that have pitches of their own."""
-        self._song, self._key = song, song.key
-        self._own = {key.letter: key.numbers for key in own}
+        self._key = scene.song.key
+        self._own = {key.letter: key.numbers for key in scene.reading.sheet.settings.keys or ()}
         self._show_hint()
-        self.keys.show_song(song, front)
+        self.keys.show_song(scene.song, scene.front)
 
     def use_for(self, way: str) -> None:
         """Just play, write or record."""

@@ -55,7 +55,7 @@ class MidiKeys(QObject):
     def __init__(self, hands: Hands, parent: QObject) -> None:
         super().__init__(parent)
         self._hands = hands
-        self._pedal = self._listening = False
+        self._pedal = self._playback = False
         self._after_pedal: set[object] = set()
 
     def listen_to(self, port: SimulatedPort | SystemPort) -> None:
@@ -64,8 +64,8 @@ class MidiKeys(QObject):
 
     def listen_to_system(self) -> None:
         """Play what arrives at any of the system's ports, as they are when the window is first shown."""
-        if not self._listening:
-            self._listening = True
+        if not self._playback:
+            self._playback = True
             for place in range(len(system_ports())):
                 self.listen_to(SystemPort(place, self))
 

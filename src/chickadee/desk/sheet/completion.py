@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QPlainTextEdit
 
-from .hints import Completion
+from ...display.hints import Completion
 
 __all__ = ["CompletionList"]
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QMimeData, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QMimeData, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
+    QKeySequence,
     QPainter,
     QPaintEvent,
     QResizeEvent,
@@ -16,17 +17,18 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QToolTip, QWidget
 
+from ...display.bar_marks import BarMark, bar_marks
+from ...display.hints import Completion, completions, sign_hint
 from ...files import storable
 from ...sheet import Severity
+from ...sheet.lines import commented, line_moved
 from ...sheet.paste import as_sheet
+from ..actions import ActionSpec
 from ..document import Document
 from ..escape import asks_for_escape
 from ..theme import Look, mixed
-from .bar_marks import BarMark, bar_marks
 from .colours import SheetColours
 from .completion import CompletionList
-from .hints import Completion, completions, sign_hint
-from .lines import commented, line_moved
 
 __all__ = ["SheetEditor"]
 
@@ -40,6 +42,8 @@ class SheetEditor(QPlainTextEdit):
     """
 
     caret_moved = pyqtSignal(int, int)
+    typed = pyqtSignal(int)
+    """Something was typed and drawn; carries the offset of the caret."""
     sound_tried = pyqtSignal(str)
     """A sound looked at in the completions is to be heard."""
     list_pasted = pyqtSignal(int, int, str)
@@ -69,6 +73,24 @@ class SheetEditor(QPlainTextEdit):
         document.text_document.contentsChanged.connect(self._caret_changed)  # the document has read it by then
         self.set_look(look)
         self.show_reading()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """What is done to the text at the caret."""
+        keys = QKeySequence.StandardKey
+        return (
+            ActionSpec("sheet.select-all", "Edit/clipboard", "Select &all", keys.SelectAll, "Select the whole sheet",
+                       self.selectAll),
+            ActionSpec("sheet.complete", "Edit/findings", "Complete &here", "Ctrl+Space",
+                       "Offer what could stand at the caret", self.complete),
+            ActionSpec("sheet.fixes", "Edit/findings", "Fi&xes here", "F2", "The fixes of the findings at the caret",
+                       self.show_fixes),
+            ActionSpec("sheet.comment", "Edit/lines", "Toggle co&mment", "Ctrl+K",
+                       "Make the lines comments, or no longer", self.toggle_comment),
+            ActionSpec("sheet.up", "Edit/lines", "Move lines u&p", "Alt+Up", "Move the lines up by one",
+                       lambda: self.move_lines(False)),
+            ActionSpec("sheet.down", "Edit/lines", "Move lines &down", "Alt+Down", "Move the lines down by one",
+                       lambda: self.move_lines(True)),
+        )  # fmt: skip
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
@@ -100,12 +122,20 @@ class SheetEditor(QPlainTextEdit):
         self._colours.set_phrases(frozenset(self._document.reading.sheet.phrases))
         self._mark_text()
         self._margin.update()
+        self.caret_moved.emit(*self._caret_span)
+        if self.hasFocus():
+            QTimer.singleShot(0, lambda: self.typed.emit(self.caret))
 
     def show_ink(self, spans: list[tuple[int, int]]) -> None:
         """Lay a wash under the text of the notes that are chosen or sound."""
         if spans != self._ink:
             self._ink = spans
             self._mark_text()
+
+    def write_at(self, start: int, end: int) -> None:
+        """Select characters, to write there."""
+        self.select(start, end)
+        self.setFocus()
 
     def select(self, start: int, end: int) -> None:
         """Select characters and bring them into view."""
@@ -138,7 +168,7 @@ class SheetEditor(QPlainTextEdit):
             self.select(start + by, end + by)
 
     def fixes_menu(self) -> QMenu:
-        """The ways out of the findings at the caret."""
+        """The fixes of the findings at the caret."""
         menu, at = QMenu(self), self.caret
         for finding in self._document.reading.findings:
             if finding.start <= at <= finding.end:
@@ -146,11 +176,11 @@ class SheetEditor(QPlainTextEdit):
                     action = menu.addAction(fix.title)
                     action.triggered.connect(lambda _, fix=fix: self._document.apply(fix.edits))
         if menu.isEmpty():
-            menu.addAction("Nothing to mend here").setEnabled(False)
+            menu.addAction("Nothing to fix here").setEnabled(False)
         return menu
 
     def show_fixes(self) -> None:
-        """Open the ways out below the caret."""
+        """Open the menu of fixes below the caret."""
         self.fixes_menu().popup(self.viewport().mapToGlobal(self.cursorRect().bottomLeft()))
 
     def _selection(self) -> tuple[int, int]:
@@ -246,7 +276,7 @@ class SheetEditor(QPlainTextEdit):
         assert event is not None
         self.setTextCursor(self.cursorForPosition(event.pos()))
         menu, fixes = self.createStandardContextMenu(), self.fixes_menu()
-        fixes.setTitle("Mend")
+        fixes.setTitle("Fixes")
         menu.insertMenu(menu.actions()[0], fixes)
         menu.exec(event.globalPos())
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRegularExpression
-from PyQt6.QtGui import QTextCursor, QTextDocument
+from PyQt6.QtCore import QRegularExpression, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton
 
+from ...display import words
 from ...sheet import TextEdit
-from .. import words
+from ..actions import ActionSpec
 from ..document import Document
 from ..escape import on_escape
 from .editor import SheetEditor
@@ -16,7 +17,12 @@ __all__ = ["FindBar"]
 
 
 class FindBar(QFrame):
-    """Finds text in the sheet, case aside, and replaces it; replacing all is one step of the undo."""
+    """Finds text in the sheet, case aside, and replaces it; replacing all is one step of the undo.
+
+    ``opened`` tells that the user wants to see the sheet.
+    """
+
+    opened = pyqtSignal()
 
     def __init__(self, editor: SheetEditor, document: Document) -> None:
         super().__init__()
@@ -43,11 +49,17 @@ class FindBar(QFrame):
         on_escape(self, self.put_away)
         self.hide()
 
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Opening the bar."""
+        return (ActionSpec("find.open", "Edit/find", "&Find and replace…", QKeySequence.StandardKey.Find,
+                           "Find text in the sheet, and replace it", self.open),)  # fmt: skip
+
     def open(self) -> None:
         """Show the bar, with the selected text to be found."""
         selected = self._editor.textCursor().selectedText()
         if selected and "\u2029" not in selected:
             self.find_field.setText(selected)
+        self.opened.emit()
         self.show()
         self.find_field.setFocus()
         self.find_field.selectAll()

@@ -22,10 +22,12 @@ from PyQt6.QtWidgets import (
 )
 
 from ...checks import checked_reading, profile_for
+from ...display import words
 from ...files import FileFault, is_folder, is_there, read_text, tunes_in
 from ...sheet import Reading, Severity
-from .. import words
+from ..document import Document
 from ..eliding import ElidedLabel
+from ..pauses import after_pause
 from ..theme import Look
 
 __all__ = ["ASKED", "ShelfPanel", "Tune"]
@@ -33,6 +35,7 @@ __all__ = ["ASKED", "ShelfPanel", "Tune"]
 ASKED = ("Rename the file…", "Duplicate", "Move to the trash")
 """What can be asked for a tune of the shelf."""
 _SETTLE_MILLISECONDS = 300
+_FOLLOW_MILLISECONDS = 80  # the open tune need not keep up with every key
 _TUNE = Qt.ItemDataRole.UserRole
 
 
@@ -77,9 +80,9 @@ class ShelfPanel(QWidget):
     asked = pyqtSignal(str, object)
     """What is to be done with a tune, one of ASKED, and its path."""
 
-    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
+    def __init__(self, look: Look, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._look = look
+        self._look, self._document = look, document
         self._folder: Path | None = None
         self._open: Path | None = None
         self._waiting: list[QListWidgetItem] = []
@@ -104,10 +107,10 @@ class ShelfPanel(QWidget):
         self.search.textChanged.connect(self._filter)
         self._watcher = QFileSystemWatcher(self)
         self._watcher.directoryChanged.connect(lambda: self._settled.start())
-        self._settled = QTimer(self)
-        self._settled.setSingleShot(True)
-        self._settled.setInterval(_SETTLE_MILLISECONDS)
-        self._settled.timeout.connect(self._follow_folder)
+        self._settled = after_pause(self, _SETTLE_MILLISECONDS, self._follow_folder)
+        due = after_pause(self, _FOLLOW_MILLISECONDS, self._follow_document)
+        document.reading_changed.connect(due.start)
+        document.file_changed.connect(self._follow_document)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -193,6 +196,9 @@ class ShelfPanel(QWidget):
         else:
             self._waiting = self._items()
             self._reader.start()
+
+    def _follow_document(self) -> None:
+        self.show_current(self._document.path, self._document.reading)
 
     def show_current(self, path: Path | None, reading: Reading) -> None:
         """Mark the tune that is open and follow its changes."""

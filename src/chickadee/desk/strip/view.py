@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import (
@@ -16,16 +18,17 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...song import Song
+from ...display.readout import Readout
+from ...display.scene import Scene
 from ..escape import on_escape
 from ..theme import Look
-from .readout import Readout
 
 __all__ = ["SoundingStrip"]
 
 
 class SoundingStrip(QFrame):
-    """Plays and stops, and says what sounds. Its buttons are the given actions."""
+    """Plays and stops, and says what sounds. Its buttons are the given actions: the first is the round one, the
+    others are to stop, to go back and on, and to play round and round."""
 
     speed_changed = pyqtSignal(float)
     """1.0 is the written tempo."""
@@ -35,7 +38,7 @@ class SoundingStrip(QFrame):
     property_given = pyqtSignal(str, str)
     """A property of the song and its new value, as a sheet writes it."""
 
-    def __init__(self, look: Look, play: QAction, actions: list[QAction], parent: QWidget | None = None) -> None:
+    def __init__(self, look: Look, play: QAction, actions: Sequence[QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("strip")
         self._scale = look.scale
@@ -98,8 +101,9 @@ class SoundingStrip(QFrame):
         ):  # fmt: skip
             widget.setVisible(self.width() >= least * self._scale)
 
-    def show_song(self, song: Song) -> None:
+    def show_scene(self, scene: Scene) -> None:
         """Say the song's tempo, meter, key and tuning."""
+        song = scene.song
         tempo = song.tempo_in_beats
         self.tempo.set_value(f"{_BEAT_SIGNS.get(song.meter.lower, 'beat')} = {tempo:g}", f"{tempo:g}")
         self.meter.set_value(song.meter.text, song.meter.text)

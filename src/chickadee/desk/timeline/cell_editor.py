@@ -6,9 +6,9 @@ from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from ...display.rows import Row
 from ..escape import on_escape
 from ..theme import Look
-from .rows import Row
 
 __all__ = ["CellEditor"]
 

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QRect
 
+from ...display.axes import Axes
+from ...display.cells import Cell
+from ...display.rows import Row
+from ...display.scene import Scene
 from ...song import Song
 from ..theme import Look
-from .axes import Axes
-from .cells import Cell
-from .rows import Row
-from .scene import Scene
 
 __all__ = ["Frame"]
 

@@ -7,8 +7,8 @@ from fractions import Fraction
 
 from PyQt6.QtCore import QRect
 
-from .axes import Axes
-from .scene import Scene
+from ...display.axes import Axes
+from ...display.scene import Scene
 
 __all__ = ["Geometry"]
 

@@ -9,8 +9,8 @@ from PyQt6.QtCore import QObject, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QRubberBand, QToolTip, QWidget
 
+from ...display.gestures import Drag, Grip, Proposal
 from .geometry import Geometry
-from .gestures import Drag, Grip, Proposal
 
 __all__ = ["Hand"]
 

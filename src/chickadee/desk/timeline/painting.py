@@ -6,14 +6,14 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
+from ...display.cells import Cell
+from ...display.rows import Row
 from ...sheet import Severity
 from ...song import Song
 from ..theme import Look, mixed
 from .backdrop import Backdrop
-from .cells import Cell
 from .frame import Frame
 from .lettering import Lettering
-from .rows import Row
 
 __all__ = ["TimelinePainter", "severity_color"]
 

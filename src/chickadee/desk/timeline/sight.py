@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QScrollBar
 
+from ...display.axes import Axes, with_room
 from ...song import TICKS_PER_QUARTER
 from ..theme import Look
-from .axes import Axes, with_room
 
 __all__ = ["Sight"]
 

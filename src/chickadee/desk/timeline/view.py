@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from fractions import Fraction
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
@@ -9,6 +10,7 @@ from PyQt6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
+    QKeySequence,
     QMouseEvent,
     QNativeGestureEvent,
     QPainter,
@@ -19,23 +21,25 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QWidget
 
+from ...display import words
+from ...display.cells import Cell
+from ...display.rows import ROWS, USUAL_ROWS, Row
+from ...display.scene import Scene
 from ...sheet import read
 from ...song import Song
-from .. import words
+from ..actions import ActionSpec
 from ..escape import asks_for_escape
 from ..theme import Look
 from .cell_editor import CellEditor
-from .cells import Cell
 from .frame import Frame
 from .geometry import Geometry
 from .hand import Hand
 from .painting import TimelinePainter
-from .rows import ROWS, USUAL_ROWS, Row
-from .scene import Scene
 from .sight import Sight
 
 __all__ = ["TimelineView"]
 
+ShortCut = str | QKeySequence.StandardKey
 _DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
 _ROW = 22  # pixels that a reading row is high
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
@@ -59,6 +63,8 @@ class TimelineView(QAbstractScrollArea):
     """The chosen notes are to be taken out."""
     menu_wanted = pyqtSignal(QPoint)
     """What can be done with the chosen notes is to be offered, at a place of the screen."""
+    grid_changed = pyqtSignal(object)
+    """Beats that notes are drawn with and moved by from now on."""
     heard = pyqtSignal(list)
     """MIDI numbers that are to be heard."""
     stepped = pyqtSignal(int)
@@ -106,8 +112,45 @@ class TimelineView(QAbstractScrollArea):
         self._grids.addItems([words.counted_beats(beats) for beats in _GRIDS])
         self._grids.currentIndexChanged.connect(self._set_grid)
 
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """What is seen of the tune, its reading rows, and typing into them."""
+        keys = QKeySequence.StandardKey
+
+        def view(
+            name: str, section: str, text: str, shortcut: ShortCut, hint: str, slot: Callable[[], object]
+        ) -> ActionSpec:
+            return ActionSpec(f"view.{name}", f"View/{section}", text, shortcut, hint, slot)
+
+        def cell(title: str, text: str, shortcut: str) -> ActionSpec:
+            return ActionSpec(f"row.type-{title.lower()}", "Notes/type", text, shortcut, f"Type into the {title} row",
+                              lambda: self.edit_cell(title))  # fmt: skip
+
+        rows = (
+            ActionSpec(_row_id(title), "View/look", title, None, f"Show the row {title} under the roll",
+                       switched=lambda on, title=title: self.show_row(title, on),  # type: ignore[misc]
+                       on=title in USUAL_ROWS, kept=True, submenu="&Reading rows")
+            for title in ROWS
+        )  # fmt: skip
+        return (
+            view("wider", "zoom", "&Wider", keys.ZoomIn, "More room for each beat", lambda: self.zoom(1.25)),
+            view("narrower", "zoom", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.zoom(0.8)),
+            view("usual", "zoom", "&Usual size", "Ctrl+0", "Back to the usual size of beats and lanes",
+                 self.zoom_to_usual),
+            view("higher", "zoom", "Hi&gher lanes", "Ctrl+F9", "More room for each pitch",
+                 lambda: self.zoom_pitch(1.25)),
+            view("lower", "zoom", "&Lower lanes", "Ctrl+F10", "More pitches at once", lambda: self.zoom_pitch(0.8)),
+            view("all", "show", "Show the whole t&une", "Ctrl+Shift+0", "As wide as fits", self.fit_song),
+            view("selection", "show", "Show the sele&ction", "Ctrl+Shift+J",
+                 "The selected notes, as large as they can be", self.fit_chosen),
+            cell("Name", "Type the n&ame", "Ctrl+1"),
+            cell("Number", "Type the nu&mber", "Ctrl+2"),
+            cell("Beats", "Type the bea&ts", "Ctrl+3"),
+            *rows,
+        )  # fmt: skip
+
     def _set_grid(self, place: int) -> None:
         self.hand.grid = _GRIDS[place]
+        self.grid_changed.emit(_GRIDS[place])
 
     @property
     def grid(self) -> Fraction:
@@ -122,6 +165,11 @@ class TimelineView(QAbstractScrollArea):
         """Show some of the reading rows, in their order from the top."""
         self._rows = tuple(row for row in ROWS.values() if row.title in titles)
         self._measure()
+
+    def show_row(self, title: str, on: bool) -> None:
+        """Show a reading row, or no longer."""
+        titles = [each for each in self.row_titles if each != title]
+        self.show_rows([*titles, title] if on else titles)
 
     @property
     def row_titles(self) -> list[str]:
@@ -441,3 +489,7 @@ class TimelineView(QAbstractScrollArea):
             self.zoom_pitch(turned, event.position().y() - self._roll().top())
         else:
             self.zoom(turned, event.position().x() - self._roll().left())
+
+
+def _row_id(title: str) -> str:
+    return f"row.{title.lower().replace(' ', '-')}"

@@ -2,109 +2,87 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ...song import Song
+from ...display.scene import Scene
 from ...song.sounds import SOUNDS
+from ..mix import Mark
 from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup
 
 __all__ = ["VoicesPanel"]
 
 
-class VoicesPanel(QScrollArea):
-    """One line for each voice. ``brought_forward`` carries the voice that is to be edited, ``sound_given`` a voice
-    and its new sound, ``changed`` tells that :attr:`silent` or :attr:`hidden` did."""
+class VoicesPanel(Panel):
+    """One line for each voice."""
 
-    brought_forward = pyqtSignal(int)
-    sound_given = pyqtSignal(int, str)
-    changed = pyqtSignal()
+    id, name, group = "voices", "&Voices", PanelGroup.SHAPE
+    hint, keys = "Which voices are edited, seen and heard", "Ctrl+Shift+3"
 
-    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
         self.setAccessibleName("Voices")
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._look, self._song, self._front = look, Song(), 0
+        self._scene = bench.selection.scene
         self._made_for: object = None
-        self._muted: set[str] = set()
-        self._alone: set[str] = set()
-        self._unseen: set[str] = set()
         self.rows: list[_VoiceRow] = []
-        self.set_look(look)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._page = QWidget()
+        self._column.addWidget(self._page)
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
-        self._look, self._made_for = look, None
-        self.show_song(self._song, self._front)
+        self._made_for = None
+        self.show_scene(self._scene)
 
-    @property
-    def silent(self) -> frozenset[int]:
-        """The voices that are not heard: those muted, and where some are to be heard alone all others."""
-        return frozenset(
-            index
-            for index, voice in enumerate(self._song.voices)
-            if voice.name in self._muted or (self._alone and voice.name not in self._alone)
-        )
-
-    @property
-    def hidden(self) -> frozenset[int]:
-        """The voices that are not drawn; the one that is edited always is."""
-        voices = enumerate(self._song.voices)
-        return frozenset(index for index, voice in voices if voice.name in self._unseen and index != self._front)
-
-    def show_song(self, song: Song, front: int) -> None:
+    def show_scene(self, scene: Scene) -> None:
         """List a song's voices; the front one is edited."""
-        names = [voice.name for voice in song.voices]
-        for marks in (self._muted, self._alone, self._unseen):
-            marks &= set(names)
-        self._song, self._front = song, front
-        made_for = [(voice.name, voice.sound) for voice in song.voices], self._look
+        self._scene = scene
+        made_for = [(voice.name, voice.sound) for voice in scene.song.voices], self.look
         if made_for != self._made_for:
             self._made_for = made_for
             self._fill()
         for index, row in enumerate(self.rows):
-            row.name.setChecked(index == front)
+            row.name.setChecked(index == scene.front)
 
     def _fill(self) -> None:
-        page = QWidget()
-        grid = QGridLayout(page)
-        grid.setContentsMargins(*(self._look.px(10),) * 4)
+        old, self._page = self._page, QWidget()
+        self._column.replaceWidget(old, self._page)
+        old.deleteLater()
+        grid = QGridLayout(self._page)
+        grid.setContentsMargins(*(self.look.px(10),) * 4)
         self.rows = []
-        for index, voice in enumerate(self._song.voices):
+        for index, voice in enumerate(self._scene.song.voices):
             row = _VoiceRow(voice.name, voice.sound, self._swatch(index))
-            row.name.clicked.connect(lambda _, index=index: self.brought_forward.emit(index))
-            row.sound.activated.connect(
-                lambda _, index=index, box=row.sound: self.sound_given.emit(index, box.currentText())
-            )
-            for column, (button, marks) in enumerate(
-                ((row.mute, self._muted), (row.alone, self._alone), (row.hide, self._unseen))
-            ):
-                button.setChecked(voice.name in marks)
-                button.toggled.connect(lambda on, name=voice.name, marks=marks: self._mark(on, name, marks))
+            row.name.clicked.connect(lambda _, index=index: self.bench.selection.bring_forward(index))
+            row.sound.activated.connect(lambda _, index=index, box=row.sound: self._give(index, box.currentText()))
+            for column, (mark, button) in enumerate(row.marks.items()):
+                button.setChecked(self.bench.mix.is_marked(voice.name, mark))
+                button.toggled.connect(lambda on, name=voice.name, mark=mark: self.bench.mix.mark(name, mark, on))
                 grid.addWidget(button, index, 2 + column)
             grid.addWidget(row.name, index, 0)
             grid.addWidget(row.sound, index, 1)
             self.rows.append(row)
         if not self.rows:
-            grid.addWidget(QLabel("The voices of the tune stand here."), 0, 0)
+            grid.addWidget(QLabel("The voices of the tune are listed here."), 0, 0)
         grid.setColumnStretch(0, 1)
         grid.setRowStretch(len(self.rows) + 1, 1)
-        self.setWidget(page)
 
-    def _mark(self, on: bool, name: str, marks: set[str]) -> None:
-        (marks.add if on else marks.discard)(name)
-        self.changed.emit()
+    def _give(self, voice: int, sound: str) -> None:
+        """Give a voice another sound, and let it be heard."""
+        self.bench.editing.set_property("sound", sound, voice)
+        self.bench.audition.sound(sound)
 
     def _swatch(self, voice: int) -> QIcon:
         """The voice's colour, with a stripe where it is told by one."""
-        side = self._look.px(14)
+        side = self.look.px(14)
         picture = QPixmap(QSize(side, side))
-        picture.fill(self._look.voice(voice))
-        if self._look.voice_striped(voice):
+        picture.fill(self.look.voice(voice))
+        if self.look.voice_striped(voice):
             painter = QPainter(picture)
-            painter.fillRect(0, side // 2 - 1, side, 3, QColor(self._look.color("page")))
+            painter.fillRect(0, side // 2 - 1, side, 3, QColor(self.look.color("page")))
             painter.end()
         return QIcon(picture)
 
@@ -123,9 +101,11 @@ class _VoiceRow:
         self.sound.setCurrentText(sound)
         self.sound.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.sound.setMinimumContentsLength(9)
-        self.mute = _toggle("Mute", f"Do not hear {name}")
-        self.alone = _toggle("Alone", f"Hear {name} and no other that is not alone too")
-        self.hide = _toggle("Hide", f"Do not draw {name} while another voice is edited")
+        self.marks = {
+            Mark.MUTE: _toggle("Mute", f"Do not hear {name}"),
+            Mark.ALONE: _toggle("Alone", f"Hear {name} and no other that is not alone too"),
+            Mark.HIDE: _toggle("Hide", f"Do not draw {name} while another voice is edited"),
+        }
 
 
 def _toggle(text: str, hint: str) -> QPushButton:

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from collections.abc import Sequence
 
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ...display.scene import Scene
+from ...display.wave import AUDIBLE, NoteWave, formula, octaves
 from ...song import Song
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ..theme import Look
-from .wave import AUDIBLE, NoteWave, formula, octaves
+from ..working.panel import Bench, Panel, PanelGroup
 
 __all__ = ["WavePanel"]
 
@@ -21,17 +25,16 @@ _STEP_MILLISECONDS = 110
 _FIRST_NUMBER, _LAST_NUMBER = 0, 127
 
 
-class WavePanel(QScrollArea):
-    """Looks at the chosen note. ``tried`` carries a sound and MIDI numbers that are to be heard."""
+class WavePanel(Panel):
+    """Looks at the selected note."""
 
-    tried = pyqtSignal(str, list)
+    id, name, group = "wave", "&Wave", PanelGroup.SHAPE
+    hint, keys = "How the selected note looks as sound", "Ctrl+Shift+5"
 
-    def __init__(self, look: Look, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
         self.setAccessibleName("Wave")
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._look, self._song = look, Song()
+        self._song = Song()
         self._number, self._swept = 69, -1
         self.sound = QComboBox()
         self.sound.setAccessibleName("Sound that is looked at")
@@ -42,11 +45,11 @@ class WavePanel(QScrollArea):
         self.beside.setCurrentText("its octave")
         self.hear = QPushButton("Hear")
         self.hear.setToolTip("Hear the note, or both")
-        self.hear.clicked.connect(lambda: self.tried.emit(self.sound.currentText(), self._numbers()))
+        self.hear.clicked.connect(lambda: bench.audition.play(self.sound.currentText(), self._numbers()))
         self.sweep = QPushButton(_SWEEP)
         self.sweep.setToolTip("Hear every MIDI number in turn as a sine; those that ears cannot hear are marked")
         self.sweep.clicked.connect(self._sweep_or_stop)
-        self._plots = _Plots(look)
+        self._plots = _Plots(bench.appearance.look)
         self._worked, self._same = QLabel(), QLabel()
         for label in (self._worked, self._same):
             label.setWordWrap(True)
@@ -59,26 +62,26 @@ class WavePanel(QScrollArea):
             box.setMinimumContentsLength(7)
             box.currentTextChanged.connect(self._show)
         self._lay_out()
-        self.set_look(look)
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
-        self._look = look
         self._plots.set_look(look)
         self._column.setContentsMargins(look.px(12), look.px(6), look.px(12), look.px(8))
         self._show()
 
-    def show_note(self, song: Song, chosen: list[int]) -> None:
-        """Look at the first of the chosen notes; where none is chosen, at the one before."""
-        notes = [song.notes[index] for index in chosen]
-        pitched = [note for note in notes if not song.voices[note.voice].is_drums]
-        if pitched and (pitched[0].number != self._number or song.tuning != self._song.tuning):
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune's tuning and key."""
+        self._song = scene.song
+        self._show()
+
+    def show_selection(self, notes: Sequence[int]) -> None:
+        """Look at the first of the selected notes; where none is selected, at the one before."""
+        song = self._song
+        pitched = [song.notes[index] for index in notes if not song.voices[song.notes[index].voice].is_drums]
+        if pitched:
             self._number = pitched[0].number
-        if pitched and self.isVisible():
             self.sound.setCurrentText(song.voices[pitched[0].voice].sound_at(pitched[0].start))
-        self._song = song
-        if self.isVisible():
-            self._show()
+        self._show()
 
     @property
     def worked(self) -> str:
@@ -105,8 +108,7 @@ class WavePanel(QScrollArea):
             self.stop()
 
     def _lay_out(self) -> None:
-        page = QWidget()
-        self._column = QVBoxLayout(page)
+        self._column = QVBoxLayout(self)
         row = QHBoxLayout()
         row.addWidget(self.sound)
         over = QLabel("with")
@@ -119,7 +121,6 @@ class WavePanel(QScrollArea):
         self._column.addWidget(self._worked)
         self._column.addWidget(self._plots, 1)
         self._column.addWidget(self._same)
-        self.setWidget(page)
 
     def _numbers(self) -> list[int]:
         other = _BESIDE[self.beside.currentText()]
@@ -163,7 +164,7 @@ class WavePanel(QScrollArea):
             self.stop()
             return
         self._swept += 1
-        self.tried.emit("sine", [self._swept])
+        self.bench.audition.play("sine", [self._swept])
         self._show()
 
 

@@ -1,0 +1,64 @@
+"""What is highlighted in every view at once: the selected notes, or while music plays what sounds."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject
+
+from ..display.readout import readout_of
+from ..player import Player
+from .keyboard.view import KeyboardView
+from .selection import Selection
+from .sheet.editor import SheetEditor
+from .strip.view import SoundingStrip
+from .timeline.view import TimelineView
+
+__all__ = ["Highlight"]
+
+_MOST_INK = 200
+
+
+class Highlight(QObject):
+    """Follows the choice and the player, and shows the notes in each view."""
+
+    def __init__(
+        self, selection: Selection, player: Player, strip: SoundingStrip, timeline: TimelineView, editor: SheetEditor,
+        keys: KeyboardView, parent: QObject,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._selection, self._player = selection, player
+        self._strip, self._timeline, self._editor, self._keys = strip, timeline, editor, keys
+        selection.changed.connect(self.show_chosen)
+        player.started.connect(lambda: strip.show_playing(True))
+        player.moved.connect(self.show_moment)
+        player.stopped.connect(self.show_rest)
+
+    def show_chosen(self) -> None:
+        """Show the chosen notes, unless what sounds is being shown."""
+        if self._player.playing:
+            return
+        song, chosen = self._selection.scene.song, self._selection.notes
+        self._timeline.choose(chosen)
+        self._strip.readout.show_readout(readout_of(song, chosen))
+        self._show_ink(chosen[:_MOST_INK])
+
+    def show_moment(self, tick: float) -> None:
+        """Show what sounds at a tick."""
+        scene = self._selection.scene
+        sounding = scene.sounding(tick)
+        self._keys.show_sounding({scene.song.notes[index].number for index in sounding})
+        self._timeline.show_playhead(tick)
+        self._strip.readout.show_readout(readout_of(scene.song, sounding, tick))
+        self._strip.show_limited(self._player.limited)
+        self._show_ink(sounding)
+
+    def show_rest(self) -> None:
+        """Nothing plays any longer."""
+        self._strip.show_playing(False)
+        self._strip.show_limited(False)
+        self._keys.show_sounding(set())
+        self._timeline.show_playhead(None)
+        self.show_chosen()
+
+    def _show_ink(self, notes: list[int]) -> None:
+        song = self._selection.scene.song
+        self._editor.show_ink([span for index in notes for span in song.notes[index].ink])

@@ -1,0 +1,48 @@
+"""What is played on the keyboard, written into the sheet: step by step, or recorded in time."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject
+
+from ...display import words
+from ...display.take import written_take
+from ..document import Document
+from ..editing import MusicEditing
+from ..notice import Notice
+from ..playback import Playback
+from ..selection import Selection
+from .panel import JUST_PLAY, KeyboardPanel
+
+__all__ = ["KeyboardInput"]
+
+
+class KeyboardInput(QObject):
+    """Follows a keyboard panel that is used for writing or recording."""
+
+    def __init__(
+        self, panel: KeyboardPanel, document: Document, selection: Selection, editing: MusicEditing,
+        playback: Playback, notice: Notice,
+    ) -> None:  # fmt: skip
+        super().__init__(panel)
+        self._panel, self._document, self._selection = panel, document, selection
+        self._editing, self._playback, self._notice = editing, playback, notice
+        panel.wrote.connect(self._write)
+        panel.recording_wanted.connect(self._record)
+        playback.player.finished.connect(lambda: panel.use_for(JUST_PLAY))
+
+    def _write(self, numbers: tuple[int, ...]) -> None:
+        """Write what a key asks for after the selected note: MIDI numbers, or none for a rest."""
+        self._editing.write_next(self._selection.front, numbers, self._editing.grid)
+
+    def _record(self, on: bool) -> None:
+        """Count in and keep what is played in time, or end that and offer to write it."""
+        if on:
+            self._panel.hands.take()
+            self._playback.play_for_recording()
+            return
+        self._playback.player.stop()
+        taken = self._panel.hands.end_take()
+        if taken:
+            line = written_take(self._document.reading, taken, self._editing.grid)
+            self._notice.say(f"{words.counted(len(taken), 'note')} recorded.", False, "Write them into the sheet",
+                             lambda: self._editing.add_voice("Take", line))  # fmt: skip

@@ -1,0 +1,21 @@
+"""The panels of the working side: one line each."""
+
+from __future__ import annotations
+
+from .facts.panel import FactsPanel
+from .findings.panel import FindingsPanel
+from .transpose.panel import TransposePanel
+from .voices.panel import VoicesPanel
+from .wave.panel import WavePanel
+from .working.panel import Panel
+
+__all__ = ["PANELS"]
+
+PANELS: tuple[type[Panel], ...] = (
+    FindingsPanel,
+    FactsPanel,
+    VoicesPanel,
+    TransposePanel,
+    WavePanel,
+)
+"""In the order in which they are named in their groups."""

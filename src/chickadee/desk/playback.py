@@ -1,0 +1,145 @@
+"""Playback of the tune: which part, how fast, round and round, with clicks, which voices."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from PyQt6.QtCore import QObject
+
+from ..player import Player, Playing
+from ..song import Song, Voice
+from .actions import ActionSpec
+from .document import Document
+from .selection import Selection
+
+__all__ = ["Playback"]
+
+_RECORDING_BARS = 200
+
+
+class Playback(QObject):
+    """Plays the document as it now reads: whatever changes while it plays is heard at once."""
+
+    def __init__(self, document: Document, selection: Selection, parent: QObject) -> None:
+        super().__init__(parent)
+        self.player = Player(self)
+        self._document, self._selection = document, selection
+        self._wanted = Playing(document.reading.song)
+        self._next: Playing | None = None
+        self.in_room = False
+        """Whether everything is heard in a small room."""
+        document.reading_changed.connect(self._follow_song)
+        document.left.connect(self.player.stop)
+        self.player.finished.connect(self._play_next)
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Playing, stopping, and how it is played."""
+
+        def play(
+            name: str, text: str, keys: str, hint: str, slot: Callable[[], object], short: str = ""
+        ) -> ActionSpec:
+            return ActionSpec(f"play.{name}", "Listen/play", text, keys, hint, slot, short=short)
+
+        def switch(
+            name: str, text: str, keys: str, hint: str, switched: Callable[[bool], object], short: str = ""
+        ) -> ActionSpec:
+            return ActionSpec(f"play.{name}", "Listen/switches", text, keys, hint, switched=switched, short=short)
+
+        return (
+            play("toggle", "&Play or stop", "F5", "Play from the selected note, or stop", self.play_or_stop),
+            play("all", "Play from the &start", "Shift+F5", "Play the whole tune", self.play_all),
+            play("bar", "Play this &bar", "Ctrl+F5", "Play the bar of the selected note alone", self.play_bar),
+            play("selection", "Play the se&lection", "Ctrl+Shift+F5", "Play the selected notes alone",
+                 self.play_chosen),
+            play("stop", "S&top", "Esc", "Stop all sound", self.player.silence, "Stop"),
+            switch("round", "&Round and round", "Ctrl+R", "Begin again at the end, without a gap",
+                   lambda on: self.wish(round=on), "Round"),
+            switch("click", "Clic&k on each beat", "Ctrl+Shift+K", "A click at every beat, the first of a bar higher",
+                   lambda on: self.wish(click=on)),
+            switch("count-in", "C&ount a bar in", "Ctrl+Shift+I", "A bar of clicks before the music",
+                   lambda on: self.wish(count_in=on)),
+            switch("room", "Small roo&m", "Ctrl+Shift+M", "Hear everything in a small room", self._use_room),
+        )  # fmt: skip
+
+    @property
+    def wanted(self) -> Playing:
+        """How the song is played, now or next."""
+        return self._wanted
+
+    def play(self, start: int, end: int | None = None) -> None:
+        """Play from a tick on, or from one to another."""
+        song = self._document.reading.song
+        if song.end:
+            self._wanted = replace(self._wanted, song=song, start=min(start, song.end), end=end)
+            self._start(self._wanted)
+
+    def play_or_stop(self) -> None:
+        """Play from the chosen note, or stop what plays."""
+        if self.player.playing:
+            self.player.stop()
+        else:
+            self.play(self._chosen_start)
+
+    def play_all(self) -> None:
+        """Play from the start."""
+        self.play(0)
+
+    def play_bar(self) -> None:
+        """Play the bar of the chosen note, or the first."""
+        grid = self._document.reading.song.grid
+        number = grid.number_at(self._chosen_start)
+        self.play(grid.start(number), grid.end(number))
+
+    def play_chosen(self) -> None:
+        """Play from the first of the chosen notes to the end of the last."""
+        notes = [self._document.reading.song.notes[index] for index in self._selection.notes]
+        if notes:
+            self.play(min(note.start for note in notes), max(note.end for note in notes))
+
+    def play_in_turn(self, first: Song, second: Song, start: int, end: int) -> None:
+        """Play a stretch of one song and then of another, as they are; stopping ends both."""
+        before, after = (Playing(song, start=start, end=end, speed=self._wanted.speed) for song in (first, second))
+        self._start(before, after)
+
+    def play_for_recording(self) -> None:
+        """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
+        song = self._document.reading.song
+        room = Voice("", end=song.end + _RECORDING_BARS * song.meter.bar_ticks)
+        self._start(Playing(replace(song, voices=(*song.voices, room)), click=True, count_in=True))
+
+    def wish(self, **wishes: Any) -> None:
+        """Wish for other values of some fields of Playing; what is playing follows."""
+        self._follow(replace(self._wanted, **wishes))
+
+    def silence(self, voices: frozenset[int]) -> None:
+        """Do not sound some voices, by their indices."""
+        if voices != self._wanted.silent:
+            self.wish(silent=voices)
+
+    @property
+    def _chosen_start(self) -> int:
+        """The tick of the chosen note, or of the start where none is."""
+        notes = self._selection.notes
+        return self._document.reading.song.notes[notes[0]].start if notes else 0
+
+    def _use_room(self, on: bool) -> None:
+        self.in_room = on
+        self.player.set_room(on)
+
+    def _start(self, playing: Playing, following: Playing | None = None) -> None:
+        self._next = following
+        self.player.play(playing)
+
+    def _play_next(self) -> None:
+        if self._next is not None:
+            self._start(self._next)
+
+    def _follow_song(self) -> None:
+        self._follow(replace(self._wanted, song=self._document.reading.song))
+
+    def _follow(self, wanted: Playing) -> None:
+        self._wanted = wanted
+        if self.player.playing:
+            self.player.change(wanted)

@@ -1,0 +1,230 @@
+"""Nothing is lost: the journal fed, what was left behind offered, a file changed by others noticed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from ..files import FileFault, is_there, read_text
+from ..sheet import TextEdit
+from .document import Document
+from .journal import Journal, LeftBehind, forget, left_behind, set_aside
+from .notice import Notice
+from .pauses import after_pause
+from .theme import Look
+from .versions import VersionsDialog, Wording
+
+__all__ = ["Recovery"]
+
+_KEEP_MILLISECONDS = 100
+_SETTLE_MILLISECONDS = 200  # programs write a file in several steps
+
+
+class Recovery(QObject):
+    """Watches over one document. ``fault_changed`` tells that the journal can no longer be written, or can again."""
+
+    fault_changed = pyqtSignal()
+
+    def __init__(self, document: Document, notice: Notice, window: QWidget, look: Callable[[], Look]) -> None:
+        super().__init__(window)
+        self._document, self._notice, self._window, self._look = document, notice, window, look
+        self.may_leave: Callable[[], bool] = lambda: True
+        """Asked before another tune takes the place of this one: whether to go on."""
+        self.journal = Journal()
+        self.fault = ""
+        """Why unsaved work is not written down at this time; empty where it is."""
+        self._refused = ""  # what the file held when the user chose to keep the version on the screen
+        self._due = after_pause(self, _KEEP_MILLISECONDS, self._keep)
+        self._written = after_pause(self, _KEEP_MILLISECONDS, self._look_at_journal)
+        self._settled = after_pause(self, _SETTLE_MILLISECONDS, self.look_at_file)
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.fileChanged.connect(self._settled.start)
+        document.reading_changed.connect(self._changed)
+        document.file_changed.connect(self._changed)
+        document.file_changed.connect(self._watch)
+
+    # The journal
+
+    def offer_left_behind(self) -> None:
+        """Offer what desks that are gone did not get to save, the newest first; each waits until it is answered."""
+        unreadable = set_aside()
+        for file, what in reversed(left_behind()):
+            if self._is_saved(what):
+                forget(file)
+            else:
+                self._offer(file, what)
+        if unreadable:  # said last, since it would not wait behind an offer
+            names = " and ".join(map(str, unreadable))
+            self._notice.say(f"A safety copy of unsaved work cannot be read. It is kept as {names}.")
+
+    def _offer(self, file: Path, what: LeftBehind) -> None:
+        self._notice.say(
+            f"Work on {what.name} from {_date(what.time)} was not saved when Chickadee ended.",
+            False,
+            "Bring it back",
+            partial(self.bring_back, file, what),
+        )
+
+    def bring_back(self, file: Path, what: LeftBehind) -> None:
+        """Go on with what was left behind, as a tune with unsaved changes; undo goes back to what its file holds.
+
+        Where the file holds something else, both are shown side by side first. What is open is left as it would be
+        for any other tune. Whatever is not decided is offered again.
+        """
+        path = Path(what.path) if what.path else None
+        answer = self._which_version(what, path) if self.may_leave() else 0
+        if answer == VersionsDialog.MINE:
+            self._document.recover(what.text, path)
+            self.journal.keep(what.text, path)
+            self.journal.wait()
+            if not self.journal.fault:
+                forget(file)
+        elif answer == VersionsDialog.FILE and path is not None:
+            try:
+                self._document.open(path)
+            except FileFault as fault:
+                self._notice.say(str(fault))
+            else:
+                forget(file)
+        else:
+            self._offer(file, what)
+
+    def _which_version(self, what: LeftBehind, path: Path | None) -> int:
+        """Whether to go on with what was left behind or with its file; 0 to decide later."""
+        try:
+            there = read_text(path) if path is not None else what.text
+            changed = path.stat().st_mtime if path is not None else 0.0
+        except (FileFault, OSError):
+            return VersionsDialog.MINE  # there is no file to choose
+        if there == what.text:
+            return VersionsDialog.MINE
+        wording = Wording(
+            f"Not saved, from {_date(what.time)}",
+            f"In the file, from {_date(changed)}",
+            "Bring back the unsaved one",
+            "Take the file's",
+        )
+        return self._choose(VersionsDialog(what.text, there, what.name, self._look(), self._window, wording))
+
+    def keep_at_once(self) -> None:
+        """Write unsaved work down now, and come back when it is done."""
+        self._due.stop()
+        self._keep()
+        self.journal.wait()
+
+    def close(self, forget: bool = True) -> None:
+        """The window closes; what is unsaved by now is not wanted, unless it is to be offered again."""
+        self._due.stop()
+        self._written.stop()
+        self.journal.close(forget)
+
+    @staticmethod
+    def _is_saved(what: LeftBehind) -> bool:
+        try:
+            return what.path is not None and read_text(what.path) == what.text
+        except FileFault:
+            return False
+
+    def _changed(self) -> None:
+        if not self._due.isActive():
+            self._due.start()
+
+    def _keep(self) -> None:
+        if self._document.modified:
+            self.journal.keep(self._document.text, self._document.path)
+        else:
+            self.journal.forget()
+        self._written.start()
+
+    def _look_at_journal(self) -> None:
+        """See whether the journal could be written, and say when that changes."""
+        if self.journal.working:
+            self._written.start()
+            return
+        fault = self.journal.fault if self._document.modified else ""
+        if bool(fault) != bool(self.fault):
+            self.fault = fault
+            if fault:
+                self._notice.say(f"Unsaved work cannot be kept safe: {fault} Please save the tune often.")
+            self.fault_changed.emit()
+
+    # The file
+
+    def look_at_file(self) -> None:
+        """See whether another program changed the tune's file."""
+        self._watch()
+        path, there = self._document.path, self.changed_elsewhere()
+        if path is None or there is None:
+            return
+        if not self._document.modified:
+            self.take(there)
+            self._notice.say(f"{path.name} was changed by another program; this is the new version.", good=True)
+        else:
+            self._notice.say(
+                f"{path.name} was changed by another program, and here too.",
+                False,
+                "Compare both",
+                partial(self._compare_with, path),
+            )
+
+    def take(self, there: str) -> None:
+        """Take the file's version; undo brings the other back."""
+        self._document.apply([TextEdit(0, len(self._document.text), there)])
+        self._document.note_kept(there)
+
+    def refuse(self, there: str) -> None:
+        """Keep the version on the screen; saving will replace the file's."""
+        self._refused = there
+
+    def changed_elsewhere(self) -> str | None:
+        """What the file holds, where that is neither what was opened or saved here nor what was refused."""
+        path = self._document.path
+        try:
+            there = read_text(path) if path is not None and is_there(path) else None
+        except FileFault:
+            return None
+        known = (self._document.kept, self._document.text, self._refused)
+        return there if there is not None and there not in known else None
+
+    def settle(self) -> bool:
+        """Before saving: let the user choose where the file was changed elsewhere. Whether to go on."""
+        there = self.changed_elsewhere()
+        return there is None or self._compare(there)
+
+    def _compare_with(self, path: Path) -> None:
+        """Compare with the file as it is by now, if its tune is still open."""
+        if path == self._document.path and (there := self.changed_elsewhere()) is not None:
+            self._compare(there)
+
+    def _compare(self, there: str) -> bool:
+        mine, name = self._document.text, self._document.name
+        answer = self._choose(VersionsDialog(mine, there, name, self._look(), self._window))
+        if answer == VersionsDialog.FILE:
+            self.take(there)
+        elif answer == VersionsDialog.MINE:
+            self.refuse(there)
+        return answer == VersionsDialog.MINE
+
+    @staticmethod
+    def _choose(dialog: VersionsDialog) -> int:
+        answer = dialog.exec()
+        dialog.deleteLater()
+        return answer
+
+    def _watch(self) -> None:
+        path = str(self._document.path) if self._document.path else ""
+        if (watched := self._watcher.files()) != [path]:
+            if watched:
+                self._watcher.removePaths(watched)
+            if path and is_there(path):
+                self._watcher.addPath(path)
+
+
+def _date(seconds: float) -> str:
+    """A time in seconds since 1970 as people write it."""
+    return datetime.fromtimestamp(seconds).strftime("%d %B, %H:%M")

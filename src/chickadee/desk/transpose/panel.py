@@ -1,0 +1,258 @@
+"""The Transpose panel: what is moved, how, and what would become of it, before it is done."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+)
+
+from ...display import words
+from ...display.outcome import Outcome, outcome_of
+from ...display.scene import Scene
+from ...display.ways import WAYS, Choice, Field, Number
+from ...sheet import CannotEdit, Reading, read
+from ..actions import ActionSpec
+from ..parts import CHOSEN, PartBox, fill, plain_box
+from ..pauses import after_pause
+from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup
+
+__all__ = ["TransposePanel"]
+
+_PAUSE_MILLISECONDS = 60
+_MOST_ROWS = 60
+_BARS_IN_TURN = 4
+_TEXT_WIDTH = 64
+
+
+class TransposePanel(Panel):
+    """Moves or reshapes the tune, or a part of it, and shows what would become of it first."""
+
+    id, name, group = "transpose", "&Transpose", PanelGroup.SHAPE
+    hint, keys = "Move the tune, or a part of it, to where it is needed", "Ctrl+Shift+2"
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
+        self._reading: Reading = read("")
+        self._resting = False  # after it is done, until something else is asked for
+        self._fields: list[QComboBox | QLineEdit | QSpinBox] = []
+        self.outcome: Outcome | None = None
+        """What would happen; None while that cannot be said, or the panel is not seen."""
+        self.what = PartBox("What is moved", lambda: bench.selection.notes)
+        self.way = plain_box(QComboBox())
+        self.way.setAccessibleName("How it is moved")
+        self.way.addItems([way.title for way in WAYS])
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.table = _table()
+        self.hear = QPushButton("Hear both")
+        self.hear.setToolTip("The tune as it is, then as it would be (Shift+F6)")
+        self.apply = QPushButton("Apply")
+        self.apply.setToolTip("Change the sheet so, as one step of the undo")
+        self._pause = after_pause(self, _PAUSE_MILLISECONDS, self.work_out)
+        self._lay_out()
+        self.what.currentTextChanged.connect(self._ask_again)
+        self.way.currentIndexChanged.connect(self._make_fields)
+        self.apply.clicked.connect(self._apply)
+        self.hear.clicked.connect(self.hear_outcome)
+        self._make_fields()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Hearing what would become of the tune."""
+        return (ActionSpec("transpose.hear", "Listen/play", "Before and a&fter", "Shift+F6",
+                           "Hear what the Transpose panel would do", self.hear_outcome),)  # fmt: skip
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        px = look.px
+        self._column.setContentsMargins(px(12), px(6), px(12), px(4))
+        self._column.setSpacing(px(5))
+        header = self.table.verticalHeader()
+        assert header is not None
+        header.setDefaultSectionSize(px(20))
+        self.table.setMinimumHeight(px(66))
+
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune."""
+        if scene.reading is not self._reading:
+            self._reading = scene.reading
+            self.what.show_reading(scene.reading)
+            self._pause.start()
+
+    def show_selection(self, notes: Sequence[int]) -> None:
+        """Other notes are selected."""
+        if self.what.currentText() == CHOSEN:
+            self._pause.start()
+
+    @property
+    def values(self) -> list[str]:
+        """What the fields hold."""
+        return [box.currentText() if isinstance(box, QComboBox) else box.text() for box in self._fields]
+
+    def set_values(self, way: str, *values: str) -> None:
+        """Ask for a way, with a text for each of its fields."""
+        self.way.setCurrentText(way)
+        for box, value in zip(self._fields, values, strict=True):
+            if isinstance(box, QComboBox):
+                box.setCurrentText(value)
+            elif isinstance(box, QSpinBox):
+                box.setValue(int(value))
+            else:
+                box.setText(value)
+        self.work_out()
+
+    def work_out(self) -> None:
+        """Find out what would happen, and show it."""
+        self._pause.stop()
+        way, part = WAYS[self.way.currentIndex()], self.what.part
+        self._fill_choices()
+        outcome = None
+        if self.isVisible() and not self._resting:
+            if way.song_only and not part.is_song:
+                self.said.setText(f"“{way.title}” moves the whole song; choose that above.")
+            elif part.notes is not None and not part.notes:
+                self.said.setText("Select some notes on the timeline or in the sheet.")
+            else:
+                outcome = self._outcome()
+        self.outcome = outcome
+        self._fill_table(outcome.table if outcome else [])
+        self.apply.setEnabled(bool(outcome and outcome.edits))
+        self.hear.setEnabled(bool(outcome and outcome.edits))
+        if outcome is None or not outcome.edits:
+            self.bench.preview.show(None)
+        else:
+            self.bench.preview.show(outcome.after, outcome.outside)
+
+    def showEvent(self, event: object) -> None:
+        self._pause.start()
+
+    def hideEvent(self, event: object) -> None:
+        self.outcome = None
+        self.bench.preview.show(None)
+
+    def hear_outcome(self) -> None:
+        """Hear some bars as they are, and then as they would be."""
+        outcome = self.outcome
+        if outcome is None or not outcome.edits:
+            self.bench.notice.say("Ask for a change in the Transpose panel first.", good=True)
+            return
+        grid = outcome.before.grid
+        first = grid.number_at(min([old.start for old, _ in outcome.changed] or [0]))
+        self.bench.playback.play_in_turn(
+            outcome.before, outcome.after, grid.start(first), grid.start(first + _BARS_IN_TURN)
+        )
+
+    def _outcome(self) -> Outcome | None:
+        try:
+            edits = WAYS[self.way.currentIndex()].edits(self._reading, self.what.part, self.values)
+        except CannotEdit as fault:
+            self.said.setText(str(fault))
+            return None
+        outcome = outcome_of(self._reading, edits)
+        self.said.setText(outcome.said)
+        return outcome
+
+    def _apply(self) -> None:
+        if self.outcome is not None:
+            edits, said = list(self.outcome.edits), words.counted(len(self.outcome.changed), "note")
+            self._resting = True
+            self.bench.document.apply(edits)
+            self.work_out()
+            self.said.setText(f"Done: {said} changed. Undo takes it back.")
+
+    # Building
+
+    def _lay_out(self) -> None:
+        self._column = QVBoxLayout(self)
+        row, asked = QHBoxLayout(), QHBoxLayout()
+        row.addWidget(self.what, 1)
+        row.addWidget(self.way, 1)
+        row.addWidget(self.apply)
+        self._asked = QHBoxLayout()
+        asked.addLayout(self._asked, 1)
+        asked.addWidget(self.hear)
+        self._column.addLayout(row)
+        self._column.addLayout(asked)
+        self._column.addWidget(self.said)
+        self._column.addWidget(self.table, 1)
+        self._column.addStretch()
+
+    def _make_fields(self) -> None:
+        """A widget for each thing that the way asks for."""
+        while (item := self._asked.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        self._fields = []
+        for field in WAYS[self.way.currentIndex()].fields:
+            box = self._field(field)
+            self._fields.append(box)
+            self._asked.addWidget(QLabel(field.label))
+            self._asked.addWidget(box, 1 if isinstance(box, QComboBox) else 0)
+        if not any(isinstance(box, QComboBox) for box in self._fields):
+            self._asked.addStretch()
+        self._fill_choices()
+        self._ask_again()
+
+    def _field(self, field: Field) -> QComboBox | QLineEdit | QSpinBox:
+        if isinstance(field, Number):
+            number = QSpinBox()
+            number.setRange(field.low, field.high)
+            number.setValue(field.usual)
+            number.valueChanged.connect(self._ask_again)
+            number.setAccessibleName(field.label)
+            return number
+        if isinstance(field, Choice):
+            box = plain_box(QComboBox())
+            box.setAccessibleName(field.label)
+            box.currentTextChanged.connect(self._ask_again)
+            return box
+        text = QLineEdit(field.usual)
+        text.setAccessibleName(field.label)
+        text.setMaximumWidth(_TEXT_WIDTH)
+        text.textChanged.connect(self._ask_again)
+        return text
+
+    def _fill_choices(self) -> None:
+        """Offer what suits the tune as it is."""
+        for field, box in zip(WAYS[self.way.currentIndex()].fields, self._fields, strict=True):
+            if isinstance(field, Choice) and isinstance(box, QComboBox):
+                options = field.options(self._reading, self.what.part, self.values)
+                fill(box, options)
+
+    def _ask_again(self) -> None:
+        self._resting = False
+        self._pause.start()
+
+    def _fill_table(self, rows: list[tuple[str, int, str, int]]) -> None:
+        self.table.setRowCount(min(len(rows), _MOST_ROWS))
+        self.table.setVisible(bool(rows))
+        for line, row in enumerate(rows[:_MOST_ROWS]):
+            for column, value in enumerate(row):
+                self.table.setItem(line, column, QTableWidgetItem(str(value)))
+
+
+def _table() -> QTableWidget:
+    table = QTableWidget(0, 4)
+    table.setAccessibleName("Pitches before and after")
+    table.setHorizontalHeaderLabels(["Now", "Number", "Becomes", "Number"])
+    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    table.setSelectionMode(QAbstractItemView.SelectionMode.NoSelection)
+    table.setShowGrid(False)
+    across, down = table.horizontalHeader(), table.verticalHeader()
+    assert across is not None and down is not None
+    across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+    down.hide()
+    return table

@@ -1,0 +1,106 @@
+"""What a panel of the working side is: its name, its group, its sizes, how it is fed, its actions."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import Enum
+from typing import ClassVar
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QWidget
+
+from ...display.scene import Scene
+from ..actions import ActionSpec
+from ..appearance import Appearance
+from ..audition import Audition
+from ..document import Document
+from ..editing import MusicEditing
+from ..mix import Mix
+from ..notice import Notice
+from ..playback import Playback
+from ..preview import Preview
+from ..selection import Selection
+from ..settings import Settings
+from ..theme import Look
+
+__all__ = ["Bench", "Panel", "PanelGroup", "PanelSize"]
+
+
+class PanelGroup(Enum):
+    """The groups of panels, in the order of the job."""
+
+    CHECK = "Check"
+    SHAPE = "Shape"
+    SEND = "Send"
+    MAKE = "Make"
+
+
+class PanelSize(Enum):
+    """How much of the window a panel takes."""
+
+    BESIDE = "beside"
+    """Beside the sheet."""
+    ACROSS = "across"
+    """The lower half; the sheet is folded away."""
+    OVER = "over"
+    """Everything between the sounding strip and the status line."""
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What the desk lends to its panels: the models that they show and change."""
+
+    appearance: Appearance
+    settings: Settings
+    document: Document
+    selection: Selection
+    editing: MusicEditing
+    playback: Playback
+    audition: Audition
+    mix: Mix
+    preview: Preview
+    notice: Notice
+
+
+class Panel(QWidget):
+    """The base of all panels. To add one, subclass it in a folder of its own and name it in ``desk.panels``.
+
+    Its constructor is given the bench. Once the panel is seen, and while it is, :meth:`show_scene` is called for
+    each new reading and each change of the voice in front, and :meth:`show_selection` when other notes are selected.
+    """
+
+    id: ClassVar[str]
+    """What settings and actions call it."""
+    name: ClassVar[str]
+    """Its name in the head of the working side, in the View menu with ``&`` before its mnemonic."""
+    group: ClassVar[PanelGroup]
+    hint: ClassVar[str]
+    """One line on what it is for."""
+    keys: ClassVar[str]
+    """The shortcut that shows it."""
+    sizes: ClassVar[tuple[PanelSize, ...]] = tuple(PanelSize)
+    """The sizes it can take; the first is the one it has at first."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.bench = bench
+
+    @property
+    def look(self) -> Look:
+        """What to draw with."""
+        return self.bench.appearance.look
+
+    def action_specs(self) -> Sequence[ActionSpec]:
+        """The actions it brings, besides the one that shows it."""
+        return ()
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+
+    def show_scene(self, scene: Scene) -> None:
+        """Show what the tune now reads as."""
+
+    def show_selection(self, notes: Sequence[int]) -> None:
+        """Show other notes as selected, by their indices in the song; the one that is meant first stands first."""

@@ -1,0 +1,51 @@
+"""What the strip's middle says of the notes that sound or are chosen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..song import Song
+from ..theory.chord import recognized
+from . import words
+
+__all__ = ["Readout", "readout_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Readout:
+    """Large name, number, and two small lines."""
+
+    name: str
+    number: str = ""
+    first_line: str = ""
+    second_line: str = ""
+
+
+def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Readout:
+    """The readout for some notes, the one that is meant first; ``tick`` is the moment heard, while playing."""
+    if not notes:
+        if tick is not None:
+            return Readout("rest", "", "", _place(song, int(tick)))
+        bars = song.grid.number_at(max(0, song.end - 1)) if song.end else 0
+        return Readout(song.title or "A new tune", "", words.counted(bars, "bar"), words.clock(song.seconds))
+    chosen = [song.notes[index] for index in notes]
+    start = chosen[0].start if tick is None else min(note.start for note in chosen)
+    together = sorted((note for note in chosen if note.start == start), key=lambda note: note.number)
+    place = _place(song, start)
+    if len(together) == 1:
+        note = together[0]
+        pitched = not song.voices[note.voice].is_drums
+        second = f"{song.frequency(note.number):.2f} Hz" if pitched else "percussion key"
+        return Readout(words.both_names(song, note), str(note.number), second, place)
+    names = " ".join(song.voices[note.voice].name_of(note) for note in together[:6])
+    numbers = " ".join(str(note.number) for note in together[:6])
+    chord = recognized([note.pitch for note in together if not song.voices[note.voice].is_drums])
+    if chord is not None:
+        return Readout(chord.pretty, numbers, names, place)
+    return Readout(names, "", numbers, place)
+
+
+def _place(song: Song, tick: int) -> str:
+    place = song.grid.place(tick)
+    whole = place.beat // 1
+    return f"bar {place.bar}, beat {words.beats(place.beat) if place.beat.denominator <= 8 else whole}"
