@@ -17,6 +17,7 @@ from chickadee.demo import demo_folder
 from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.checks_dialog import ChecksDialog
 from chickadee.desk.desk import Desk
+from chickadee.desk.mix import Mark
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings

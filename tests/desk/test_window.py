@@ -60,7 +60,9 @@ def test_each_key_press_is_read_and_drawn_at_once(qtbot, desk):
     assert desk.look.theme.voices[0].lower() in colours(desk, note.adjusted(6, 4, -4, -4))
     assert note.width() == pytest.approx(2 * desk.timeline.note_rect(0).width(), abs=2)
     assert note.bottom() < desk.timeline.note_rect(0).top()
-    qtbot.waitUntil(lambda: desk.status_line.counts.text() == "2 notes · 2 different pitches · C4 to E4 · 3 beats · 1.5 s")
+    qtbot.waitUntil(
+        lambda: desk.status_line.counts.text() == "2 notes · 2 different pitches · C4 to E4 · 3 beats · 1.5 s"
+    )
 
 
 def test_undo_walks_back_to_the_empty_sheet_and_redo_forward_again(qtbot, desk):

@@ -69,7 +69,7 @@ def _controls(look: Look) -> str:
     #playingKeys:checked {{ background: {t.accent}; color: #14171B; }}
     #voiceName {{ text-align: left; border-color: transparent; background: transparent; }}
     #voiceName:checked {{ background: {t.page}; border-color: {t.accent}; }}
-    #voiceToggle {{ padding: {px(4)}px {px(8)}px; }}
+    #voiceToggle {{ padding: {px(4)}px {px(6)}px; }}
     #voiceToggle:checked {{ background: {t.accent}; color: #14171B; }}
     #groupName {{ background: transparent; border: 2px solid transparent; border-radius: 0; font-weight: bold;
                   padding: {px(4)}px {px(6)}px; color: {t.grey}; }}
@@ -84,6 +84,7 @@ def _controls(look: Look) -> str:
     #panelName:focus {{ border-color: {t.accent}; }}
     #panelTitle {{ font-weight: bold; padding: {px(9)}px {px(12)}px {px(4)}px {px(12)}px; }}
     #panelNote {{ color: {t.grey}; padding: {px(2)}px {px(12)}px; }}
+    #factName {{ color: {t.grey}; }}
     #notice {{ background: {t.page}; border-left: {px(5)}px solid {t.wrong}; border-bottom: 1px solid {t.line}; }}
     #notice[good="true"] {{ border-left-color: {t.right}; }}
     #notice QLabel {{ background: transparent; padding: {px(7)}px; }}

@@ -37,7 +37,7 @@ def lines_of(facts: Facts) -> list[tuple[str, str]]:
     lines.append(
         ("Smallest tick", f"{words.counted_beats(facts.tick)}, which every start and length is a multiple of")
     )
-    lines.append(("Shared ink", f"{_percent(facts.shared)} of the notes come from text that is used again"))
+    lines.append(("Used again", f"{_percent(facts.shared)} of the notes come from text that is used again"))
     return lines
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtGui import QGuiApplication, QResizeEvent
+from PyQt6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from ...display.fact_lines import lines_of
 from ...display.scene import Scene
@@ -18,6 +18,8 @@ from ..working.panel import Bench, Panel, PanelGroup
 
 __all__ = ["FactsPanel"]
 
+_NARROW, _WIDE = 430, 860  # pixels of the panel at scale 1
+_MOST_LINES = 10
 _PAUSE_MILLISECONDS = 80  # counts need not keep up with every key
 
 
@@ -40,14 +42,15 @@ class FactsPanel(Panel):
         self.names.clicked.connect(lambda: self._copy("names", " ".join(self.facts.names)))
         self.numbers.clicked.connect(lambda: self._copy("numbers", ", ".join(map(str, self.facts.numbers))))
         self._table = QGridLayout()
-        self._table.setColumnStretch(1, 1)
-        row = QHBoxLayout()
-        row.addWidget(self.what, 1)
-        row.addWidget(self.names)
-        row.addWidget(self.numbers)
-        row.addStretch()
+        self._across = 1  # pairs of a name and a value in a line
+        self._asked, copies = QBoxLayout(QBoxLayout.Direction.LeftToRight), QHBoxLayout()
+        self._asked.addWidget(self.what, 1)
+        copies.addWidget(self.names)
+        copies.addWidget(self.numbers)
+        copies.addStretch()
+        self._asked.addLayout(copies, 1)
         self._column = QVBoxLayout(self)
-        self._column.addLayout(row)
+        self._column.addLayout(self._asked)
         self._column.addLayout(self._table)
         self._column.addStretch(1)
         self.facts: Facts = facts_of(self._reading.song)
@@ -82,16 +85,33 @@ class FactsPanel(Panel):
     def _show(self) -> None:
         lines = lines_of(self.facts)
         while len(self.lines) < len(lines):
-            pair = _label("panelNote"), _label("factValue")
-            for column, label in enumerate(pair):
-                self._table.addWidget(label, len(self.lines), column, Qt.AlignmentFlag.AlignTop)
-            self.lines.append(pair)
+            self.lines.append((_label("factName"), _label("factValue")))
+            self._place(len(self.lines) - 1)
         for place, (name, value) in enumerate(self.lines):
             shown = lines[place] if place < len(lines) else ("", "")
             name.setText(shown[0])
             value.setText(shown[1])
             name.setVisible(place < len(lines))
             value.setVisible(place < len(lines))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Two facts in a line where there is room for them; the buttons below the box where there is little."""
+        narrow = self.width() < self.look.px(_NARROW)
+        directions = QBoxLayout.Direction
+        self._asked.setDirection(directions.TopToBottom if narrow else directions.LeftToRight)
+        across = 2 if self.width() > self.look.px(_WIDE) else 1
+        if across != self._across:
+            self._across = across
+            for place in range(len(self.lines)):
+                self._place(place)
+        self._table.setColumnStretch(1, 1)
+        self._table.setColumnStretch(3, 1 if across > 1 else 0)
+
+    def _place(self, place: int) -> None:
+        """Put a line of facts where it stands; with two in a line, the second half beside the first."""
+        half = -(-_MOST_LINES // self._across)
+        for column, label in enumerate(self.lines[place]):
+            self._table.addWidget(label, place % half, 2 * (place // half) + column, Qt.AlignmentFlag.AlignTop)
 
     def _copy(self, what: str, text: str) -> None:
         QGuiApplication.clipboard().setText(text)

@@ -96,8 +96,8 @@ class SoundingStrip(QFrame):
         """What sounds comes first: where there is little room, what can also be had elsewhere gives way to it."""
         stop, last, following, around = self._buttons
         for least, widget in (
-            (1150, self.tuning), (1080, last), (1080, following), (900, self.meter), (840, around), (760, self.key),
-            (700, self._speed), (600, self._level), (520, stop),
+            (1150, self.tuning), (1080, last), (1080, following), (900, self.meter), (880, self._speed),
+            (840, around), (760, self.key), (600, self._level), (520, stop),
         ):  # fmt: skip
             widget.setVisible(self.width() >= least * self._scale)
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QBoxLayout,
     QComboBox,
     QHBoxLayout,
     QHeaderView,
@@ -35,6 +37,7 @@ _PAUSE_MILLISECONDS = 60
 _MOST_ROWS = 60
 _BARS_IN_TURN = 4
 _TEXT_WIDTH = 64
+_WIDE = 860  # pixels of the panel at scale 1
 
 
 class TransposePanel(Panel):
@@ -77,7 +80,8 @@ class TransposePanel(Panel):
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
         px = look.px
-        self._column.setContentsMargins(px(12), px(6), px(12), px(4))
+        self._parts.setContentsMargins(px(12), px(6), px(12), px(6))
+        self._parts.setSpacing(px(8))
         self._column.setSpacing(px(5))
         header = self.table.verticalHeader()
         assert header is not None
@@ -175,7 +179,8 @@ class TransposePanel(Panel):
     # Building
 
     def _lay_out(self) -> None:
-        self._column = QVBoxLayout(self)
+        self._column = QVBoxLayout()
+        self._parts = QBoxLayout(QBoxLayout.Direction.TopToBottom, self)
         row, asked = QHBoxLayout(), QHBoxLayout()
         row.addWidget(self.what, 1)
         row.addWidget(self.way, 1)
@@ -186,8 +191,15 @@ class TransposePanel(Panel):
         self._column.addLayout(row)
         self._column.addLayout(asked)
         self._column.addWidget(self.said)
-        self._column.addWidget(self.table, 1)
         self._column.addStretch()
+        self._parts.addLayout(self._column, 1)
+        self._parts.addWidget(self.table, 1)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The table stands beside what is asked for where there is room."""
+        wide = self.width() > self.look.px(_WIDE)
+        self._parts.setDirection(QBoxLayout.Direction.LeftToRight if wide else QBoxLayout.Direction.TopToBottom)
+        self._parts.setStretch(0, 1 if wide else 0)
 
     def _make_fields(self) -> None:
         """A widget for each thing that the way asks for."""

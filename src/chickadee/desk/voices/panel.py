@@ -14,6 +14,8 @@ from ..working.panel import Bench, Panel, PanelGroup
 
 __all__ = ["VoicesPanel"]
 
+_WIDEST_NAME = 300  # pixels at scale 1
+
 
 class VoicesPanel(Panel):
     """One line for each voice."""
@@ -52,7 +54,8 @@ class VoicesPanel(Panel):
         self._column.replaceWidget(old, self._page)
         old.deleteLater()
         grid = QGridLayout(self._page)
-        grid.setContentsMargins(*(self.look.px(10),) * 4)
+        grid.setContentsMargins(*(self.look.px(8),) * 4)
+        grid.setHorizontalSpacing(self.look.px(4))
         self.rows = []
         for index, voice in enumerate(self._scene.song.voices):
             row = _VoiceRow(voice.name, voice.sound, self._swatch(index))
@@ -64,10 +67,12 @@ class VoicesPanel(Panel):
                 grid.addWidget(button, index, 2 + column)
             grid.addWidget(row.name, index, 0)
             grid.addWidget(row.sound, index, 1)
+            row.name.setMaximumWidth(self.look.px(_WIDEST_NAME))
             self.rows.append(row)
         if not self.rows:
             grid.addWidget(QLabel("The voices of the tune are listed here."), 0, 0)
-        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(0, 3)
+        grid.setColumnStretch(5, 1)
         grid.setRowStretch(len(self.rows) + 1, 1)
 
     def _give(self, voice: int, sound: str) -> None:
@@ -100,7 +105,7 @@ class _VoiceRow:
         self.sound.addItems(SOUNDS)
         self.sound.setCurrentText(sound)
         self.sound.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.sound.setMinimumContentsLength(9)
+        self.sound.setMinimumContentsLength(7)
         self.marks = {
             Mark.MUTE: _toggle("Mute", f"Do not hear {name}"),
             Mark.ALONE: _toggle("Alone", f"Hear {name} and no other that is not alone too"),

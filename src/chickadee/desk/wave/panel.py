@@ -22,6 +22,7 @@ __all__ = ["WavePanel"]
 _BESIDE = {"nothing": None, "its octave": 12, "its fifth": 7, "its third": 4, "the semitone above": 1}
 _SWEEP = "0 to 127"
 _STEP_MILLISECONDS = 110
+_SIDE_BY_SIDE = 3  # how many times as wide as high the drawing is then
 _FIRST_NUMBER, _LAST_NUMBER = 0, 127
 
 
@@ -197,10 +198,7 @@ class _Plots(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, look = QPainter(self), self._look
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        gap = look.px(22)
-        high = (self.height() - 2 * gap - look.px(16)) / 2
-        above = QRectF(0, gap, self.width() - 1, high)
-        below = QRectF(0, above.bottom() + gap, self.width() - 1, high)
+        above, below = self._boxes()
         for box in (above, below):
             painter.fillRect(box, look.color("page"))
             painter.setPen(look.color("line"))
@@ -218,6 +216,16 @@ class _Plots(QWidget):
             self._draw_spectrum(painter, below, frequencies, levels)
         self._draw_words(painter, above, below)
         self._draw_ear(painter)
+
+    def _boxes(self) -> tuple[QRectF, QRectF]:
+        """Where the waves and their spectra are drawn: under each other, or side by side where there is the width."""
+        gap, room = self._look.px(22), self.height() - self._look.px(16)
+        if self.width() > _SIDE_BY_SIDE * self.height():
+            wide = (self.width() - gap) / 2
+            return QRectF(0, gap, wide, room - gap), QRectF(wide + gap, gap, wide - 1, room - gap)
+        high = (room - 2 * gap) / 2
+        above = QRectF(0, gap, self.width() - 1, high)
+        return above, above.translated(0, high + gap)
 
     def _colour(self, place: int) -> QColor:
         return self._look.voice(place)
@@ -242,7 +250,7 @@ class _Plots(QWidget):
         spanned = f"{3000 / max(self._waves[0].hertz, 8.0):.3g} ms" if self._waves else ""
         right = middle | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(above.left(), 0, above.width(), above.top()), right, spanned)
-        between = QRectF(below.left(), above.bottom(), below.width(), below.top() - above.bottom())
+        between = QRectF(below.left(), below.top() - look.px(22), below.width(), look.px(22))
         painter.drawText(between, middle, "Made of")
         for mark in (100, 1000, 10_000):
             at = below.left() + float(_along(np.array([mark]))[0]) * below.width()
