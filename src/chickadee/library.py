@@ -14,6 +14,7 @@ from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, m
 from .reshape import to_key as moved_to_key
 from .sheet import Finding, Reading, TextEdit, apply_edits
 from .sheet import read as read_sheet
+from .sheet.writing import write_song
 from .song import Note, Song
 from .theory import Interval, Key, Pitch, read_interval, read_key
 
@@ -62,15 +63,13 @@ def write(
 
     ``.chick`` is the sheet and ``.mid`` a MIDI file. ``.wav``, ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate``
     frames a second and ``bits`` ``16``, ``24`` or ``32f``, in a small ``room`` if wanted, with a ``fade`` of so many
-    seconds at the end. Raises FileFault, and then an old file is whole, and TypeError for a song that is to be
-    written as a sheet, since it has no text.
+    seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
+    an old file is whole.
     """
     path, song = Path(path), _song_of(tune, "write")
     suffix = path.suffix.lower()
     if suffix == _SUFFIX:
-        if not isinstance(tune, Reading):
-            raise TypeError("a sheet is written from a reading, which has its text; a song has none")
-        write_text(path, tune.text)
+        write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
     elif suffix == ".mid":
         write_midi(song, path)
     else:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.bars import Bar
+from ..sheet.edits import length_text
 from ..sheet.walk import Event, EventKind
 from .check import Check
 from .plain import is_plain
@@ -128,8 +129,7 @@ class _Fault:
         return Fix(f"{verb} {self._shown(event)} to {_count(self._beats(ticks))}", (edit,))
 
     def _length(self, ticks: int) -> str:
-        beats = self._beats(ticks)
-        return "" if beats == 1 else f"={beats}"
+        return length_text(self.reading, self.bar.tick, ticks)
 
     def _beats(self, ticks: int) -> Fraction:
         return Fraction(ticks, self.beat)

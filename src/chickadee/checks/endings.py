@@ -28,8 +28,8 @@ class VoicesEndApart(Check):
         song = reading.song
         for index, voice in enumerate(song.voices):
             if 0 < voice.end < song.end:
-                short = Fraction(song.end - voice.end, song.meter.beat_ticks)
-                ends, last = song.grid.number_at(voice.end - 1), song.grid.number_at(song.end - 1)
+                short = song.beats - Fraction(voice.end, song.meter.beat_ticks)
+                ends, last = song.grid.number_at(voice.end - 1), song.last_bar
                 message = (
                     f"{voice.name} ends in bar {ends}, {short} beats before the longest voice ends in bar {last}."
                 )
@@ -43,11 +43,10 @@ def _rests(reading: Reading, voice: int) -> Iterator[Fix]:
     grid, end = song.grid, song.end
     if grid.number_at(end) - grid.number_at(song.voices[voice].end) > _MOST_RESTS:
         return
-    last_bar = grid.start(grid.number_at(end - 1))
+    last_bar = grid.start(song.last_bar)
     tick = max(last_bar, song.voices[voice].end)
-    rest = Fraction(end - tick, grid.meter_at(tick).beat_ticks)
     try:
-        edits = append(reading, voice, tick, f"rest{length_text(reading, rest)}")
+        edits = append(reading, voice, tick, f"rest{length_text(reading, tick, end - tick)}")
     except CannotEdit:
         return
     yield Fix("Rest to the end", tuple(edits))

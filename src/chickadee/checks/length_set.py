@@ -55,7 +55,7 @@ class LengthSet(Check):
                 return
 
     def _beats(self, reading: Reading, event: Event) -> Fraction:
-        return Fraction(event.length, reading.song.grid.meter_at(event.tick).beat_ticks)
+        return reading.song.grid.beats(event.tick, event.length)
 
 
 def _lengthened(reading: Reading, event: Event, beats: Fraction) -> TextEdit:

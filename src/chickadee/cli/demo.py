@@ -32,7 +32,7 @@ def _without_display(folder: Path) -> int:
     click.echo("There is no display here, so the Lake Orrin shelf is shown in words:\n")
     for path in tunes_in(folder):
         song = checked_reading(read_text(path)).song
-        bars = song.grid.number_at(max(0, song.end - 1))
+        bars = song.last_bar
         click.echo(
             f"  {song.title:<24} {bars:>3} bars  {len(song.notes):>4} notes  {song.seconds:5.1f} s   {path.name}"
         )

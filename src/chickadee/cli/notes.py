@@ -6,7 +6,6 @@ import csv
 import io
 import json
 from dataclasses import asdict, fields
-from fractions import Fraction
 from typing import Any
 
 import click
@@ -56,7 +55,7 @@ def _summary(reading: Reading) -> dict[str, object]:
         "tempo": round(song.tempo_in_beats, 3),
         "meter": song.meter.text,
         "key": song.key.text,
-        "beats": str(Fraction(song.end, song.meter.beat_ticks)),
+        "beats": str(song.beats),
         "seconds": round(song.seconds, 3),
         "voices": [{"name": voice.name, "sound": voice.sound} for voice in song.voices],
     }

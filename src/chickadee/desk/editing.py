@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ..display.gestures import Proposal
 from ..sheet import Reading, TextEdit, edits
 from ..sheet.drawing import append, place_note
+from ..sheet.writing import pitch_text
 from ..song import Note
 from .actions import ActionSpec
 from .document import Document
@@ -146,7 +147,7 @@ class MusicEditing(QObject):
         notes = self._these(notes)[:1]
         if notes:
             note = self._song_note(notes[0])
-            ticks = int(beats * self._reading.song.grid.meter_at(note.start).beat_ticks)
+            ticks = self._reading.song.grid.ticks(note.start, beats)
             keys = [(note.voice, note.start + ticks, note.number)]
             self._do(
                 notes, lambda these: edits.move_in_time(self._reading, these[0], beats), keys=keys, joined=joined
@@ -205,8 +206,9 @@ class MusicEditing(QObject):
             tick, offset = self._song_note(notes[0]).end, edits.insert_after(reading, notes[0], "")[0].start
         else:
             tick, offset = end, -1
-        sign = "&".join(edits.pitch_text(reading, voice, tick, number) for number in numbers) or "rest"
-        sign += edits.length_text(reading, beats)
+        length = reading.song.grid.ticks(tick, beats)
+        sign = "&".join(pitch_text(reading.song, voice, tick, number) for number in numbers) or "rest"
+        sign += edits.length_text(reading, tick, length)
         made = append(reading, voice, tick, sign) if tick >= end else [TextEdit(offset, offset, f" {sign}")]
         self._do(
             [],
@@ -214,7 +216,6 @@ class MusicEditing(QObject):
             keys=[(voice, tick, number) for number in numbers] or [(voice, tick, -1)],
             aloud=False,
         )
-        length = int(beats * reading.song.grid.meter_at(tick).beat_ticks)
         self._written = self._reading, tick + length, made[0].start + len(made[0].text)
 
     def set_property(self, name: str, value: str, voice: int | None = None) -> None:
@@ -249,7 +250,7 @@ class MusicEditing(QObject):
 
     def _beats(self, index: int) -> Fraction:
         note = self._song_note(index)
-        return Fraction(note.length, self._reading.song.grid.meter_at(note.start).beat_ticks)
+        return self._reading.song.grid.beats(note.start, note.length)
 
     def _word_at(self, offset: int) -> tuple[int, int]:
         """The whole word, its length and all, that a note's ink belongs to."""

@@ -40,7 +40,7 @@ class SoundDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Export sound")
         self.part = _choices("What to render", [_WHOLE, _BY_VOICE, _BARS])
-        last = song.grid.number_at(max(0, song.end - 1))
+        last = song.last_bar
         first = song.grid.number_at(0)
         self.first, self.last = _number(first, last, first), _number(first, last, last)
         self.bars = QWidget()

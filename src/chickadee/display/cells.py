@@ -79,4 +79,4 @@ class Cells:
         return Cell(tick, notes[0].length, self._beats(tick, notes[0].length), notes, name, before)
 
     def _beats(self, tick: int, length: int) -> Fraction:
-        return Fraction(length, self._song.grid.meter_at(tick).beat_ticks)
+        return self._song.grid.beats(tick, length)

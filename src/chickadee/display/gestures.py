@@ -84,4 +84,4 @@ class Drag:
 
     def _beats(self) -> Fraction:
         note = self.song.notes[self.note]
-        return Fraction(note.length, self.song.grid.meter_at(note.start).beat_ticks)
+        return self.song.grid.beats(note.start, note.length)

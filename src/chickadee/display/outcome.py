@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from fractions import Fraction
 
 from ..sheet import Reading, TextEdit, apply_edits, read
 from ..song import Note, Song
@@ -64,7 +63,7 @@ def outcome_of(reading: Reading, edits: Iterable[TextEdit]) -> Outcome:
 
 
 def _beats(song: Song) -> str:
-    return words.counted_beats(Fraction(song.end, song.meter.beat_ticks))
+    return words.counted_beats(song.beats)
 
 
 def _place(note: Note) -> tuple[int, int, int]:

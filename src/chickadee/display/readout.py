@@ -26,7 +26,7 @@ def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Reado
     if not notes:
         if tick is not None:
             return Readout("rest", "", "", _place(song, int(tick)))
-        bars = song.grid.number_at(max(0, song.end - 1)) if song.end else 0
+        bars = song.last_bar if song.end else 0
         return Readout(song.title or "A new tune", "", words.counted(bars, "bar"), words.clock(song.seconds))
     chosen = [song.notes[index] for index in notes]
     start = chosen[0].start if tick is None else min(note.start for note in chosen)

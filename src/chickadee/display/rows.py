@@ -112,7 +112,7 @@ def _set_beats(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]
         raise CannotEdit(f"“{typed}” is not a number of beats; beats are like 2, 3/2, 0.5 or 1½.") from None
     if typed.startswith("+"):
         note = reading.song.notes[notes[0]]
-        beats += Fraction(note.length, reading.song.grid.meter_at(note.start).beat_ticks)
+        beats += reading.song.grid.beats(note.start, note.length)
     return edits.set_length(reading, notes[:1], beats)
 
 
@@ -166,9 +166,7 @@ def _set_seconds(reading: Reading, notes: list[int], typed: str) -> list[TextEdi
         raise CannotEdit(f"“{typed}” is not a number of seconds; they are like 0.5, up to an hour.") from None
     song, note = reading.song, reading.song.notes[notes[0]]
     ticks = song.tempo.tick(float(song.tempo.seconds(note.start)) + seconds) - note.start
-    return edits.set_length(
-        reading, notes[:1], nearest_part(Fraction(ticks) / song.grid.meter_at(note.start).beat_ticks)
-    )
+    return edits.set_length(reading, notes[:1], nearest_part(song.grid.beats(note.start, Fraction(ticks))))
 
 
 def _set_interval(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:

@@ -60,10 +60,6 @@ def _filled(reading: Reading, here: int, until: int, first: str, then: str, afte
         end = min(until, grid.end(number))
         if here == grid.start(number) and (found or after_something):
             found.append("|")
-        found.append(f"{first}{_length(reading, here, end - here)}")
+        found.append(f"{first}{length_text(reading, here, end - here)}")
         first, here = then, end
     return found
-
-
-def _length(reading: Reading, tick: int, ticks: int) -> str:
-    return length_text(reading, Fraction(ticks, reading.song.grid.meter_at(tick).beat_ticks))

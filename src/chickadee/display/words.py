@@ -74,7 +74,7 @@ def both_names(song: Song, note: Note) -> str:
 
 def counts(song: Song) -> str:
     """The status line's facts about a song."""
-    length = f"{counted_beats(Fraction(song.end, song.meter.beat_ticks))} · {song.seconds:.1f} s"
+    length = f"{counted_beats(song.beats)} · {song.seconds:.1f} s"
     if not song.notes:
         return f"No notes yet · {length}" if song.end else "No notes yet"
     pitched = [note for note in song.notes if not song.voices[note.voice].is_drums]

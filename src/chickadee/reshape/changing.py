@@ -6,18 +6,18 @@ from fractions import Fraction
 from itertools import pairwise
 
 from ..sheet import CannotEdit, Reading, TextEdit
-from ..sheet.edits import length_text
 from ..sheet.length import ONE_BEAT, Unit
+from ..sheet.proof import verified
 from ..sheet.sites import Site
 from ..sheet.tree import Block, Group, Item, groups_in, items_in
 from ..sheet.word import Kind
 from ..sheet.written import ChordSign, Manner
+from ..song import Meter
 from ..theory import Pitch, Scale
 from .part import SONG, Part, blocks_of, scope_of
 from .rewriting import rewritten
 from .shift import ToScale
 from .transposing import moved
-from .verified import verified
 
 __all__ = [
     "backwards",
@@ -175,43 +175,40 @@ def _chosen_items(reading: Reading, part: Part) -> list[Item]:
 def _pairs(reading: Reading, part: Part, old: _Pair, new: _Pair) -> list[TextEdit]:
     """Two neighbours of certain lengths, the first on a beat, given other lengths; rests and drums too."""
     chosen = {item.start for item in _chosen_items(reading, part)}
-    on_beat = _on_beat(reading)
+    on_beat, grid = _on_beat(reading), reading.song.grid
     edits: list[TextEdit] = []
     done = -1
     for block in blocks_of(reading, part):
         for first, second in pairwise(items_in(block.body)):
             mine = part.notes is None or first.start in chosen or second.start in chosen
-            if (
-                mine
-                and (_beats(reading, first), _beats(reading, second)) == old
-                and first.start in on_beat
-                and first.start > done
-            ):
-                edits += [_lengthened(reading, first, new[0]), _lengthened(reading, second, new[1])]
+            tick = on_beat.get(first.start)
+            if not mine or tick is None or first.start <= done:
+                continue
+            meter = grid.meter_at(tick)
+            if (_beats(reading, first, meter), _beats(reading, second, meter)) == old:
+                for item, beats in zip((first, second), new, strict=True):
+                    length = reading.lengths.text(beats * meter.beat_ticks, meter)
+                    edits.append(TextEdit(item.start + item.word.length_start, item.end, length))
                 done = second.start
     return edits
 
 
-def _on_beat(reading: Reading) -> set[int]:
-    """The offsets of what begins on a beat wherever it sounds first."""
+def _on_beat(reading: Reading) -> dict[int, int]:
+    """The tick at which what is written at an offset sounds first, for all that begins on a beat there."""
     grid = reading.song.grid
-    seen: dict[int, bool] = {}
+    seen: dict[int, int] = {}
     for events in (*reading.events, *reading.unused):
         for event in events:
-            seen.setdefault(event.start, grid.place(event.tick).beat.denominator == 1)
-    return {start for start, on in seen.items() if on}
+            seen.setdefault(event.start, event.tick)
+    return {start: tick for start, tick in seen.items() if grid.place(tick).beat.denominator == 1}
 
 
-def _beats(reading: Reading, item: Item) -> Fraction | None:
-    """The length in beats, where it counts beats or their ticks."""
-    length, parts = item.word.length or ONE_BEAT, reading.sheet.settings.ticks
+def _beats(reading: Reading, item: Item, meter: Meter) -> Fraction | None:
+    """The length in beats of a meter, where it counts beats or their ticks."""
+    length = item.word.length or ONE_BEAT
     if length.unit is not Unit.BEAT or item.word.kind is Kind.SILENT:
         return None
-    return length.count / parts if parts and item.word.length else length.count
-
-
-def _lengthened(reading: Reading, item: Item, beats: Fraction) -> TextEdit:
-    return TextEdit(item.start + item.word.length_start, item.end, length_text(reading, beats))
+    return reading.lengths.ticks(item.word.length, meter) / meter.beat_ticks
 
 
 def _is_broken(group: Group) -> bool:

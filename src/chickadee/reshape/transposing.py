@@ -9,6 +9,7 @@ from enum import Enum
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
 from ..sheet.direction import ChangeKey
 from ..sheet.edits import set_property
+from ..sheet.proof import verified
 from ..sheet.rules import NEAR_MISS
 from ..sheet.sites import Site
 from ..sheet.tree import Direction, Group, Item, Move, Node, OnSteps, UpsideDown, Use, groups_in, uses_in
@@ -17,7 +18,6 @@ from ..theory import Interval, Key, KeyNameError, read_key
 from .part import SONG, Part, scope_of
 from .rewriting import NoSymbol, rewritten
 from .shift import Chromatic, Composed, Diatonic, Octaves, Shift, ToScale, WithKey
-from .verified import verified
 
 __all__ = ["Towards", "by_interval", "by_octaves", "by_semitones", "by_steps", "mended", "moved", "to_key"]
 

@@ -6,19 +6,20 @@ import itertools
 from fractions import Fraction
 
 from ..song import BarGrid, Song
-from .edits import CannotEdit, length_text, pitch_text
+from .edits import CannotEdit, length_text
 from .finding import TextEdit
 from .proof import proven, sounds
 from .reading import Reading
 from .walk import Event, EventKind
 from .word import read_word
+from .writing import pitch_text
 
 __all__ = ["append", "place_note"]
 
 
 def place_note(reading: Reading, voice: int, tick: int, beats: Fraction, number: int) -> list[TextEdit]:
     """Put a note of so many beats into a voice at a tick. Raises CannotEdit where something is in its way."""
-    edits = _placed(reading, voice, tick, beats, pitch_text(reading, voice, tick, number))
+    edits = _placed(reading, voice, tick, beats, pitch_text(reading.song, voice, tick, number))
     before = sounds(reading.song.notes)
 
     def right(song: Song) -> bool:
@@ -34,7 +35,7 @@ def _placed(reading: Reading, voice: int, tick: int, beats: Fraction, written: s
     events = [event for event in reading.events[voice] if event.length] if voice < len(reading.events) else []
     under = next((event for event in events if event.tick <= tick < event.tick + event.length), None)
     if under is None:
-        return append(reading, voice, tick, f"{written}{length_text(reading, beats)}")
+        return append(reading, voice, tick, f"{written}{length_text(reading, tick, length)}")
     if under.kind is EventKind.REST:
         length = min(Fraction(under.tick + under.length - tick), length)
         edits = _into_rest(reading, under, tick, length, written)
@@ -69,7 +70,7 @@ def append(reading: Reading, voice: int, tick: int, sign: str) -> list[TextEdit]
         close_bar()
         bar_end = song.grid.end(song.grid.number_at(here))
         step = min(tick, bar_end) - here
-        signs.append(f"rest{length_text(reading, Fraction(step, song.grid.meter_at(here).beat_ticks))}")
+        signs.append(f"rest{length_text(reading, here, step)}")
         here += step
     close_bar()
     at = block.body[-1].end if block.body else max([block.end, *(each.value_end for each in block.properties)])
@@ -84,16 +85,15 @@ def _needs_line(grid: BarGrid, tick: int, last: int) -> bool:
 
 
 def _into_rest(reading: Reading, rest: Event, tick: int, length: Fraction, written: str) -> list[TextEdit]:
-    beat = reading.song.grid.meter_at(rest.tick).beat_ticks
     text = reading.text[rest.start : rest.end]
     if reading.own_ticks(read_word(text), rest.tick) != rest.length:
         raise CannotEdit("This rest is in a stretched or fitted group; write the note in the sheet.")
     before, after = Fraction(tick - rest.tick), rest.tick + rest.length - tick - length
     name = text.partition("=")[0] or "rest"
     parts = [
-        f"{name}{length_text(reading, before / beat)}" if before else "",
-        f"{written}{length_text(reading, length / beat)}",
-        f"{name}{length_text(reading, after / beat)}" if after else "",
+        f"{name}{length_text(reading, rest.tick, before)}" if before else "",
+        f"{written}{length_text(reading, rest.tick, length)}",
+        f"{name}{length_text(reading, rest.tick, after)}" if after else "",
     ]
     return [TextEdit(rest.start, rest.end, " ".join(filter(None, parts)))]
 

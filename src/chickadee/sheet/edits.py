@@ -34,7 +34,6 @@ __all__ = [
     "length_text",
     "move_in_time",
     "move_pitch",
-    "pitch_text",
     "set_length",
     "set_loudness",
     "set_pitch",
@@ -108,7 +107,9 @@ def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[
         for hold, edit in zip(holds, _all_taken_out(reading.text, holds), strict=True):
             edits.setdefault(hold.start, edit)
         start = spot.item.start + spot.item.word.length_start
-        length = _length(reading, spot.item.word, beats / stretch_of(reading, spot, index))
+        tick = reading.song.notes[index].start
+        ticks = beats * _beat(reading, reading.song.notes[index]) / stretch_of(reading, spot, index)
+        length = _length(reading, spot.item.word, tick, ticks)
         edits.setdefault(start, TextEdit(start, spot.item.end, length))
     chosen = [reading.song.notes[index] for index in notes]
     wanted = Counter((note.voice, note.number, int(beats * _beat(reading, note))) for note in chosen)
@@ -264,7 +265,9 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
         raise CannotEdit("A note is split somewhere inside it.")
     head = reading.text[spot.item.start : spot.item.start + spot.item.word.length_start]
     stretch = stretch_of(reading, spot, note)
-    first, second = (_length(reading, spot.item.word, part / stretch) for part in (beats, whole - beats))
+    first, second = (
+        _length(reading, spot.item.word, chosen.start, part * beat / stretch) for part in (beats, whole - beats)
+    )
     holds = _all_taken_out(reading.text, holds_after(spot))
     edits = [TextEdit(spot.item.start, spot.item.end, f"{head}{first} {head}{second}"), *holds]
     ticks = int(beats * beat)
@@ -311,16 +314,16 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
     at_end = beats > 0 and after == holds
     if not amount or (room < amount and not at_end):
         raise CannotEdit("There is not enough rest beside this note to move it into.")
-    rest = f"rest{length_text(reading, amount)}"
+    chosen = reading.song.notes[note]
+    beat = _beat(reading, chosen)
+    rest = f"rest{length_text(reading, chosen.start, amount * beat)}"
     edits = [TextEdit(item.start, item.start, f"{rest} ")] if beats > 0 else [TextEdit(end, end, f" {rest}")]
     if ahead is not None and room == amount:
         edits.append(_taken_out(reading.text, ahead.start, ahead.end))
     elif ahead is not None and room > amount:
-        edits.append(
-            TextEdit(ahead.start + ahead.word.length_start, ahead.end, _length(reading, ahead.word, room - amount))
-        )
-    chosen = reading.song.notes[note]
-    start = chosen.start + int(beats * _beat(reading, chosen))
+        length = _length(reading, ahead.word, chosen.start, (room - amount) * beat)
+        edits.append(TextEdit(ahead.start + ahead.word.length_start, ahead.end, length))
+    start = chosen.start + int(beats * beat)
     wanted = elsewhere(reading, item)
     wanted[chosen.voice, start, chosen.length, chosen.number] += 1
     return proven(reading, edits, lambda song: not wanted - sounds(song.notes))
@@ -378,17 +381,9 @@ def _holds_offset(block: Block, offset: int) -> bool:
     return block.body[0].start <= offset < block.body[-1].end
 
 
-def pitch_text(reading: Reading, voice: int, tick: int, number: int) -> str:
-    """How a pitch is written in a voice at a tick: by its name in the key, a drum by its number."""
-    song = reading.song
-    drums = voice < len(song.voices) and song.voices[voice].is_drums
-    return str(number) if drums else song.key_at(tick).spell(number).text
-
-
-def length_text(reading: Reading, beats: Fraction) -> str:
-    """How a length in beats is written after a sign, in ticks where the sheet counts so; nothing for one beat."""
-    parts = reading.sheet.settings.ticks
-    return f"={beats * parts}" if parts else "" if beats == 1 else f"={beats}"
+def length_text(reading: Reading, tick: int, ticks: Fraction | int) -> str:
+    """How a length in ticks is written after a sign that stands at a tick."""
+    return reading.lengths.text(ticks, reading.song.grid.meter_at(tick))
 
 
 def _written_for(reading: Reading, note: Note, semitones: int) -> str:
@@ -404,16 +399,14 @@ def _written_for(reading: Reading, note: Note, semitones: int) -> str:
     return moved.name.text if keeps else moved.text
 
 
-def _length(reading: Reading, word: Word, beats: Fraction) -> str:
-    """A length in beats in the writer's way: as a decimal where the note had one and it comes out even."""
-    parts = reading.sheet.settings.ticks
-    count = beats * parts if parts else beats
-    if count == 1 and not parts:
-        return ""
+def _length(reading: Reading, word: Word, tick: int, ticks: Fraction) -> str:
+    """A length in the writer's way: as a decimal where the note had one and it comes out even."""
+    meter = reading.song.grid.meter_at(tick)
+    count = reading.lengths.count(ticks, meter)
     decimal = word.length is not None and word.length.unit is Unit.BEAT and "." in word.text[word.length_start :]
-    if decimal and (count * 1000).denominator == 1:
+    if decimal and ticks != meter.beat_ticks and (count * 1000).denominator == 1:
         return f"={float(count):g}"
-    return f"={count}"
+    return reading.lengths.text(ticks, meter)
 
 
 def _beat(reading: Reading, note: Note) -> int:

@@ -17,6 +17,7 @@ from .bounds import Allowance, Findings, TooMany
 from .direction import LOUDNESS, ChangeKey, ChangeMeter, ChangeSwing, ChangeTempo, RampTempo
 from .finding import Finding
 from .flatten import Flattener, Placed, Until
+from .length import Lengths
 from .properties import Settings
 from .settle import Scope
 from .tree import Block, Sheet, uses_in
@@ -148,7 +149,7 @@ class _Expander:
     def _walk(self, index: int, block: Block, flat: list[Placed], goal: int | None) -> VoiceWalk:
         tuning = self.settings.tuning or STANDARD_A4
         drums = block.settings.sound == DRUM_SOUND
-        scope = Scope(self.meter, self.key, self.meter, self.settings.ticks, tuning, drums)
+        scope = Scope(self.meter, self.key, Lengths(self.meter, self.settings.ticks), tuning, drums)
         level = _first(block.settings.level, LOUDNESS["mf"])
         walk = VoiceWalk(index, scope, self.changes, level, goal, self.allowance)
         walk.run(flat)
@@ -238,7 +239,7 @@ class _Expander:
 
 
 def _subject(each: SongWide) -> str:
-    kinds = {ChangeMeter: "meter", ChangeKey: "key", ChangeSwing: "swing"}
+    kinds = {ChangeMeter: "meter", ChangeKey: "key", ChangeSwing: "swing", RampTempo: "change of tempo"}
     return kinds.get(type(each.what), "tempo")
 
 

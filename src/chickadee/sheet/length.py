@@ -11,7 +11,7 @@ from ..caching import remembered
 from ..song.meter import Meter
 from ..song.ticks import TICKS_PER_QUARTER
 
-__all__ = ["NOTE_VALUES", "ONE_BEAT", "Length", "Unit", "read_length"]
+__all__ = ["NOTE_VALUES", "ONE_BEAT", "Length", "Lengths", "Unit", "read_length"]
 
 NOTE_VALUES = {
     "whole": Fraction(4),
@@ -56,6 +56,34 @@ class Length:
 
 
 ONE_BEAT = Length(Fraction(1))
+
+
+@dataclass(frozen=True, slots=True)
+class Lengths:
+    """How a sheet counts lengths: in beats, or where it has ``ticks:`` in parts of the opening meter's beat.
+
+    >>> Lengths(Meter(4, 4)).text(12_096_000, Meter(4, 4)), Lengths(Meter(4, 4), 4).text(12_096_000, Meter(6, 8))
+    ('=3/2', '=6')
+    """
+
+    opening: Meter
+    parts: int | None = None
+    """Parts of the opening beat that plain numbers count; None where they count beats."""
+
+    def count(self, ticks: Fraction | int, meter: Meter) -> Fraction:
+        """The number that stands for so many ticks in a meter."""
+        return Fraction(ticks) * (self.parts or 1) / (self.opening if self.parts else meter).beat_ticks
+
+    def text(self, ticks: Fraction | int, meter: Meter) -> str:
+        """What is written after a sign that lasts so many ticks in a meter: nothing for one beat that is counted
+        in beats."""
+        return "" if ticks == meter.beat_ticks and not self.parts else f"={self.count(ticks, meter)}"
+
+    def ticks(self, length: Length | None, meter: Meter) -> Fraction:
+        """The ticks of a written length in a meter, or of one beat where none is written."""
+        if length is not None and length.unit is Unit.BEAT and self.parts:
+            return length.count * self.opening.beat_ticks / self.parts
+        return (length or ONE_BEAT).ticks(meter)
 
 
 @remembered(16_000, 32)

@@ -6,12 +6,12 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 
 from ..song import Note, Song
-from .finding import TextEdit, apply_edits
+from .finding import Severity, TextEdit, apply_edits
 from .reading import Reading, read
 from .sites import CannotEdit
 from .tree import Item
 
-__all__ = ["elsewhere", "proven", "sound", "sounds", "struck"]
+__all__ = ["elsewhere", "proven", "sound", "sounds", "struck", "verified"]
 
 
 def proven(reading: Reading, edits: list[TextEdit], right: Callable[[Song], bool]) -> list[TextEdit]:
@@ -19,6 +19,28 @@ def proven(reading: Reading, edits: list[TextEdit], right: Callable[[Song], bool
     if not right(read(apply_edits(reading.text, edits)).song):
         raise CannotEdit("A group or a phrase around this note makes something else of that; change it in the sheet.")
     return edits
+
+
+def verified(reading: Reading, edits: Iterable[TextEdit], semitones: int | None = None) -> list[TextEdit]:
+    """Those of some edits that change anything, once the sheet they make has been read.
+
+    ``semitones`` is how far every note but drums is to have moved, where that is known. Raises CannotEdit where a
+    note would be lost, something would be an error that was none, or a note would be another than it should.
+    """
+    made = [edit for edit in edits if reading.text[edit.start : edit.end] != edit.text]
+    after = read(apply_edits(reading.text, made))
+    if len(after.song.notes) < len(reading.song.notes):
+        raise CannotEdit("Some notes would leave the pitches MIDI has, C-1 to G9.")
+    known = {finding.code for finding in reading.findings}
+    for finding in after.findings:
+        if finding.severity is Severity.ERROR and finding.code not in known:
+            raise CannotEdit(f"That would make a fault: {finding.message}")
+    if semitones is not None and _numbers(after.song, 0) != _numbers(reading.song, semitones):
+        raise CannotEdit(
+            "A phrase here means other pitches in each key or octave it is used in; "
+            "please write it out where it is used, and then move the tune."
+        )
+    return made
 
 
 def sound(note: Note, semitones: int = 0) -> tuple[int, int, int, int]:
@@ -40,3 +62,11 @@ def elsewhere(reading: Reading, *items: Item) -> Counter[tuple[int, int, int, in
 def struck(notes: Iterable[Note]) -> Counter[tuple[int, int]]:
     """How often each voice strikes each number."""
     return Counter((note.voice, note.number) for note in notes)
+
+
+def _numbers(song: Song, semitones: int) -> list[tuple[int, int, int]]:
+    """Voice, tick and MIDI number of every note, those of pitched voices moved."""
+    drums = [voice.is_drums for voice in song.voices]
+    return sorted(
+        (note.voice, note.start, note.number + (0 if drums[note.voice] else semitones)) for note in song.notes
+    )

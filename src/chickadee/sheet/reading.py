@@ -17,7 +17,7 @@ from .bars import Bar, bars_of
 from .bounds import MOST_FINDINGS, TooMany
 from .expand import expand
 from .finding import Finding, Severity
-from .length import ONE_BEAT, Unit
+from .length import Lengths
 from .parse import parse
 from .sites import Place, Site, places_of
 from .tree import Block, Sheet, groups_in, items_in
@@ -87,12 +87,14 @@ class Reading:
         """The MIDI numbers that the sign of a note sounds as, wherever it is used."""
         return self._numbers_by_ink[note.ink[0]]
 
+    @property
+    def lengths(self) -> Lengths:
+        """How the sheet counts lengths."""
+        return Lengths(self.song.meter, self.sheet.settings.ticks)
+
     def own_ticks(self, word: Word, tick: int) -> Fraction:
         """The ticks that a word's own length asks for at a tick, before anything is done to it."""
-        meter, parts = self.song.grid.meter_at(tick), self.sheet.settings.ticks
-        if word.length is None or not parts or word.length.unit is not Unit.BEAT:
-            return (word.length or ONE_BEAT).ticks(meter)
-        return word.length.count / parts * meter.beat_ticks
+        return self.lengths.ticks(word.length, self.song.grid.meter_at(tick))
 
     @cached_property
     def _sites_by_ink(self) -> dict[int, Site]:

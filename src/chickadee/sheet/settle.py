@@ -12,12 +12,12 @@ from ..theory import Key, Pitch, cents_between, frequency, nearest_number
 from . import rules
 from .finding import Finding, Fix, TextEdit
 from .flatten import Frame, Mirror
-from .length import ONE_BEAT, Length, Unit
+from .length import Lengths, Unit
 from .tree import Item, Move
 from .word import Kind, Sign, Word, octave_fixes, third_of
 from .written import ChordSign, Drum, Hertz, Manner, Named, Number, Step
 
-__all__ = ["EventKind", "Scope", "Settled", "Struck", "exact_ticks", "nearest_part", "settle", "written_pitches"]
+__all__ = ["EventKind", "Scope", "Settled", "Struck", "nearest_part", "settle", "written_pitches"]
 
 _MOST_BROKEN = 100_000
 _STRUM_TICKS = TICKS_PER_QUARTER // 24
@@ -71,9 +71,8 @@ class Scope:
 
     meter: Meter
     key: Key
-    opening: Meter
-    parts: int | None
-    """Parts of the opening beat that plain numbers after ``=`` count, where the song says so."""
+    lengths: Lengths
+    """How the sheet counts lengths."""
     tuning: float
     drums: bool
     """Whether the voice is a drum kit's."""
@@ -212,16 +211,9 @@ def _broken(plain: list[Struck], word: Word, what: ChordSign, ticks: int, frame:
     ]
 
 
-def exact_ticks(length: Length | None, scope: Scope) -> Fraction:
-    """The ticks of a written length, or of one beat where none is written."""
-    if length is not None and length.unit is Unit.BEAT and scope.parts:
-        return length.count * scope.opening.beat_ticks / scope.parts
-    return (length or ONE_BEAT).ticks(scope.meter)
-
-
 def _ticks(word: Word, frame: Frame, scope: Scope, findings: list[Finding]) -> int:
     length = word.length
-    exact = exact_ticks(length, scope) * frame.factor
+    exact = scope.lengths.ticks(length, scope.meter) * frame.factor
     if exact.denominator == 1:
         return exact.numerator
     if length is None or length.unit is not Unit.BEAT or length.ticks(scope.meter).denominator == 1:

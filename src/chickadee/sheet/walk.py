@@ -26,7 +26,7 @@ from .direction import (
 )
 from .finding import Fix, TextEdit
 from .flatten import FitEnd, FitStart, Frame, Placed, Until
-from .settle import EventKind, Scope, Settled, exact_ticks, settle
+from .settle import EventKind, Scope, Settled, settle
 from .tree import BarLine, Direction, Item
 from .word import Word
 
@@ -241,7 +241,7 @@ class VoiceWalk:
         if not inside:
             message = "There is nothing in this group to fit into a length."
             self.findings.append(rules.GROUP.at(fit.start, fit.end, message))
-        factor = exact_ticks(fit.length, self._scope) * own / inside if inside else Fraction(1)
+        factor = self._scope.lengths.ticks(fit.length, self._scope.meter) * own / inside if inside else Fraction(1)
         self._fits.append((outer * factor, {}))
 
     def _measure(self, placed: Sequence[Placed], place: int) -> int:
@@ -251,10 +251,10 @@ class VoiceWalk:
         while type(placed[place].node) is not FitEnd:
             node, frame = placed[place]
             if isinstance(node, FitStart):
-                total += exact_ticks(node.length, self._scope) * frame.factor
+                total += self._scope.lengths.ticks(node.length, self._scope.meter) * frame.factor
                 place = self._measure(placed, place)
             elif isinstance(node, Item):
-                total += exact_ticks(node.word.length, self._scope) * frame.factor
+                total += self._scope.lengths.ticks(node.word.length, self._scope.meter) * frame.factor
             place += 1
         assert isinstance(fit.node, FitStart)
         self._inside[fit.node, fit.frame] = total

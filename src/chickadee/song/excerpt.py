@@ -27,7 +27,7 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
     Notes struck before them are left out; notes that last beyond them are cut there. Raises InputFault when the
     song has no such bars.
     """
-    lowest, highest = song.grid.number_at(0), song.grid.number_at(max(0, song.end - 1))
+    lowest, highest = song.first_bar, song.last_bar
     if not lowest <= first <= last <= highest:
         raise InputFault(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
     start, end = song.grid.start(first), min(song.grid.end(last), song.end)

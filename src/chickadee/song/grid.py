@@ -49,6 +49,18 @@ class BarGrid:
         """The meter in force at a tick."""
         return self.changes[self._change_at(tick) if len(self.changes) > 1 else 0][1]
 
+    def beats(self, tick: int, ticks: int | Fraction) -> Fraction:
+        """How many beats of the meter at a tick so many ticks are.
+
+        >>> BarGrid.of(Meter(6, 8)).beats(0, 8_064_000)
+        Fraction(2, 1)
+        """
+        return Fraction(ticks) / self.meter_at(tick).beat_ticks
+
+    def ticks(self, tick: int, beats: Fraction) -> int:
+        """How many whole ticks so many beats of the meter at a tick are."""
+        return int(beats * self.meter_at(tick).beat_ticks)
+
     def number_at(self, tick: int) -> int:
         """The number of the bar that a tick lies in."""
         return self._bar_at(tick)[0]

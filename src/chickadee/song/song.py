@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from dataclasses import dataclass, field
+from fractions import Fraction
 from functools import cached_property
 from itertools import pairwise
 from operator import itemgetter
@@ -158,6 +159,21 @@ class Song:
         """The tick at which the longest voice is over, rests included."""
         return max((voice.end for voice in self.voices), default=0)
 
+    @property
+    def beats(self) -> Fraction:
+        """The length of the whole song in beats of its opening meter."""
+        return Fraction(self.end, self.meter.beat_ticks)
+
+    @property
+    def first_bar(self) -> int:
+        """The number of the bar that the song begins with: 0 where there is a pickup."""
+        return self.grid.number_at(0)
+
+    @property
+    def last_bar(self) -> int:
+        """The number of the bar that the song ends in; that of the first where the song is empty."""
+        return self.grid.number_at(max(0, self.end - 1))
+
     @cached_property
     def seconds(self) -> float:
         """The length of the whole song in seconds."""
@@ -182,6 +198,21 @@ class Song:
         order = np.argsort(voice, kind="stable").astype(np.int64)
         edges = np.searchsorted(voice[order], np.arange(len(self.voices) + 1)).tolist()
         return tuple(order[first:last] for first, last in pairwise(edges))
+
+    def melody(self, voice: int) -> list[int]:
+        """Indices of a voice's notes of which none is struck higher at the same time, in order."""
+        top: dict[int, int] = {}
+        for index in self.by_voice[voice].tolist():  # in order of start, then MIDI number
+            top[self.notes[index].start] = index
+        return list(top.values())
+
+    @cached_property
+    def by_bar(self) -> dict[tuple[int, int], list[int]]:
+        """Indices of the notes struck in each bar of each voice, by (voice, number of the bar)."""
+        found: dict[tuple[int, int], list[int]] = {}
+        for index, note in enumerate(self.notes):
+            found.setdefault((note.voice, self.grid.number_at(note.start)), []).append(index)
+        return found
 
     @cached_property
     def times(self) -> NDArray[np.int64]:

@@ -61,7 +61,7 @@ class Tune:
             (note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
             for note in mine[:400]
         )
-        bars = song.grid.number_at(max(0, song.end - 1)) if song.end else 0
+        bars = song.last_bar if song.end else 0
         errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
         return cls(
             path,

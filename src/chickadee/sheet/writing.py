@@ -1,0 +1,354 @@
+"""Songs, and parts of them, as the text of a sheet: lengths, pitches, marks, directions, whole voices."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from fractions import Fraction
+from itertools import groupby
+from operator import attrgetter
+from typing import NamedTuple
+
+from ..song import Meter, Note, Song, Tempo, Voice
+from ..song.drums import DRUM_NAMES
+from .direction import LOUDNESS
+from .length import NOTE_VALUES, Lengths
+from .names import free_name
+
+__all__ = ["pitch_text", "write_song"]
+
+_ACCENT = 16
+_BARS_A_LINE, _LONGEST_LINE = 4, 100
+_USUAL_GAP = 0.03
+_LARGEST = 10**9  # a number of a length has fewer digits
+_SLOWEST, _FASTEST = 5, 1000  # beats a minute that a sheet can name
+_CLASSES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
+
+
+def pitch_text(song: Song, voice: int, tick: int, number: int) -> str:
+    """How a MIDI number is written in a voice at a tick: by its name in the key, a drum by its number."""
+    drums = voice < len(song.voices) and song.voices[voice].is_drums
+    return str(number) if drums else song.key_at(tick).spell(number).text
+
+
+def write_song(song: Song) -> str:
+    """A sheet that reads as a song.
+
+    Notes of one voice that no sheet can write in one voice, since they overlap or differ in loudness by more than
+    an accent, go into further voices of like name. Tempos and swing are written with nine decimals, pans in
+    hundredths. Signs that a title, a name or a syllable cannot have are left out.
+
+    >>> print(write_song(Song(title="Rest", voices=(Voice("Horn", end=4 * 8_064_000),))), end="")
+    title: Rest
+    tempo: 120
+    meter: 4/4
+    key: C major
+    <BLANKLINE>
+    voice Horn
+      rest=4 |
+    """
+    lines, names = [], set[str]()
+    for index, voice in enumerate(song.voices):
+        mine = [song.notes[place] for place in song.by_voice[index].tolist()]
+        for strikes in _strikes(mine):
+            name = free_name(_plain(voice.name) or "Voice", "voice", names)
+            names.add(name.lower())
+            lines.append(_Line(replace(voice, name=name), strikes))
+    carried = _carried(song, lines)
+    blocks = [_header(song)]
+    for line, directions in zip(lines, carried, strict=True):
+        blocks.append("\n".join([*_voice_head(line.voice), *_VoiceText(song, line, directions).lines()]))
+    return "\n\n".join(blocks) + "\n"
+
+
+class _Strike(NamedTuple):
+    """Notes struck and let go together."""
+
+    start: int
+    length: int
+    notes: tuple[Note, ...]
+
+
+class _Line(NamedTuple):
+    """A voice as it is written, with what it strikes."""
+
+    voice: Voice
+    strikes: list[_Strike]
+
+
+# Whole songs
+
+
+def _header(song: Song) -> str:
+    grid, meter = song.grid, song.meter
+    tempo = song.tempo.tempos[0]
+    swing = next((part for tick, part in song.tempo.swings if tick == 0), None)
+    properties = {
+        "title": _plain(song.title),
+        "composer": _plain(song.composer),
+        "tempo": _tempo(tempo.quarters_per_minute, meter),
+        "meter": meter.text,
+        "key": song.key.text,
+        "pickup": str(Fraction(grid.pickup, meter.beat_ticks)) if grid.pickup else "",
+        "swing": _percent(swing) if swing is not None else "",
+        "tuning": _decimal(song.tuning) if song.tuning != 440 else "",
+    }
+    return "\n".join(f"{name}: {value}" for name, value in properties.items() if value)
+
+
+def _carried(song: Song, lines: Sequence[_Line]) -> list[dict[int, list[str]]]:
+    """For each voice the directions by tick: its own, and the song's in the first voice that lasts so long."""
+    found: list[dict[int, list[str]]] = [{} for _ in lines]
+    for tick, text in _song_directions(song):
+        bearer = next((place for place, line in enumerate(lines) if line.voice.end >= tick), None)
+        if bearer is not None:
+            found[bearer].setdefault(tick, []).append(text)
+    for mine, line in zip(found, lines, strict=True):
+        for tick, text in _own_directions(line.voice):
+            mine.setdefault(tick, []).append(text)
+    return found
+
+
+def _song_directions(song: Song) -> Iterator[tuple[int, str]]:
+    """(tick, direction) of what changes for the whole song: meters before what is counted in their beats."""
+    yield from ((tick, f"[meter {meter.text}]") for tick, meter in song.grid.changes[1:])
+    yield from ((tick, f"[key {key.text}]") for tick, key in song.keys[1:])
+    before: Tempo | None = None
+    for tempo in song.tempo.tempos:
+        meter = song.grid.meter_at(tempo.tick)
+        given = before.at(tempo.tick) if before is not None else tempo.quarters_per_minute
+        if before is not None and (not tempo.ramp or abs(given - tempo.quarters_per_minute) > 1e-6):
+            yield tempo.tick, f"[tempo {_tempo(tempo.quarters_per_minute, meter)}]"
+        if tempo.ramp:
+            word = "slow" if tempo.target < tempo.quarters_per_minute else "quicken"
+            over = Fraction(tempo.ramp, meter.beat_ticks)
+            yield tempo.tick, f"[{word} to {_tempo(tempo.target, meter)} over {over}]"
+        before = tempo
+    yield from ((tick, f"[swing {_percent(part)}]") for tick, part in song.tempo.swings if tick)
+
+
+def _own_directions(voice: Voice) -> Iterator[tuple[int, str]]:
+    yield from ((tick, f"[sound {sound}]") for tick, sound in voice.sounds)
+    downs = {down for down, _ in voice.pedals}
+    for down, up in voice.pedals:
+        yield down, "[pedal]"
+        if up not in downs and up < voice.end:
+            yield up, "[lift]"
+
+
+# Voices
+
+
+def _voice_head(voice: Voice) -> list[str]:
+    pan = round(100 * voice.pan)
+    side = "left" if pan < 0 else "right"
+    properties = {
+        "sound": voice.sound,
+        "level": _loudness(voice.level),
+        "pan": f"{side} {abs(pan)}%" if pan else "",
+        "gap": _decimal(voice.gap) if voice.gap != _USUAL_GAP else "",
+        "range": f"{_pitch(voice.range[0])} to {_pitch(voice.range[1])}" if voice.range else "",
+        "allow": " ".join(map(_allowed, sorted(voice.allow))) if voice.allow else "",
+    }
+    usual = {"sound": Voice("").sound, "level": _loudness(Voice("").level)}
+    written = [f"  {name}: {value}" for name, value in properties.items() if value and usual.get(name) != value]
+    return [f"voice {voice.name}", *written]
+
+
+def _strikes(notes: Sequence[Note]) -> list[list[_Strike]]:
+    """Notes of one voice in as few lines as can each be written as one voice; one line where there are none."""
+    lines: list[list[_Strike]] = [[]]
+    for start, struck in groupby(notes, key=attrgetter("start")):
+        for strike in _together(start, list(struck)):
+            line = next((each for each in lines if not each or each[-1].start + each[-1].length <= start), None)
+            if line is None:
+                lines.append(line := [])
+            line.append(strike)
+    return lines
+
+
+def _together(start: int, notes: list[Note]) -> list[_Strike]:
+    """Notes struck at one tick, in as few strikes as a sheet can write."""
+    found: list[list[Note]] = []
+    for note in sorted(notes, key=lambda note: (note.loudness, note.short)):  # the least marked first
+        mine = next((each for each in found if _fits(each, note)), None)
+        if mine is None:
+            found.append([note])
+        else:
+            mine.append(note)
+    return [_Strike(start, each[0].length, tuple(each)) for each in found]
+
+
+def _fits(notes: list[Note], note: Note) -> bool:
+    """Whether a note can be written together with others."""
+    first = notes[0]
+    if (
+        note.length != first.length
+        or note.syllable != first.syllable
+        or any(each.number == note.number for each in notes)
+    ):
+        return False
+    together = [*notes, note]
+    base = min(each.loudness for each in together)
+    if any(each.loudness not in (base, min(127, base + _ACCENT)) for each in together):
+        return False
+    marks = [(each.loudness > base, each.short) for each in together]
+    common = all(accent for accent, _ in marks), all(short for _, short in marks)
+    return common in marks  # marks before the first sign are for all of them
+
+
+class _VoiceText:
+    """One voice of a song, written line by line."""
+
+    def __init__(self, song: Song, line: _Line, directions: dict[int, list[str]]) -> None:
+        self._song, self._voice, self._strikes = song, line.voice, line.strikes
+        self._lengths = Lengths(song.meter)
+        self._directions = {tick: directions[tick] for tick in sorted(directions)}
+        self._breaks = sorted({*self._directions, *(tick for _, tick in song.grid.starts(line.voice.end + 1))})
+        self._next = 0  # of the breaks, the first that has not been passed
+        self._level = line.voice.level
+        self._bars: list[list[str]] = [[]]
+        self._syllables: list[list[str]] = [[]]
+
+    def lines(self) -> list[str]:
+        """The music, four bars a line, with the words under each line."""
+        here = 0
+        for place, strike in enumerate(self._strikes):
+            self._stretch(here, strike.start, "rest", "rest")
+            after = self._strikes[place + 1].notes if place + 1 < len(self._strikes) else ()
+            self._strike(strike, after)
+            here = strike.start + strike.length
+        self._stretch(here, self._voice.end, "rest", "rest")
+        self._arrive(self._voice.end)
+        return [line for first, last in self._rows() for line in self._row(first, last)]
+
+    def _strike(self, strike: _Strike, after: Sequence[Note]) -> None:
+        self._arrive(strike.start)
+        base = self._base(strike, after)
+        if base != self._level:
+            self._level = base
+            self._bars[-1].append(f"[{_loudness(base)}]")
+        self._syllables[-1].append(_syllable(strike.notes[0].syllable))
+        self._stretch(strike.start, strike.start + strike.length, self._word(strike, base), "-")
+
+    def _base(self, strike: _Strike, after: Sequence[Note]) -> int:
+        """The loudness that a strike's accents are counted from: the one in force where it serves."""
+        levels = {note.loudness for note in strike.notes}
+        if levels == {min(127, self._level + _ACCENT)} and {note.loudness for note in after} != levels:
+            return self._level  # one accent, and then it goes on as before
+        return (
+            self._level
+            if levels <= {self._level, min(127, self._level + _ACCENT)} and len(levels) > 1
+            else min(levels)
+        )
+
+    def _word(self, strike: _Strike, base: int) -> str:
+        marks = {note: (note.loudness > base, note.short) for note in strike.notes}
+        common = all(accent for accent, _ in marks.values()), all(short for _, short in marks.values())
+        notes = sorted(strike.notes, key=lambda note: marks[note] != common)  # the first has the marks of all
+        signs = []
+        for place, note in enumerate(notes):
+            accent, short = (
+                mine and (not place or not of_all) for mine, of_all in zip(marks[note], common, strict=True)
+            )
+            signs.append(">" * accent + "'" * short + self._sign(note))
+        return "&".join(signs)
+
+    def _sign(self, note: Note) -> str:
+        usual = self._song.key_at(note.start).spell(note.number) == note.pitch
+        return DRUM_NAMES.get(note.number, str(note.number)) if self._voice.is_drums and usual else note.pitch.text
+
+    def _stretch(self, here: int, until: int, first: str, then: str) -> None:
+        """A stretch of time as one sign, and after each place where something else is written as another."""
+        while here < until:
+            self._arrive(here)
+            end = min(until, self._breaks[self._next]) if self._next < len(self._breaks) else until
+            meter = self._song.grid.meter_at(here)
+            for ticks in self._writable(end - here, meter):
+                self._bars[-1].append(f"{first}{self._lengths.text(ticks, meter)}")
+                first = then
+            here = end
+
+    def _writable(self, ticks: int, meter: Meter) -> list[int]:
+        """A length as it is, or in two where one number would have too many digits."""
+        if self._lengths.count(ticks, meter).numerator < _LARGEST:
+            return [ticks]
+        whole = ticks // meter.beat_ticks * meter.beat_ticks
+        return [whole, ticks - whole]
+
+    def _arrive(self, tick: int) -> None:
+        """Write the bar line and the directions that stand at a tick."""
+        grid = self._song.grid
+        if self._next < len(self._breaks) and self._breaks[self._next] <= tick:
+            self._next += 1
+            if tick and grid.start(grid.number_at(tick)) == tick:
+                self._bars[-1].append("|")
+                self._bars.append([])
+                self._syllables.append([])
+            self._bars[-1] += self._directions.get(tick, [])
+
+    def _rows(self) -> Iterator[tuple[int, int]]:
+        """(first, last) of the bars that stand in one line, ``last`` not included."""
+        first, wide = 0, 0
+        for place, bar in enumerate(self._bars):
+            own = len(" ".join(bar)) + 1
+            if place > first and (place - first == _BARS_A_LINE or wide + own > _LONGEST_LINE):
+                yield first, place
+                first, wide = place, 0
+            wide += own
+        yield first, len(self._bars)
+
+    def _row(self, first: int, last: int) -> list[str]:
+        signs = [sign for bar in self._bars[first:last] for sign in bar]
+        syllables = [syllable for bar in self._syllables[first:last] for syllable in bar]
+        if not signs:
+            return []
+        below = [f"  words: {' '.join(syllables)}"] if any(each != "_" for each in syllables) else []
+        return [f"  {' '.join(signs)}", *below]
+
+
+# Values
+
+
+def _plain(text: str) -> str:
+    """A text as a property or a header can hold it, on one line and without a comment."""
+    return re.sub(r"/(?=/)", "/ ", " ".join("".join(c if c.isprintable() else " " for c in text).split()))
+
+
+def _syllable(text: str) -> str:
+    return text if re.fullmatch(r"[^\s-]+-?", text) and "//" not in text and text.isprintable() else "_"
+
+
+def _tempo(quarters: float, meter: Meter) -> str:
+    """A tempo in quarters a minute, in beats of a meter, or of a note value that brings it within bounds."""
+    count = quarters * meter.lower / 4
+    if _SLOWEST <= count <= _FASTEST:
+        return _decimal(count)
+    for name, value in NOTE_VALUES.items():
+        if _SLOWEST <= quarters / value <= _FASTEST:
+            return f"{name} = {_decimal(quarters / float(value))}"
+    return _decimal(min(_FASTEST, max(_SLOWEST, count)))
+
+
+def _percent(part: float) -> str:
+    """A swing's part of a quarter, in hundredths."""
+    return f"{_decimal(100 * part)}%"
+
+
+def _decimal(value: float) -> str:
+    """A number with nine decimals at most, and no more than it has."""
+    text = f"{value:.9f}".rstrip("0").rstrip(".")
+    return text or "0"
+
+
+def _loudness(level: int) -> str:
+    return next((name for name, value in LOUDNESS.items() if value == level), str(level))
+
+
+def _pitch(number: int) -> str:
+    return f"{_CLASSES[number % 12]}{number // 12 - 1}"
+
+
+def _allowed(number: int) -> str:
+    return _CLASSES[number + 12] if number < 0 else _pitch(number)
