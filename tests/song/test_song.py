@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from hypothesis import given
-from songs import songs
 
 from chickadee import read
+from songs import songs
 
 
 @given(songs())

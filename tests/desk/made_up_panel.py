@@ -1,0 +1,87 @@
+"""A panel that nobody else knows of, and a desk that has it. Run by test_panels in a process of its own."""
+
+from __future__ import annotations
+
+import sys
+
+from PyQt6.QtWidgets import QApplication, QLabel, QVBoxLayout
+
+from chickadee.desk import panels
+from chickadee.desk.actions import ActionSpec
+from chickadee.desk.app import application, destroy, furnish, shown_window
+from chickadee.desk.working.panel import Panel, PanelGroup, PanelSize
+
+
+# The panel
+class TallyPanel(Panel):
+    """Counts the selected notes."""
+
+    id, name, group = "tally", "Ta&lly", PanelGroup.MAKE
+    hint, keys = "How many notes are selected", "Ctrl+Shift+9"
+
+    def __init__(self, bench):
+        super().__init__(bench)
+        self.label, self.loud = QLabel(), False
+        QVBoxLayout(self).addWidget(self.label)
+
+    def action_specs(self):
+        return (
+            ActionSpec(
+                "tally.all", "Notes/select", "Tall&y all", "Ctrl+Shift+F9", "Select every note", self.select_all
+            ),
+            ActionSpec("tally.loud", "View/look", "Loud tall&y", None, "Large", switched=self.be_loud, kept=True),
+        )
+
+    def set_look(self, look):
+        self.label.setStyleSheet(f"font-size: {look.px(30 if self.loud else 13)}px")
+
+    def be_loud(self, on):
+        self.loud = on
+        self.set_look(self.look)
+
+    def select_all(self):
+        self.bench.selection.choose_notes(list(range(len(self.bench.selection.scene.song.notes))))
+
+    def show_selection(self, notes):
+        self.label.setText(f"{len(notes)} of {len(self.bench.selection.scene.song.notes)}")
+
+
+# The desk that has it
+def main():
+    panels.PANELS = (*panels.PANELS, TallyPanel)
+    app = application()
+    window = shown_window()
+    desk = furnish(window)
+    panel, arrangement = desk.panel("tally"), desk.arrangement
+    desk.document.begin("C4 D4 E4")
+    desk.actions_by_id["panel.tally"].trigger()
+    QApplication.processEvents()
+    print("seen", panel.isVisible(), [action.text() for action in desk.menus.menus["View"].actions()].count("Ta&lly"))
+    desk.actions_by_id["tally.all"].trigger()
+    print("fed", panel.label.text())
+    for _ in PanelSize:
+        print(
+            "size",
+            desk.working.size_taken.value,
+            desk.editor.isVisible(),
+            desk.timeline.isVisible(),
+            desk.keyboard.isVisible(),
+        )
+        desk.actions_by_id["panel.size"].trigger()
+        QApplication.processEvents()
+    before = panel.label.font().pixelSize()
+    desk.actions_by_id["look.projector"].trigger()
+    desk.actions_by_id["tally.loud"].trigger()
+    print("look", panel.label.font().pixelSize() > 2 * before)
+    desk.actions_by_id["panel.findings"].trigger()
+    desk.actions_by_id["panel.size"].trigger()
+    desk.actions_by_id["panel.tally"].trigger()
+    print("kept", desk.settings.is_on("tally.loud", False), desk.working.size_taken.value, arrangement.height() > 0)
+    desk.player.close()
+    destroy(window)
+    del app
+
+
+if __name__ == "__main__":
+    main()
+    sys.exit(0)
