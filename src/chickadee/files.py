@@ -228,8 +228,8 @@ _REASONS = {
     errno.ENAMETOOLONG: "the name is too long",
     errno.EBADF: "it is closed",
     errno.EIO: "the device failed",
-    errno.ELOOP: "its links lead round in a circle",
-    errno.ENXIO: "nothing is at the other end of this pipe",
+    errno.ELOOP: "its links form a loop",
+    errno.ENXIO: "the other end of this pipe is closed",
 }
 
 

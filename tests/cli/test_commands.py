@@ -85,7 +85,7 @@ def test_check_prints_a_line_a_finding_and_tells_errors_by_its_status(run, tune)
     assert out.splitlines() == [
         f"{bad}:1:4: error not-understood: “H4” is not a note or sign that Chickadee knows.",
         f"{bad}:2:1: error bar-length: Bar 1 holds 7 beats, the meter asks for 4.",
-        f"{hint}:1:4: hint third: 0.33 is not quite a third part; 1/3 is exact.",
+        f"{hint}:1:4: hint third: 0.33 is not quite a third; 1/3 is exact.",
     ]
 
 
@@ -262,7 +262,7 @@ def test_transpose_moves_the_sheet_and_leaves_the_rest_of_the_text(run, tune, tm
     ("options", "said"),
     [
         ((), "one of"), (("--semitones", 1, "--steps", 1), "one of"), (("--semitones", "x"), "integer"),
-        (("--semitones", 200), "pitches MIDI has"), (("--to-key", "H major"), "not a tonic"),
+        (("--semitones", 200), "range of MIDI"), (("--to-key", "H major"), "not a tonic"),
         (("--to-key", "C blues"), "equally many"), (("--interval", "big third"), "not an interval"),
     ],
 )  # fmt: skip

@@ -72,7 +72,7 @@ def test_a_pipe_is_read_where_it_is_named_and_a_device_has_an_end(tune):
         (("-o", "device.mid", "--force"), "device"),
         (("-o", "pipe.mid", "--force"), "pipe"),
         (("-o", "folder.mid", "--force"), "folder"),
-        (("-o", "round.mid", "--force"), "circle"),
+        (("-o", "round.mid", "--force"), "loop"),
     ],
 )
 def test_an_output_that_is_none_is_refused_and_left_as_it_is(tmp_path, tune, options, said):

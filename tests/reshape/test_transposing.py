@@ -180,11 +180,11 @@ def test_a_part_moves_alone_and_shared_phrases_are_moved_where_they_are_used():
 @pytest.mark.parametrize(
     ("text", "how", "argument", "said"),
     [
-        ("G9", by_semitones, 1, "leave the pitches MIDI has"),
+        ("G9", by_semitones, 1, "outside the range of MIDI"),
         ("phrase p\nC\nvoice V\noctave: 3\np\nvoice W\np", by_semitones, 2, "phrase p has no octave"),
         ("C4 A 4", by_semitones, 2, "line 1 is not quite written"),
         ("key: C major\nC4", to_key, read_key("C blues"), "7 steps"),
-        ("phrase p\nG9\nvoice V\np down 2 octaves up 2 octaves", by_octaves, 1, "leave the pitches"),
+        ("phrase p\nG9\nvoice V\np down 2 octaves up 2 octaves", by_octaves, 1, "outside the range"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_is_said_in_one_sentence(text, how, argument, said):

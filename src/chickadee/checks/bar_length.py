@@ -23,7 +23,7 @@ class BarLength(Check):
     """Reports a bar that holds more or fewer beats than the meter asks for, and ways to fill or shorten it."""
 
     rule = Rule("bar-length", Severity.ERROR, "A bar that holds more or fewer beats than the meter asks for.")
-    why = "Voices that play together drift apart from a bar that is too long or too short."
+    why = "After a bar that is too long or too short, voices that play together are no longer in time."
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text where a faulty bar ends."""
@@ -91,7 +91,7 @@ class _Fault:
                 start, end = event.start, event.end
                 while end < len(self.reading.text) and self.reading.text[end] in " \t":
                     end += 1
-                fixes.append(Fix(f"Take out {self._shown(event)}", (TextEdit(start, end, ""),)))
+                fixes.append(Fix(f"Delete {self._shown(event)}", (TextEdit(start, end, ""),)))
                 break
         if last.length > self.over and self._mends(last):
             fixes.append(self._resized(last, last.length - self.over, "Shorten"))

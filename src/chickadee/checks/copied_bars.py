@@ -40,8 +40,8 @@ class _Bar(NamedTuple):
 class CopiedBars(Check):
     """Reports bars that stand a second time in a voice, and writing them as a phrase that is used twice."""
 
-    rule = Rule("copied-bars", Severity.HINT, "Bars that stand twice in a voice and could be a phrase.")
-    why = "What is copied is mended in one place only; a phrase is mended everywhere."
+    rule = Rule("copied-bars", Severity.HINT, "Bars that a voice repeats and that could be a phrase.")
+    why = "A mistake in copied bars must be corrected in every copy; a phrase is corrected once."
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each run of bars that was copied, at the copy."""
@@ -51,9 +51,7 @@ class CopiedBars(Check):
                 run = bars[first : first + count]
                 plain = not voice.syllables and not any("//" in bar.words for bar in run)
                 if plain and sum(bar.notes for bar in run) >= _FEWEST_NOTES:
-                    message = (
-                        f"These {count} bars of {voice.name} stood before; as a phrase they would be written once."
-                    )
+                    message = f"These {count} bars of {voice.name} repeat earlier ones; a phrase would write them once."
                     fix = _as_phrase(reading, voice, bars, (first, second, count))
                     yield self.rule.at(bars[second].start, bars[second + count - 1].end, message, fix)
 

@@ -20,7 +20,7 @@ class VoicesEndApart(Check):
     """Reports a voice that ends before the longest one, and rests to its end."""
 
     rule = Rule("voices-end-apart", Severity.HINT, "A voice that ends before the others do.")
-    why = "Played round and round, a voice that ends early leaves a hole, or was copied one bar short."
+    why = "A voice that ends early leaves a silence when the tune is repeated; often a bar is missing."
     usual = False
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:

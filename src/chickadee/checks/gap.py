@@ -29,7 +29,7 @@ class NoGap(Check):
             if note.voice in without and before is not None and before.end == note.start and not before.short:
                 without.discard(note.voice)
                 name = note.pitch.pretty
-                message = f"{name} follows itself without a gap, so the two sound as one; 0.03 seconds part them."
+                message = f"{name} is repeated without a gap, so the two sound as one; 0.03 seconds separate them."
                 own = reading.sheet.voices[note.voice].settings.gap is not None
                 edits = set_property(reading, "gap", "0.03", note.voice if own else None)
                 fix = Fix("Set the gap to 0.03 seconds", tuple(edits))

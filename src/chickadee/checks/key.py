@@ -16,7 +16,7 @@ class OutOfKey(Check):
     """Reports a note that is not in the key where it stands, and its neighbours that are."""
 
     rule = Rule("out-of-key", Severity.HINT, "A note outside the key in force.")
-    why = "A class that learns one scale should meet its notes alone, or know where it leaves it."
+    why = "A class that is learning one scale should meet only its notes, or know where the tune leaves it."
     usual = False
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:

@@ -19,8 +19,8 @@ _SOFTEST, _LOUDEST = 16, 120
 class Loudness(Check):
     """Reports a voice whose loudest note is too soft to be heard, or whose softest is as loud as can be."""
 
-    rule = Rule("loudness", Severity.HINT, "A voice too soft to be heard, or too loud all along.")
-    why = "A part below about 16 of 127 is lost on a projector; one above 120 all along drowns the others."
+    rule = Rule("loudness", Severity.HINT, "A voice too soft to be heard, or too loud throughout.")
+    why = "A part below about 16 of 127 is lost on a projector; one above 120 throughout drowns the others."
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each voice."""

@@ -29,7 +29,7 @@ class UnusedPhrase(Check):
                 end = voice.body[-1].end if voice.body else voice.end
                 lead = " " if voice.body else "\n  "
                 fixes = [Fix(f"Play it at the end of {voice.name}", (TextEdit(end, end, f"{lead}{name}"),)),
-                         Fix("Take the phrase out", (_taken_out(reading, phrase),))]  # fmt: skip
+                         Fix("Delete the phrase", (_taken_out(reading, phrase),))]  # fmt: skip
                 yield self.rule.at(phrase.start, phrase.end, f"Nothing uses the phrase {name}.", *fixes)
 
 
@@ -37,7 +37,7 @@ class SamePhrase(Check):
     """Reports a phrase whose music is that of an earlier one, and using the earlier one instead."""
 
     rule = Rule("same-phrase", Severity.HINT, "Two phrases with the same music.")
-    why = "Music written twice is mended in one place only."
+    why = "A mistake in music that is written twice is easily corrected in one place only."
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each phrase that an earlier one makes needless."""

@@ -138,8 +138,8 @@ def _lengths(text: str) -> tuple[Fraction, ...]:
 
 
 _ALL = (
-    Limit("range", "Range of voices that name none", "", "C4 to C6", PROPERTIES["range"].read),
-    Limit("allow", "Pitches of voices that name none", "", "C D E G A", PROPERTIES["allow"].read),
+    Limit("range", "Range of voices that do not set one", "", "C4 to C6", PROPERTIES["range"].read),
+    Limit("allow", "Pitches of voices that do not set any", "", "C D E G A", PROPERTIES["allow"].read),
     Limit("largest-leap", "Largest leap, in semitones", "12", "12", _whole(1, 127, "A leap in semitones")),
     Limit("lengths", "Lengths that notes may have, in beats", "1/2 1 3/2 2 3 4", "1/2 1 2", _lengths),
     Limit("closest", "Shortest time between notes, in seconds", "0.04", "0.1", _seconds),

@@ -53,5 +53,8 @@ def _found(check: Check, reading: Reading, profile: Profile) -> Iterator[Finding
     try:
         yield from check.findings(reading, profile)
     except Exception:
-        message = f"Chickadee failed at the check “{check.rule.code}”, by a fault of its own; all else was checked."
+        message = (
+            f"Chickadee could not run the check “{check.rule.code}” because of an internal error; "
+            "everything else was checked."
+        )
         yield NOT_READ.at(0, len(reading.text), message)

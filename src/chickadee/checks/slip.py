@@ -24,7 +24,7 @@ class LikelySlip(Check):
     """Reports a number one semitone beside the key that is named, and a note an octave away from its neighbours."""
 
     rule = Rule("likely-slip", Severity.HINT, "A note that looks like a slip: a semitone or an octave off.")
-    why = "A number looked up one line off, or an octave mixed up, is heard by everyone and seen by no one."
+    why = "A number that is one too high, or an octave mixed up, is easy to hear but hard to see."
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
@@ -60,7 +60,7 @@ class LikelySlip(Check):
                 if fixes:
                     bar = song.grid.number_at(note.start)
                     way = "above" if octave < 0 else "below"
-                    message = f"Bar {bar}: {note.pitch.pretty} stands an octave {way} the notes on both its sides."
+                    message = f"Bar {bar}: {note.pitch.pretty} is an octave {way} the notes before and after it."
                     yield self.rule.at(*note.ink[0], message, *fixes)
 
 

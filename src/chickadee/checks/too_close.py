@@ -19,7 +19,7 @@ class TooClose(Check):
     """Reports notes of a voice that are struck quicker one after the other than they can be played or heard apart."""
 
     rule = Rule("too-close", Severity.WARNING, "Notes closer together than they can be played.")
-    why = "Below about a twentieth of a second notes melt into one sound, and hands and boards cannot keep up."
+    why = "Notes less than about a twentieth of a second apart blur into one, and hands and boards cannot keep up."
     limits = ("closest",)
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:

@@ -44,6 +44,6 @@ def _taken_out(text: str, start: int, end: int) -> Iterator[Fix]:
     if text[start : start + 1] == "{":
         return
     if text[start - 1 : start] == "&":
-        yield Fix("Take it out", (TextEdit(start - 1, end, ""),))
+        yield Fix("Delete it", (TextEdit(start - 1, end, ""),))
     elif text[end : end + 1] == "&":
-        yield Fix("Take it out", (TextEdit(start, end + 1, ""),))
+        yield Fix("Delete it", (TextEdit(start, end + 1, ""),))

@@ -34,7 +34,7 @@ def main(arguments: Sequence[str] | None = None) -> None:
         status = _refuse(str(fault_of(fault, "standard output")))
         _drop_output()
     except Exception as fault:
-        status = _refuse(f"Chickadee failed, by a fault of its own ({_place_of(fault)}). No file was changed.")
+        status = _refuse(f"Chickadee failed because of an internal error ({_place_of(fault)}). No file was changed.")
     sys.exit(status)
 
 

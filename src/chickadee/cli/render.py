@@ -41,7 +41,7 @@ class _Seconds(click.ParamType[float]):
 @click.option("--voice", metavar="NAME", help="This voice alone.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
 @click.option("--room", is_flag=True, help="Add a small room around the sound.")
-@click.option("--fade", default="0", type=_Seconds(), metavar="SECONDS", help="Fade away at the end.")
+@click.option("--fade", default="0", type=_Seconds(), metavar="SECONDS", help="Fade out at the end.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
 def render(
     file: str,
@@ -60,7 +60,7 @@ def render(
         raise Refused(f"{output}: the suffix names the format; it can be .mid, {', '.join(AUDIO_SUFFIXES)}.")
     reading = opened(file)
     if is_there(path) and not is_folder(path) and not force:
-        raise FileFault(path, "there is such a file already; --force replaces it")
+        raise FileFault(path, "this file already exists; --force replaces it")
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     if path.suffix.lower() == ".mid":
         write_midi(song, path)

@@ -42,7 +42,7 @@ def transpose(
     path = Path(output) if output and output != "-" else None
     given = opened(file)
     if path and is_there(path) and not is_folder(path) and not force:
-        raise FileFault(path, "there is such a file already; --force replaces it")
+        raise FileFault(path, "this file already exists; --force replaces it")
     try:
         moved = library.transpose(
             given, semitones=semitones, steps=steps, octaves=octaves, interval=interval, to_key=to_key

@@ -56,7 +56,7 @@ class ChecksDialog(QDialog):
         self.fault.hide()
         self.keep = QPushButton("Keep for this folder" if folder else "Use for now")
         usual = QPushButton("As usual")
-        usual.setToolTip("Switch every rule as it is where a folder says nothing")
+        usual.setToolTip("Reset every check to its default")
         usual.clicked.connect(lambda: self.show_profile(USUAL))
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
         buttons.addButton(self.keep, QDialogButtonBox.ButtonRole.AcceptRole)

@@ -178,11 +178,11 @@ class FileCommands(QObject):
     def rename(self, path: Path, name: str) -> None:
         """Give a tune's file another name; an open tune stays open."""
         if "/" in name or not name.isprintable():
-            self._notice.say(f"{shown(name)}: this is no name for a file; a name holds no slash.")
+            self._notice.say(f"{shown(name)}: this cannot be the name of a file; a name has no slash.")
             return
         goal = path.with_name(name if name.endswith(".chick") else f"{name}.chick")
         if is_there(goal):
-            self._notice.say(f"{goal.name}: there is such a file already; choose another name.")
+            self._notice.say(f"{goal.name}: a file of this name already exists; choose another name.")
             return
         try:
             path.rename(goal)
@@ -291,7 +291,7 @@ class FileCommands(QObject):
         there = [each.name for each in files(path) if is_there(each) and each != self._document.path]
         if there:
             question = QMessageBox(self._window)
-            question.setText(f"{' and '.join(there)}: there is such a file already.")
+            question.setText(f"{' and '.join(there)}: this already exists.")
             question.setInformativeText(f"In {path.parent}. What it holds is lost if it is replaced.")
             buttons = QMessageBox.StandardButton
             question.setStandardButtons(buttons.Save | buttons.Cancel)

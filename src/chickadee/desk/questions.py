@@ -40,7 +40,7 @@ class Questions(QObject):
         return (
             ActionSpec("phrase.rename", "Edit/sheet", "R&ename the phrase…", "Shift+F2",
                        "Rename the phrase at the caret everywhere", self.rename_phrase),
-            ActionSpec("note.key", "Notes/keep", "Give them a &key…", "Ctrl+Shift+H",
+            ActionSpec("note.key", "Notes/keep", "Assign a &key…", "Ctrl+Shift+H",
                        "A letter that plays the selected notes, kept in the tune", self.give_key),
             ActionSpec("checks.choose", "Edit/findings", "Chec&ks…", "Shift+F8",
                        "Switch checks on and off for this folder", self.choose_checks),
@@ -70,7 +70,7 @@ class Questions(QObject):
         if not chosen:
             self._notice.say("Select the notes that a computer key is to play.", good=True)
             return
-        letter, wanted = QInputDialog.getText(self._window, "A key of its own", f"The letter that plays {chosen}:")
+        letter, wanted = QInputDialog.getText(self._window, "Assign a key", f"The letter that plays {chosen}:")
         letter = letter.strip().lower()
         if wanted and letter:
             own = [key for key in reading.sheet.settings.keys or () if key.letter != letter]

@@ -150,7 +150,7 @@ class Recovery(QObject):
         if bool(fault) != bool(self.fault):
             self.fault = fault
             if fault:
-                self._notice.say(f"Unsaved work cannot be kept safe: {fault} Please save the tune often.")
+                self._notice.say(f"No safety copy can be written: {fault} Please save the tune often.")
             self.fault_changed.emit()
 
     # The file

@@ -182,7 +182,7 @@ def _set_interval(reading: Reading, notes: list[int], typed: str) -> list[TextEd
     before = [(other.start, other.number) for other in reading.song.notes
               if other.voice == note.voice and other.start < note.start]  # fmt: skip
     if not before:
-        raise CannotEdit("No note stands before this one.")
+        raise CannotEdit("There is no note before this one.")
     away = max(before)[1] + (-size if found[1] in ("-", "↓") else size) - note.number
     return edits.move_pitch(reading, notes[-1:], away) if away else []
 
@@ -194,7 +194,7 @@ def _set_words(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]
 def _one_each(notes: list[int], typed: str, what: str) -> list[tuple[int, str]]:
     words_typed = typed.split()
     if len(words_typed) != len(notes):
-        raise CannotEdit(f"Here stand {words.counted(len(notes), 'note')}; please give a {what} for each.")
+        raise CannotEdit(f"There are {words.counted(len(notes), 'note')}; please give a {what} for each.")
     return list(zip(notes, words_typed, strict=True))
 
 

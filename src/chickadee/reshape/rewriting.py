@@ -36,7 +36,7 @@ def rewritten(site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: floa
     new = [move(pitch) for pitch in old]
     for pitch in new:
         if not 0 <= pitch.number <= 127:
-            raise CannotEdit(f"{old[new.index(pitch)].pretty} would leave the pitches MIDI has, C-1 to G9.")
+            raise CannotEdit(f"{old[new.index(pitch)].pretty} would be outside the range of MIDI, C-1 to G9.")
     if isinstance(what, Number):
         return str(new[0].number)
     if isinstance(what, Hertz):

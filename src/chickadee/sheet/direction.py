@@ -226,7 +226,7 @@ def _vary(value: str) -> What:
 def _bare(what: What) -> Callable[[str], What]:
     def read(value: str) -> What:
         if value:
-            raise InputFault(f"Nothing stands after it; “{value}” is too much.")
+            raise InputFault(f"Nothing may follow it; “{value}” is too much.")
         return what
 
     return read
@@ -235,7 +235,7 @@ def _bare(what: What) -> Callable[[str], What]:
 _ALL = (
     DirectionKind("louder", "louder", "evenly louder to the next loudness", False, _bare(Swell(16))),
     DirectionKind("softer", "softer", "evenly softer to the next loudness", False, _bare(Swell(-16))),
-    DirectionKind("vary", "vary 6", "each loudness up to so much either way, the same every time", False, _vary),
+    DirectionKind("vary", "vary 6", "each loudness varied by up to so much, the same every time", False, _vary),
     DirectionKind("tempo", "tempo 120", "the tempo, as in the property", True, _tempo),
     DirectionKind("slow", "slow to 60 over 4", "evenly slower over some beats", True, _ramp),
     DirectionKind("quicken", "quicken to 120 over 4", "evenly faster over some beats", True, _ramp),

@@ -46,7 +46,7 @@ def _placed(reading: Reading, voice: int, tick: int, beats: Fraction, written: s
         text = reading.text[under.start : under.end]
         at = under.start + (text.find("=") if "=" in text else len(text))
         return [TextEdit(at, at, f"&{written}")]
-    raise CannotEdit("Something is held here already; write where it begins, or into a rest.")
+    raise CannotEdit("Another note sounds here already; write where it begins, or into a rest.")
 
 
 def append(reading: Reading, voice: int, tick: int, sign: str) -> list[TextEdit]:

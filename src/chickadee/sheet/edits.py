@@ -80,7 +80,7 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
     old = reading.song.notes
     chosen = list(notes)
     if not all(0 <= old[index].number + semitones <= 127 for index in chosen):
-        raise CannotEdit("That is outside the pitches MIDI has, C-1 to G9.")
+        raise CannotEdit("That is outside the range of MIDI, C-1 to G9.")
     inks = {old[index].ink[0] for index in chosen}
     wanted = sounds(note for note in old if note.ink[0] not in inks)
     wanted |= Counter(sound(old[index], semitones) for index in chosen)
@@ -99,7 +99,7 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
 def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[TextEdit]:
     """Give notes a length in beats of the meter in force; holds after them are taken out. Raises CannotEdit."""
     if beats <= 0:
-        raise CannotEdit("A length is above zero.")
+        raise CannotEdit("A length must be above zero.")
     edits: dict[int, TextEdit] = {}
     for index in notes:
         spot = spot_of(reading, index)
@@ -134,7 +134,7 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
         spot = spot_of(reading, index)
         accent = 16 if spot.sign.accent else 0
         if level <= accent:
-            raise CannotEdit("An accent makes this note louder than that; take the > out first.")
+            raise CannotEdit("An accent makes this note louder than that; delete the > first.")
         end = max([spot.item.end, *(hold.end for hold in holds_after(spot))])
         written |= {spot.item.start, *(spot.item.start + sign.start for sign in spot.item.word.signs)}
         given.setdefault(spot.item.start, (end, level - accent, reading.song.notes[index].loudness - accent))
@@ -262,7 +262,7 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     beat = _beat(reading, chosen)
     whole = Fraction(chosen.length, beat)
     if not 0 < beats < whole:
-        raise CannotEdit("A note is split somewhere inside it.")
+        raise CannotEdit("A note can only be split inside it.")
     head = reading.text[spot.item.start : spot.item.start + spot.item.word.length_start]
     stretch = stretch_of(reading, spot, note)
     first, second = (

@@ -215,7 +215,7 @@ def _changed_size(size: _Size, node: Group | Use) -> _Size:
         if signs > MOST_EVENTS or work > _MOST_WORK:
             raise TooMany(node.start, node.end)
         if moves > MOST_MOVES:
-            raise TooMany(node.start, node.end, f"This is moved more than {MOST_MOVES} times over; once will do.")
+            raise TooMany(node.start, node.end, f"This is moved more than {MOST_MOVES} times; one move is enough.")
     return _Size(signs, work, moves)
 
 

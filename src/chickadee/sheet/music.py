@@ -147,7 +147,7 @@ class MusicReader:
         elif kind == "close":
             return 1 + self._closing(tokens, place)
         elif kind == "stray":
-            cut = Fix("Take it out", (TextEdit(token.start(), token.end(), ""),))
+            cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = f"“{shown(token[0])}” is not a note or sign that Chickadee knows."
             self.findings.append(rules.NOT_UNDERSTOOD.at(token.start(), token.end(), message, cut))
         return 1
@@ -230,7 +230,7 @@ class MusicReader:
                     f"“{shown(self.text[start:end])}” is not finished: up 5, up 2 steps, up 1 octave, on ^1 ^5, x3, "
                     "to the end, stretched 2 are some that are."
                 )
-                cut = Fix("Take it out", (TextEdit(start, end, ""),))
+                cut = Fix("Delete it", (TextEdit(start, end, ""),))
                 self.findings.append(rules.CHANGE.at(start, end, message, cut))
             else:
                 changes.append(change)
@@ -239,7 +239,7 @@ class MusicReader:
 
     def _open_group(self, token: Token) -> None:
         if len(self._open) >= MOST_DEPTH:
-            message = f"Groups may stand inside one another at most {MOST_DEPTH} deep."
+            message = f"Groups may be nested at most {MOST_DEPTH} deep."
             self.findings.append(rules.GROUP.at(token.start(), token.end(), message))
             return
         self._open.append(_OpenGroup(token.start(), self.body))
@@ -248,7 +248,7 @@ class MusicReader:
     def _closing(self, tokens: list[Token], place: int) -> int:
         token = tokens[place]
         if not self._open:
-            cut = Fix("Take it out", (TextEdit(token.start(), token.end(), ""),))
+            cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = "This bracket closes no group."
             self.findings.append(rules.GROUP.at(token.start(), token.end(), message, cut))
             return 0
@@ -263,7 +263,7 @@ class MusicReader:
             return None
         length = read_length(written)
         if length is None or not length.count:
-            cut = Fix("Take it out", (TextEdit(token.start() + 1, token.end(), ""),))
+            cut = Fix("Delete it", (TextEdit(token.start() + 1, token.end(), ""),))
             message = f"“={shown(written)}” is not a length to fit the group into; =2 beats is one."
             self.findings.append(rules.LENGTH.at(token.start() + 1, token.end(), message, cut))
             return None
@@ -284,5 +284,5 @@ class MusicReader:
         try:
             self.body.append(Direction(start, end, read_direction(text[1:-1])))
         except InputFault as fault:
-            cut = Fix("Take it out", (TextEdit(start, end, ""),))
+            cut = Fix("Delete it", (TextEdit(start, end, ""),))
             self.findings.append(rules.DIRECTION.at(start, end, str(fault), cut))

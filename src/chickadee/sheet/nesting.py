@@ -39,7 +39,9 @@ def left_out(phrases: Mapping[str, Block]) -> dict[int, Finding]:
                 names.add(use.name)
                 continue
             elif outer + 1 + depths.get(use.name, 0) > MOST_NESTED:
-                message = f"Groups and phrases stand more than {MOST_NESTED} deep in {use.name}; it is left out here."
+                message = (
+                    f"Groups and phrases are nested more than {MOST_NESTED} deep in {use.name}; it is left out here."
+                )
                 found[use.start] = rules.TOO_DEEP.at(use.start, use.end, message)
             way.append((name, place + 1))
     return found

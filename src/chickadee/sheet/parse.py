@@ -159,7 +159,7 @@ class _Parser:
             return
         if any(other.name == name for other in block.properties):
             message = f"{name.capitalize()} is set twice here; the later one counts."
-            cut = Fix("Take this one out", (TextEdit(line.start, line.value_end, ""),))
+            cut = Fix("Delete this one", (TextEdit(line.start, line.value_end, ""),))
             self.findings.append(rules.PROPERTY_TWICE.at(line.start, line.end, message, cut))
         block.properties.append(line)
         try:

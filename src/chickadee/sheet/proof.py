@@ -17,7 +17,9 @@ __all__ = ["elsewhere", "proven", "sound", "sounds", "struck", "verified"]
 def proven(reading: Reading, edits: list[TextEdit], right: Callable[[Song], bool]) -> list[TextEdit]:
     """Edits, once the sheet that they make was read and sounds as was asked. Raises CannotEdit."""
     if not right(read(apply_edits(reading.text, edits)).song):
-        raise CannotEdit("A group or a phrase around this note makes something else of that; change it in the sheet.")
+        raise CannotEdit(
+            "A group or a phrase around this note would change the result; please edit the sheet instead."
+        )
     return edits
 
 
@@ -30,14 +32,14 @@ def verified(reading: Reading, edits: Iterable[TextEdit], semitones: int | None 
     made = [edit for edit in edits if reading.text[edit.start : edit.end] != edit.text]
     after = read(apply_edits(reading.text, made))
     if len(after.song.notes) < len(reading.song.notes):
-        raise CannotEdit("Some notes would leave the pitches MIDI has, C-1 to G9.")
+        raise CannotEdit("Some notes would be outside the range of MIDI, C-1 to G9.")
     known = {finding.code for finding in reading.findings}
     for finding in after.findings:
         if finding.severity is Severity.ERROR and finding.code not in known:
-            raise CannotEdit(f"That would make a fault: {finding.message}")
+            raise CannotEdit(f"That would cause an error: {finding.message}")
     if semitones is not None and _numbers(after.song, 0) != _numbers(reading.song, semitones):
         raise CannotEdit(
-            "A phrase here means other pitches in each key or octave it is used in; "
+            "A phrase here sounds different in each key or octave it is used in; "
             "please write it out where it is used, and then move the tune."
         )
     return made

@@ -153,7 +153,9 @@ class Reading:
             if len(found) > MOST_FINDINGS:
                 break
             if len(found) == MOST_FINDINGS:
-                message = f"There are more than {MOST_FINDINGS:,} findings here; the rest come when these are mended."
+                message = (
+                    f"There are more than {MOST_FINDINGS:,} findings here; the rest are shown once these are fixed."
+                )
                 finding = rules.MORE.at(len(self.text), len(self.text), message)
             found.setdefault((finding.start, finding.end, finding.code), finding)
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
@@ -209,7 +211,9 @@ def read(text: str) -> Reading:
 def not_read(text: str) -> Reading:
     """The reading of a text at which the reader itself failed: no song, and one finding over all of it."""
     sheet, _ = parse("")
-    message = "Chickadee failed at reading this tune, by a fault of its own. The text is whole and can be saved."
+    message = (
+        "Chickadee could not read this tune because of an internal error. The text is complete and can be saved."
+    )
     return Reading(text, sheet, expand(sheet).song, (), (), (rules.NOT_READ.at(0, len(text), message),))
 
 

@@ -57,7 +57,7 @@ BLOCK_NAME = _rule("block-name", _ERROR, "A phrase or voice without a name, or w
 GROUP = _rule("group", _ERROR, "A bracket without its partner, or a group that cannot be fitted.")
 CHANGE = _rule("change", _ERROR, "A change after a phrase or group that cannot be read.")
 ITSELF = _rule("uses-itself", _ERROR, "A phrase that uses itself, directly or through others.")
-TOO_DEEP = _rule("too-deep", _ERROR, "Groups and phrases that stand too deep one inside the other.")
+TOO_DEEP = _rule("too-deep", _ERROR, "Groups and phrases that are nested too deeply.")
 TO_THE_END = _rule("to-the-end", _ERROR, "Something repeated to the end where no other voice sets an end.")
 CENTS = _rule("cents", _WARNING, "A frequency more than 5 cents away from every pitch.")
 DRUM = _rule("drum", _ERROR, "A drum's name in a voice whose sound is no drum kit.")
@@ -67,4 +67,6 @@ CONFLICT = _rule(
 WORDS = _rule("words", _WARNING, "More syllables than notes, or words with no notes above them.")
 TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million signs and notes or twenty-four hours.")
 MORE = _rule("more-findings", _ERROR, "So many findings that the rest are left out.")
-NOT_READ = _rule("not-read", _ERROR, "A sheet, or a check of it, at which Chickadee itself failed.")
+NOT_READ = _rule(
+    "not-read", _ERROR, "A sheet that could not be read, or a check that could not run, because of an internal error."
+)

@@ -217,7 +217,7 @@ def _ticks(word: Word, frame: Frame, scope: Scope, findings: list[Finding]) -> i
     if exact.denominator == 1:
         return exact.numerator
     if length is None or length.unit is not Unit.BEAT or length.ticks(scope.meter).denominator == 1:
-        message = "Fitted so, this length cannot be written exactly; another length for the group would."
+        message = "Fitted into this group, the length is not exact; another length for the group would be."
         findings.append(rules.LENGTH_FIT.at(0, len(word.text), message))
         return max(1, round(exact))
     start, end = word.length_start + 1, len(word.text)
@@ -244,7 +244,7 @@ def _check_cents(word: Word, sign: Sign, scope: Scope, findings: list[Finding]) 
 
 
 def _outside(sign: Sign, pitch: Pitch, frame: Frame) -> Finding:
-    message = f"{pitch.pretty} is outside the pitches MIDI has, C-1 to G9."
+    message = f"{pitch.pretty} is outside the range of MIDI, C-1 to G9."
     fixes: tuple[Fix, ...] = ()
     if isinstance(sign.what, Named) and not frame.moves:
         fixes = octave_fixes(pitch.name, pitch.octave, sign.start, sign.end)
@@ -256,4 +256,4 @@ def _twice(word: Word, sign: Sign, pitch: Pitch) -> Finding:
     after = word.text[start - 1] == "&" if start else False
     cut = TextEdit(start - 1, end, "") if after else TextEdit(start, end + 1, "")
     message = f"{pitch.pretty} is already struck here; once is enough."
-    return rules.TWICE.at(start, end, message, Fix("Take it out", (cut,)))
+    return rules.TWICE.at(start, end, message, Fix("Delete it", (cut,)))

@@ -48,7 +48,7 @@ def _find(block: Block, body: tuple[Node, ...], start: int, end: int) -> Spot | 
     if not isinstance(node, Item) or end > node.end:
         return None
     if node.end - node.start != len(node.word.text):
-        raise CannotEdit("This note is not quite written in the language; apply its hint first.")
+        raise CannotEdit("This note is a near miss; apply its fix first.")
     signs = node.word.signs
     sign = next((sign for sign in signs if len(signs) == 1 or node.start + sign.start == start), None)
     return Spot(block, node, sign, body, index) if sign is not None else None

@@ -154,7 +154,7 @@ class _WordReader:
             message = f"“{shown(self.text[at:end])}” is not a MIDI number; they go from 0 to 127."
             fixes: tuple[Fix, ...] = (Fix("Use 127", (TextEdit(at, end, "127"),)),)
         elif isinstance(what, Named) and what.octave is not None and not 0 <= what.name.at(what.octave).number <= 127:
-            message = f"{what.name.at(what.octave).pretty} is outside the pitches MIDI has, C-1 to G9."
+            message = f"{what.name.at(what.octave).pretty} is outside the range of MIDI, C-1 to G9."
             fixes = octave_fixes(what.name, what.octave, at, end)
         else:
             return False
@@ -172,18 +172,18 @@ class _WordReader:
             )
             self.findings.append(rules.LENGTH.at(start - 1, end, message, one_beat))
         elif length.count == 0:
-            message = "A length of no beats cannot sound; it must be above zero."
+            message = "A length must be above zero."
             self.findings.append(rules.LENGTH.at(start - 1, end, message, one_beat))
             return None
         elif third := third_of(written):
-            message = f"{written} is not quite a third part; {third} is exact."
+            message = f"{written} is not quite a third; {third} is exact."
             fix = Fix(f"Use {third}", (TextEdit(start, end, third),))
             self.findings.append(rules.THIRD.at(start, end, message, fix))
         return length
 
     def _length_moved(self, start: int, end: int) -> tuple[Fix, ...]:
         if self.text.find("=", end) >= 0:
-            return (_cut(start, end, "Take this length out"),)
+            return (_cut(start, end, "Delete this length"),)
         moved = (TextEdit(start, end, ""), TextEdit(len(self.text), len(self.text), self.text[start:end]))
         return (Fix("Move the length to the end", moved),)
 
@@ -206,7 +206,7 @@ class _WordReader:
     def _nothing(self, start: int, end: int) -> None:
         if "&" in self.text:
             place = start - 1 if start else end
-            message, cut = "“&” joins notes and needs one on each side.", _cut(place, place + 1, "Take the & out")
+            message, cut = "“&” joins notes and needs one on each side.", _cut(place, place + 1, "Delete the &")
             self._not_understood(place, place + 1, message, cut)
         else:
             what = shown(self.text[start:end] or self.text)
@@ -217,5 +217,5 @@ class _WordReader:
         self.findings.append(rules.NOT_UNDERSTOOD.at(start, end, message, *fixes))
 
 
-def _cut(start: int, end: int, title: str = "Take it out") -> Fix:
+def _cut(start: int, end: int, title: str = "Delete it") -> Fix:
     return Fix(title, (TextEdit(start, end, ""),))

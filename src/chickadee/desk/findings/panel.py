@@ -180,7 +180,7 @@ class _Card(QFrame):
     def _fix_button(self, title: str, place: int) -> QPushButton:
         button = QPushButton(title)
         button.setObjectName("findingFix")
-        button.setToolTip("Change the sheet so")
+        button.setToolTip("Apply this fix")
         button.clicked.connect(lambda: self._panel.apply(self.finding.fixes[place]))
         return button
 

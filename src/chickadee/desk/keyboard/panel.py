@@ -29,7 +29,7 @@ __all__ = ["JUST_PLAY", "RECORD", "WRITE", "KeyboardPanel"]
 JUST_PLAY, WRITE, RECORD = "Just play", "Write", "Record"
 _HINTS = {
     JUST_PLAY: "What is played is heard.",
-    WRITE: "Each key writes a note after the chosen one, Space a rest.",
+    WRITE: "Each key writes a note after the selected one, Space a rest.",
     RECORD: "A bar is counted in; what is played is kept until you accept it.",
 }
 
@@ -72,7 +72,7 @@ class KeyboardPanel(QWidget):
         self._ways.idClicked.connect(lambda place: self.use_for(list(_HINTS)[place]))
         self._row.addWidget(self._hint, 1)
         self.labels = QComboBox()
-        self.labels.setAccessibleName("What stands on the keys")
+        self.labels.setAccessibleName("Labels on the keys")
         self.labels.addItems(LABELS)
         self.labels.currentTextChanged.connect(self.keys.set_labels)
         self._row.addWidget(self.labels)

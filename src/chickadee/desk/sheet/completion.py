@@ -26,7 +26,7 @@ class CompletionList(QListWidget):
     def __init__(self, editor: QPlainTextEdit) -> None:
         super().__init__(editor.viewport())
         self.setObjectName("completions")
-        self.setAccessibleName("What could stand here")
+        self.setAccessibleName("Completions")
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.itemClicked.connect(lambda item: self.accepted.emit(item.data(_COMPLETION)))

@@ -145,9 +145,7 @@ class ShelfPanel(QWidget):
         self.list.clear()
         paths = tunes_in(folder) if folder else []
         self.title.show_words(folder.name if folder else "Shelf")
-        self.note.setText(
-            words.counted(len(paths), "tune") if paths else "The tunes of the folder you work in stand here."
-        )
+        self.note.setText(words.counted(len(paths), "tune") if paths else "The tunes in your folder are listed here.")
         for path in paths:
             item = QListWidgetItem()
             self._put(item, Tune(path, path.stem.replace("-", " ").capitalize()))
@@ -239,7 +237,7 @@ class ShelfPanel(QWidget):
     def _put(self, item: QListWidgetItem, tune: Tune) -> None:
         item.setData(_TUNE, tune)
         item.setToolTip(str(tune.path))
-        state = words.counted(tune.findings, "finding") if tune.findings else "nothing to mend"
+        state = words.counted(tune.findings, "finding") if tune.findings else "no findings"
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{tune.title}, {tune.length}, {state}")
 
     def _choose(self, item: QListWidgetItem) -> None:

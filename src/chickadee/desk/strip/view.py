@@ -64,7 +64,7 @@ class SoundingStrip(QFrame):
         for field in self._by_property().values():
             self._fields.addWidget(field)
         self._row.addLayout(self._fields)
-        self._level = _SliderField("Level", "{}", 0, 100, 50, "How loud; up to 50 it stays gentle in headphones")
+        self._level = _SliderField("Level", "{}", 0, 100, 50, "Volume; up to 50 stays moderate in headphones")
         self._level.slider.valueChanged.connect(lambda level: self.level_changed.emit(float(level)))
         self.level = self._level.slider
         self._row.addWidget(self._level)
@@ -192,7 +192,7 @@ class _SliderField(QWidget):
         title.setObjectName("fieldName")
         self._light = QLabel()
         self._light.setObjectName("light")
-        self._light.setToolTip("Lit while peaks are being held back")
+        self._light.setToolTip("Lit while the limiter reduces peaks")
         self._value = QLabel()
         self._value.setObjectName("fieldValue")
         self.slider = QSlider(Qt.Orientation.Horizontal)

@@ -256,7 +256,7 @@ class TimelineView(QAbstractScrollArea):
 
     def _describe(self, notes: list[int]) -> None:
         """Tell those who hear the window what is chosen."""
-        described = f"{words.counted(len(notes), 'note')} chosen: {self._hint(notes[0])}" if notes else _DESCRIPTION
+        described = f"{words.counted(len(notes), 'note')} selected: {self._hint(notes[0])}" if notes else _DESCRIPTION
         if described != self.accessibleDescription():
             self.setAccessibleDescription(described)
 

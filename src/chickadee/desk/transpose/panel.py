@@ -44,7 +44,7 @@ class TransposePanel(Panel):
     """Moves or reshapes the tune, or a part of it, and shows what would become of it first."""
 
     id, name, group = "transpose", "&Transpose", PanelGroup.SHAPE
-    hint, keys = "Move the tune, or a part of it, to where it is needed", "Ctrl+Shift+2"
+    hint, keys = "Transpose or reshape the tune, or a part of it", "Ctrl+Shift+2"
 
     def __init__(self, bench: Bench) -> None:
         super().__init__(bench)
@@ -63,7 +63,7 @@ class TransposePanel(Panel):
         self.hear = QPushButton("Hear both")
         self.hear.setToolTip("The tune as it is, then as it would be (Shift+F6)")
         self.apply = QPushButton("Apply")
-        self.apply.setToolTip("Change the sheet so, as one step of the undo")
+        self.apply.setToolTip("Change the sheet; one undo takes it back")
         self._pause = after_pause(self, _PAUSE_MILLISECONDS, self.work_out)
         self._lay_out()
         self.what.currentTextChanged.connect(self._ask_again)
@@ -125,7 +125,7 @@ class TransposePanel(Panel):
         outcome = None
         if self.isVisible() and not self._resting:
             if way.song_only and not part.is_song:
-                self.said.setText(f"“{way.title}” moves the whole song; choose that above.")
+                self.said.setText(f"“{way.title}” works on the whole song only; choose that above.")
             elif part.notes is not None and not part.notes:
                 self.said.setText("Select some notes on the timeline or in the sheet.")
             else:

@@ -38,17 +38,17 @@ class WavePanel(Panel):
         self._song = Song()
         self._number, self._swept = 69, -1
         self.sound = QComboBox()
-        self.sound.setAccessibleName("Sound that is looked at")
+        self.sound.setAccessibleName("Sound to look at")
         self.sound.addItems([name for name in SOUNDS if name != DRUM_SOUND])
         self.beside = QComboBox()
-        self.beside.setAccessibleName("Note laid over it")
+        self.beside.setAccessibleName("Note to compare it with")
         self.beside.addItems(list(_BESIDE))
         self.beside.setCurrentText("its octave")
         self.hear = QPushButton("Hear")
         self.hear.setToolTip("Hear the note, or both")
         self.hear.clicked.connect(lambda: bench.audition.play(self.sound.currentText(), self._numbers()))
         self.sweep = QPushButton(_SWEEP)
-        self.sweep.setToolTip("Hear every MIDI number in turn as a sine; those that ears cannot hear are marked")
+        self.sweep.setToolTip("Hear every MIDI number in turn as a sine; those that cannot be heard are marked")
         self.sweep.clicked.connect(self._sweep_or_stop)
         self._plots = _Plots(bench.appearance.look)
         self._worked, self._same = QLabel(), QLabel()
@@ -141,9 +141,9 @@ class WavePanel(Panel):
         ear = ""
         if not AUDIBLE[0] <= first.hertz <= AUDIBLE[1]:
             ear = (
-                f"  Below {AUDIBLE[0]:g} Hz: ears hear no tone."
+                f"  Below {AUDIBLE[0]:g} Hz: too low to be heard as a tone."
                 if first.hertz < AUDIBLE[0]
-                else "  Too high for ears."
+                else "  Too high to be heard."
             )
         self._worked.setText(f"{formula(first.number, tuning)}{ear}")
         row = [
