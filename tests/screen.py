@@ -123,7 +123,7 @@ class Screen:
     def _atom(self, name: str) -> c_ulong:
         return c_ulong(self._x.XInternAtom(self._display, name.encode(), 0))
 
-    # Hands
+    # HeldKeys
 
     def type(self, window: int, text: str) -> None:
         """Press and let go of the keys for a text, in a window."""

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication
 
 from chickadee import read
-from chickadee.desk.keyboard.hands import Taken
+from chickadee.desk.keyboard.held_keys import Taken
 from chickadee.desk.keyboard.panel import RECORD, WRITE
 from chickadee.desk.keyboard.ports import MidiKeys, SimulatedPort, system_ports
 from chickadee.display.key_layout import number_at, octave_at, place_of
@@ -116,16 +116,16 @@ def test_steps_are_written_after_the_chosen_note(qtbot, desk, struck):
 
 
 def test_midi_keys_overlap_repeat_and_hold_by_the_pedal(desk, struck):
-    port, keys = SimulatedPort(), MidiKeys(desk.hands, desk)
+    port, keys = SimulatedPort(), MidiKeys(desk.held_keys, desk)
     keys.listen_to(port)
     for message in ([0x90, 60, 80], [0x90, 64, 80], [0x90, 60, 0], [0x90, 60, 90], [0x80, 64, 0], [0x90]):
         port.send(bytes(message))
-    assert desk.hands.lit == {60}
+    assert desk.held_keys.lit == {60}
     port.send(bytes([0xB0, 64, 127]))
     port.send(bytes([0x80, 60, 0]))
-    assert desk.hands.lit == {60}
+    assert desk.held_keys.lit == {60}
     port.send(bytes([0xB0, 64, 0]))
-    assert desk.hands.lit == set()
+    assert desk.held_keys.lit == set()
     assert isinstance(system_ports(), list)
 
 
@@ -150,9 +150,9 @@ def test_what_is_recorded_is_kept_until_it_is_accepted(qtbot, desk, struck):
     desk.player.wait_until_ready()
     desk.keyboard.use_for(RECORD)
     qtbot.waitUntil(lambda: desk.player.tick > Q // 2, timeout=20_000)
-    desk.hands.press("x", 67)
+    desk.held_keys.press("x", 67)
     qtbot.wait(200)
-    desk.hands.release("x")
+    desk.held_keys.release("x")
     desk.keyboard.use_for(WRITE)
     assert not desk.player.playing
     assert "1 note recorded" in desk.notice.text

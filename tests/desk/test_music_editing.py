@@ -46,7 +46,7 @@ def drag(qtbot, desk, start, end):
     qtbot.mousePress(view, CLICK, pos=start)
     for part in (0.3, 0.7, 1.0):
         qtbot.mouseMove(view, start + (end - start) * part)
-    said = desk.timeline.hand.said
+    said = desk.timeline.pointer.said
     qtbot.mouseRelease(view, CLICK, pos=end)
     return said
 

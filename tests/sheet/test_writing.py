@@ -54,7 +54,7 @@ note = st.builds(
 def test_notes_that_overlap_go_into_more_voices_and_none_is_lost(notes):
     end = max((each.end for each in notes), default=0)
     song = Song(
-        voices=(Voice("Hands", end=end),), notes=tuple(sorted(notes, key=lambda each: (each.start, each.number)))
+        voices=(Voice("HeldKeys", end=end),), notes=tuple(sorted(notes, key=lambda each: (each.start, each.number)))
     )
 
     def sounds(song):

@@ -14,7 +14,7 @@ __all__ = ["Allowed"]
 
 
 class Allowed(Check):
-    """Reports a note that its voice does not allow, and the nearest that it does."""
+    """Reports a note that its voice does not allow. Its fixes are the nearest that are allowed."""
 
     rule = Rule("allowed", Severity.WARNING, "A note that its voice does not allow.")
     why = "Pupils who know a few pitches, or bars laid out for a few, cannot play another."

@@ -15,7 +15,7 @@ __all__ = ["AtOnce"]
 
 
 class AtOnce(Check):
-    """Reports more notes struck together in a voice than allowed, and keeping only the first of them."""
+    """Reports more notes struck together in a voice than allowed. Its fix keeps the first of them."""
 
     rule = Rule("at-once", Severity.HINT, "More notes at once in a voice than can be played.")
     why = "A whistle or a board plays one note at a time, two beaters play two."

@@ -20,7 +20,7 @@ __all__ = ["BarLength"]
 
 
 class BarLength(Check):
-    """Reports a bar that holds more or fewer beats than the meter asks for, and ways to fill or shorten it."""
+    """Reports a bar that holds more or fewer beats than the meter asks for, with fixes that fill or shorten it."""
 
     rule = Rule("bar-length", Severity.ERROR, "A bar that holds more or fewer beats than the meter asks for.")
     why = "After a bar that is too long or too short, voices that play together are no longer in time."

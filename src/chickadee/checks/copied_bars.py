@@ -38,7 +38,7 @@ class _Bar(NamedTuple):
 
 
 class CopiedBars(Check):
-    """Reports bars that stand a second time in a voice, and writing them as a phrase that is used twice."""
+    """Reports bars that a voice repeats. Its fix writes them as a phrase that is used twice."""
 
     rule = Rule("copied-bars", Severity.HINT, "Bars that a voice repeats and that could be a phrase.")
     why = "A mistake in copied bars must be corrected in every copy; a phrase is corrected once."
@@ -51,7 +51,9 @@ class CopiedBars(Check):
                 run = bars[first : first + count]
                 plain = not voice.syllables and not any("//" in bar.words for bar in run)
                 if plain and sum(bar.notes for bar in run) >= _FEWEST_NOTES:
-                    message = f"These {count} bars of {voice.name} repeat earlier ones; a phrase would write them once."
+                    message = (
+                        f"These {count} bars of {voice.name} repeat earlier ones; a phrase would write them once."
+                    )
                     fix = _as_phrase(reading, voice, bars, (first, second, count))
                     yield self.rule.at(bars[second].start, bars[second + count - 1].end, message, fix)
 

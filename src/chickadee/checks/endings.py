@@ -17,7 +17,7 @@ _MOST_RESTS = 200  # bars
 
 
 class VoicesEndApart(Check):
-    """Reports a voice that ends before the longest one, and rests to its end."""
+    """Reports a voice that ends before the longest one. Its fix adds rests."""
 
     rule = Rule("voices-end-apart", Severity.HINT, "A voice that ends before the others do.")
     why = "A voice that ends early leaves a silence when the tune is repeated; often a bar is missing."

@@ -14,7 +14,7 @@ __all__ = ["NoGap"]
 
 
 class NoGap(Check):
-    """Reports the first of a voice's equal notes that follow each other without a gap, and giving the voice one."""
+    """Reports the first of a voice's repeated notes with no gap between them. Its fix gives the voice a gap."""
 
     rule = Rule("no-gap", Severity.WARNING, "Equal notes in a row with no gap between them.")
     why = "Without a moment of silence two equal notes are heard as one long one."

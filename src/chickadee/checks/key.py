@@ -13,7 +13,7 @@ __all__ = ["OutOfKey"]
 
 
 class OutOfKey(Check):
-    """Reports a note that is not in the key where it stands, and its neighbours that are."""
+    """Reports a note that is not in the key in force. Its fixes are the nearest notes of the key."""
 
     rule = Rule("out-of-key", Severity.HINT, "A note outside the key in force.")
     why = "A class that is learning one scale should meet only its notes, or know where the tune leaves it."

@@ -7,7 +7,6 @@ from itertools import pairwise
 
 from ..sheet import Finding, Reading, Rule, Severity
 from .check import Check
-from .melody import melodies
 from .profile import Profile
 from .sign import pitch_fixes
 
@@ -15,7 +14,7 @@ __all__ = ["Leap"]
 
 
 class Leap(Check):
-    """Reports a note too far from the one before it, and the octave of it that is nearest."""
+    """Reports a note too far from the one before it. Its fix is the nearest octave of the note."""
 
     rule = Rule("leap", Severity.HINT, "A leap larger than a class is to sing or play.")
     why = "Young voices and beginners’ fingers lose their way over a large leap."
@@ -25,7 +24,7 @@ class Leap(Check):
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
         song, most = reading.song, profile.largest_leap
-        for melody in melodies(song):
+        for melody in song.melodies():
             for place, (before, here) in enumerate(pairwise(melody)):
                 note, leap = song.notes[here], song.notes[here].number - song.notes[before].number
                 if abs(leap) <= most:

@@ -15,7 +15,7 @@ __all__ = ["LengthSet"]
 
 
 class LengthSet(Check):
-    """Reports a note of another length, and the same time shared out with what stands beside it."""
+    """Reports a note of another length. Its fixes share out the same time with the note beside it."""
 
     rule = Rule("length-set", Severity.HINT, "A note of a length that is not among those wanted.")
     why = "A class reads the lengths it has learned, and boards play the few they have."

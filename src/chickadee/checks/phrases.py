@@ -13,7 +13,7 @@ __all__ = ["SamePhrase", "UnusedPhrase"]
 
 
 class UnusedPhrase(Check):
-    """Reports a phrase that nothing uses, and ways to play it or to take it out."""
+    """Reports a phrase that nothing uses. Its fixes use it or delete it."""
 
     rule = Rule("unused-phrase", Severity.HINT, "A phrase that nothing uses.")
     why = "What is written and never played is often a name that was mistyped, or forgotten."
@@ -34,7 +34,7 @@ class UnusedPhrase(Check):
 
 
 class SamePhrase(Check):
-    """Reports a phrase whose music is that of an earlier one, and using the earlier one instead."""
+    """Reports a phrase with the same music as an earlier one. Its fix uses the earlier one instead."""
 
     rule = Rule("same-phrase", Severity.HINT, "Two phrases with the same music.")
     why = "A mistake in music that is written twice is easily corrected in one place only."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..sheet import Finding, Reading, read
-from ..sheet.reading import collector_resting, not_read
+from ..sheet.reading import collector_paused, not_read
 from ..sheet.rules import NOT_READ
 from .allowed import Allowed
 from .at_once import AtOnce
@@ -45,7 +45,7 @@ def checked_reading(text: str, profile: Profile = USUAL) -> Reading:
     except Exception:
         return not_read(text)
     asked = [check for check in CHECKS if profile.asks_for(check.rule.code, check.usual)]
-    with collector_resting():
+    with collector_paused():
         return reading.with_findings(finding for check in asked for finding in _found(check, reading, profile))
 
 

@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from ..sheet import Finding, Reading, Rule, Severity
 from ..theory import Key
 from .check import Check
-from .melody import melodies
 from .profile import Profile
 from .sign import beside_in_key, pitch_fixes
 
@@ -21,7 +20,7 @@ _USUAL_EVERY = 20  # a slip is rarer than one note in so many
 
 
 class LikelySlip(Check):
-    """Reports a number one semitone beside the key that is named, and a note an octave away from its neighbours."""
+    """Reports a number one semitone away from a note of the key, and a note an octave away from its neighbours."""
 
     rule = Rule("likely-slip", Severity.HINT, "A note that looks like a slip: a semitone or an octave off.")
     why = "A number that is one too high, or an octave mixed up, is easy to hear but hard to see."
@@ -49,11 +48,11 @@ class LikelySlip(Check):
 
     def _octave_off(self, reading: Reading) -> Iterator[Finding]:
         song = reading.song
-        for melody in melodies(song):
+        for melody in song.melodies():
             numbers = song.arrays.number[melody].astype(int)
             found = _octaves_off(numbers)
             if len(found) > max(1, len(melody) // _USUAL_EVERY):
-                continue  # this melody leaps for a living
+                continue  # leaps are usual in this melody
             for place, octave in found:
                 note = song.notes[melody[place]]
                 fixes = pitch_fixes(reading, note, [note.pitch.name.nearest(note.number + octave)])

@@ -15,7 +15,7 @@ __all__ = ["Unison"]
 
 
 class Unison(Check):
-    """Reports a pitch that is struck in a voice while the same pitch still sounds there, and taking it out."""
+    """Reports a pitch struck in a voice that is still sounding it. Its fix deletes the second one."""
 
     rule = Rule("unison", Severity.WARNING, "One pitch struck in a voice that is still sounding it.")
     why = "An instrument has one string or bar for a pitch: a second strike cuts off the first."

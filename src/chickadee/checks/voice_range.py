@@ -14,7 +14,7 @@ __all__ = ["VoiceRange"]
 
 
 class VoiceRange(Check):
-    """Reports a note too high or too low for its voice, and the same letter in an octave that fits."""
+    """Reports a note too high or too low for its voice. Its fixes are other octaves of the note."""
 
     rule = Rule("voice-range", Severity.WARNING, "A note outside its voice’s range.")
     why = "An instrument without the note stays silent there, or plays another."

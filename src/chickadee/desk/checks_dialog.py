@@ -1,4 +1,4 @@
-"""Selection what is checked in a folder's tunes: every rule with why it matters, and the limits they go by."""
+"""The dialog that chooses what is checked in a folder's tunes, with the reason for each check and its limits."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ __all__ = ["ChecksDialog"]
 
 
 class ChecksDialog(QDialog):
-    """A profile, to be changed. It is made from the registry of checks alone."""
+    """Edits a profile. Its rows are made from the registry of checks."""
 
     def __init__(self, profile: Profile, folder: str, look: Look, parent: QWidget) -> None:
         super().__init__(parent)

@@ -20,7 +20,7 @@ from .file_state import FileState
 from .help import Help
 from .highlight import Highlight
 from .idle_collector import IdleCollector
-from .keyboard.hands import Hands
+from .keyboard.held_keys import HeldKeys
 from .keyboard.input import KeyboardInput
 from .keyboard.panel import KeyboardPanel
 from .keyboard.ports import MidiKeys
@@ -101,8 +101,8 @@ class Desk(QMainWindow):
         self.files = FileCommands(self.document, self.notice, self, self.settings, lambda: self.playback.in_room)
         self.editing = MusicEditing(self.document, self.notice, lambda: self.selection.notes, self)
         self.recovery = Recovery(self.document, self.notice, self, lambda: self.look)
-        self.hands = Hands(self.player, lambda: self.selection.front_sound, self)
-        self.midi_keys = MidiKeys(self.hands, self)
+        self.held_keys = HeldKeys(self.player, lambda: self.selection.front_sound, self)
+        self.midi_keys = MidiKeys(self.held_keys, self)
         self._collector = IdleCollector(self)
 
     def _make_views(self) -> None:
@@ -111,7 +111,7 @@ class Desk(QMainWindow):
         self.editor = SheetEditor(self.document, look)
         self.find_bar = FindBar(self.editor, self.document)
         self.shelf = ShelfPanel(look, self.document)
-        self.keyboard = KeyboardPanel(look, self.hands)
+        self.keyboard = KeyboardPanel(look, self.held_keys)
         bench = Bench(self.appearance, self.settings, self.document, self.selection, self.editing, self.playback,
                       self.audition, self.mix, self.preview, self.notice)  # fmt: skip
         self.working = WorkingSide([panel(bench) for panel in PANELS], bench)

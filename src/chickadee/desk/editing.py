@@ -1,4 +1,4 @@
-"""Musical edits from anywhere in the window: each becomes an edit of the text, and what was chosen stays chosen."""
+"""Musical edits from anywhere in the window: each becomes an edit of the text; the selected notes stay selected."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _Make = Callable[[Sequence[int]], list[TextEdit]]
 
 
 class MusicEditing(QObject):
-    """Applies edits to the chosen notes. ``chosen`` carries the indices that are to be chosen afterwards, and
+    """Applies edits to the selected notes. ``chosen`` carries the indices that are to be selected afterwards, and
     ``heard`` MIDI numbers that are to be heard."""
 
     chosen = pyqtSignal(list)

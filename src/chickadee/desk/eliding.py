@@ -1,4 +1,4 @@
-"""A line of words that gives way where there is little room."""
+"""A label that shortens its text where there is little room."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ __all__ = ["ElidedLabel"]
 
 
 class ElidedLabel(QLabel):
-    """A label as wide as it is given room to be; words that do not fit are cut short, and whole in the hint."""
+    """A label of any width; text that does not fit is shortened, and shown in full in the tooltip."""
 
     def __init__(self, words: str, parent: QWidget | None = None) -> None:
         super().__init__(words, parent)

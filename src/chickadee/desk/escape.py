@@ -1,4 +1,4 @@
-"""Escape puts away what is in front before it stops the music."""
+"""The Escape key: it closes what is open in front before it stops the music."""
 
 from __future__ import annotations
 

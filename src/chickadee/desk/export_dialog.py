@@ -1,4 +1,4 @@
-"""Questions how a tune is to become a sound file."""
+"""The dialog that asks how a tune is rendered into a sound file."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ _RATES = (48_000, 44_100, 96_000, 32_000, 22_050, 16_000, 8_000)
 
 
 class SoundDialog(QDialog):
-    """What part of a tune, in which format, with what around it."""
+    """Asks for the part of the tune, the format, and the room and fade."""
 
     def __init__(self, song: Song, room: bool, parent: QWidget) -> None:
         super().__init__(parent)

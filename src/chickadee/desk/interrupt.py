@@ -14,7 +14,7 @@ __all__ = ["Interrupt"]
 
 
 class Interrupt(QObject):
-    """Closes the window at Ctrl+C as the cross in its corner does; at an order to end, ends without a question.
+    """Closes the window at Ctrl+C as its close button does; at a signal to end, ends without a question.
 
     Python's own way would be to raise, whatever is being done. It looks at signals only when it runs, so a byte in a
     socket wakes it.

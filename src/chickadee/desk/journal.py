@@ -1,4 +1,4 @@
-"""Work in hand, written down as it is done, so that a crash or a pulled plug takes nothing away. No widgets.
+"""The journal of unsaved work, so that a crash or a power cut loses nothing. No widgets.
 
 Each desk keeps one file in the user's state folder while its tune has changes that no file holds: the whole sheet
 as it is on the screen, replaced in one step. A file whose desk is gone is what was left behind.

@@ -1,4 +1,4 @@
-"""A sentence for the user, across the window, until it is put away."""
+"""A message to the user, across the window, until it is closed."""
 
 from __future__ import annotations
 
@@ -26,9 +26,9 @@ class _Message:
 
 
 class Notice(QFrame):
-    """Says what happened. Good news goes by itself with the next edit, bad news stays until it is closed.
+    """Shows messages. Good news disappears with the next edit, bad news stays until it is closed.
 
-    A later message takes the place of an earlier one, but bad news with an offer waits behind it and is shown again.
+    A later message replaces an earlier one, but bad news with an offer waits behind it and is shown again.
     """
 
     def __init__(self, parent: QWidget | None = None) -> None:

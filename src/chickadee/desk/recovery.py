@@ -1,4 +1,4 @@
-"""Nothing is lost: the journal fed, what was left behind offered, a file changed by others noticed."""
+"""Recovery of unsaved work: feeds the journal, offers what an earlier desk left, notices files changed by others."""
 
 from __future__ import annotations
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..sheet import CannotEdit, Reading, TextEdit, edits
-from ..sheet.settle import nearest_part
+from ..sheet.meaning import nearest_part
 from ..song import Song
 from ..theory import nearest_number, read_pitch_name
 from . import words

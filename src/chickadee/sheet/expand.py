@@ -1,4 +1,4 @@
-"""Tree to song: all voices walked, until they agree about what holds for the whole song."""
+"""Tree to song: all voices are walked until they agree on the meters, keys and tempos of the song."""
 
 from __future__ import annotations
 
@@ -18,8 +18,8 @@ from .direction import LOUDNESS, ChangeKey, ChangeMeter, ChangeSwing, ChangeTemp
 from .finding import Finding
 from .flatten import Flattener, Placed, Until
 from .length import Lengths
+from .meaning import Scope
 from .properties import Settings
-from .settle import Scope
 from .tree import Block, Sheet, uses_in
 from .walk import Event, SongWide, VoiceWalk
 

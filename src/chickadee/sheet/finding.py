@@ -32,7 +32,7 @@ class TextEdit:
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """A way out of a finding that one click applies."""
+    """A change of the text that resolves a finding."""
 
     title: str
     """What it does, as a button says it: ``Use B4``."""

@@ -1,4 +1,4 @@
-"""Groups, phrases and what is done to them, laid out flat: every sign in the order it happens."""
+"""Groups and phrases expanded, with their changes: every sign in the order in which it sounds."""
 
 from __future__ import annotations
 
@@ -90,7 +90,7 @@ _placed = tuple.__new__  # makes a named tuple at a third of its own constructor
 
 
 class _Size(NamedTuple):
-    """What laying something out comes to."""
+    """How much an expansion makes."""
 
     signs: int
     """How many there are in the end."""
@@ -101,7 +101,7 @@ class _Size(NamedTuple):
 
 
 class Flattener:
-    """Lays blocks out flat, counting before it does so.
+    """Expands blocks, counting first what they would become.
 
     What all blocks come to together is bounded, so whoever walks over them need not be afraid of their size.
     """

@@ -1,4 +1,4 @@
-"""Near misses: what a class writes when it means something the language says a little differently."""
+"""Near misses: common ways of writing something that the language writes a little differently."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ def letter_run(word: str) -> list[tuple[int, int]]:
 
 
 class Lookalikes:
-    """Finds names that a word of a sheet is nearly like; after very many words it no longer looks.
+    """Finds names that a word resembles; after very many words it stops looking.
 
     >>> Lookalikes().of("temp", ["tempo", "title"])
     ['tempo']

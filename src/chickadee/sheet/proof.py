@@ -1,4 +1,4 @@
-"""Edits tried out before they are made: what sounds afterwards is what was asked for, and nothing else is another."""
+"""Edits are tried before they are made: the notes must change as asked, and no others may change."""
 
 from __future__ import annotations
 

@@ -24,7 +24,7 @@ from .tree import Block, Sheet, groups_in, items_in
 from .walk import Event
 from .word import Word
 
-__all__ = ["Reading", "collector_resting", "not_read", "read"]
+__all__ = ["Reading", "collector_paused", "not_read", "read"]
 
 
 @dataclass(frozen=True)
@@ -201,7 +201,7 @@ class Reading:
 @lru_cache(maxsize=2)  # an edit that was tried out is read once
 def read(text: str) -> Reading:
     """Read a sheet. Never fails: what cannot be read is a finding, and everything else still sounds."""
-    with collector_resting():
+    with collector_paused():
         sheet, findings = _parsed(text)
         expansion = expand(sheet)
         reading = Reading(text, sheet, expansion.song, expansion.events, expansion.unused, ())
@@ -226,7 +226,7 @@ def _parsed(text: str) -> tuple[Sheet, list[Finding]]:
 
 
 @contextmanager
-def collector_resting() -> Iterator[None]:
+def collector_paused() -> Iterator[None]:
     """Keep Python's collector of cycles away: reading and checking make very many small tuples and no cycle."""
     was_working = gc.isenabled()
     gc.disable()

@@ -26,7 +26,7 @@ from .direction import (
 )
 from .finding import Fix, TextEdit
 from .flatten import FitEnd, FitStart, Frame, Placed, Until
-from .settle import EventKind, Scope, Settled, settle
+from .meaning import EventKind, Scope, Settled, settle
 from .tree import BarLine, Direction, Item
 from .word import Word
 

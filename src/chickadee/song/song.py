@@ -201,10 +201,15 @@ class Song:
 
     def melody(self, voice: int) -> list[int]:
         """Indices of a voice's notes of which none is struck higher at the same time, in order."""
-        top: dict[int, int] = {}
-        for index in self.by_voice[voice].tolist():  # in order of start, then MIDI number
-            top[self.notes[index].start] = index
-        return list(top.values())
+        mine = self.by_voice[voice]  # in order of start, then MIDI number
+        start = self.arrays.start[mine]
+        highest = np.append(start[1:] != start[:-1], [True] * (len(mine) > 0)).astype(bool)
+        return list(map(int, mine[highest]))
+
+    def melodies(self) -> list[list[int]]:
+        """The melody of each voice that has notes and is no drum kit."""
+        pitched = [place for place, voice in enumerate(self.voices) if not voice.is_drums and len(self.by_voice[place])]
+        return [self.melody(place) for place in pitched]
 
     @cached_property
     def by_bar(self) -> dict[tuple[int, int], list[int]]:

@@ -33,7 +33,7 @@ _MP3_RATES = (8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_
 
 
 class Cancelled(Exception):  # noqa: N818 - it was asked for, it is no error
-    """The one who asked for a file no longer wants it."""
+    """The caller cancelled the writing of a file."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,1 +1,1 @@
-"""Findings: what was found in the sheet, and the ways out."""
+"""The Findings panel."""

@@ -37,11 +37,11 @@ class KeyboardInput(QObject):
     def _record(self, on: bool) -> None:
         """Count in and keep what is played in time, or end that and offer to write it."""
         if on:
-            self._panel.hands.take()
+            self._panel.held_keys.take()
             self._playback.play_for_recording()
             return
         self._playback.player.stop()
-        taken = self._panel.hands.end_take()
+        taken = self._panel.held_keys.end_take()
         if taken:
             line = written_take(self._document.reading, taken, self._editing.grid)
             self._notice.say(f"{words.counted(len(taken), 'note')} recorded.", False, "Write them into the sheet",

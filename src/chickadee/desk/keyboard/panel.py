@@ -21,7 +21,7 @@ from ...display.scene import Scene
 from ...theory import read_key
 from ..actions import ActionSpec
 from ..theme import Look
-from .hands import Hands
+from .held_keys import HeldKeys
 from .view import LABELS, KeyboardView
 
 __all__ = ["JUST_PLAY", "RECORD", "WRITE", "KeyboardPanel"]
@@ -40,9 +40,9 @@ class KeyboardPanel(QWidget):
     wrote = pyqtSignal(tuple)
     recording_wanted = pyqtSignal(bool)
 
-    def __init__(self, look: Look, hands: Hands, parent: QWidget | None = None) -> None:
+    def __init__(self, look: Look, hands: HeldKeys, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.hands = hands
+        self.held_keys = hands
         self.octave = 4
         self._key = read_key("C major")
         self._own: dict[str, tuple[int, ...]] = {}
@@ -121,7 +121,7 @@ class KeyboardPanel(QWidget):
         if app is not None:
             app.installEventFilter(self) if on else app.removeEventFilter(self)
         if not on:
-            self.hands.release_all()
+            self.held_keys.release_all()
         self._show_hint()
 
     @property
@@ -133,7 +133,7 @@ class KeyboardPanel(QWidget):
         """While the keys play, they do nothing else; menus and their shortcuts stay."""
         if event is None or event.type() not in _KEY_EVENTS or not isinstance(event, QKeyEvent):
             if event is not None and event.type() == QEvent.Type.ApplicationDeactivate:
-                self.hands.release_all()
+                self.held_keys.release_all()
             return False
         plain = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier == Qt.KeyboardModifier.NoModifier
         if not plain or QApplication.activeModalWidget() is not None:
@@ -152,10 +152,10 @@ class KeyboardPanel(QWidget):
         elif event.isAutoRepeat():
             pass
         elif kind == QEvent.Type.KeyRelease:
-            self.hands.release(("key", scan or letter))
+            self.held_keys.release(("key", scan or letter))
         elif own or place is not None:
             numbers = own or (number_at(self._key, self.octave, place or (0, 0)),)
-            self.hands.press(("key", scan or letter), *(number for number in numbers if number is not None))
+            self.held_keys.press(("key", scan or letter), *(number for number in numbers if number is not None))
         elif octave is not None:
             self.octave = octave
             self._show_hint()

@@ -6,7 +6,7 @@ from importlib import import_module
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from .hands import Hands
+from .held_keys import HeldKeys
 
 __all__ = ["MidiKeys", "SimulatedPort", "system_ports"]
 
@@ -52,7 +52,7 @@ def system_ports() -> list[str]:
 class MidiKeys(QObject):
     """Reads note-on and note-off messages of a port (MIDI 1.0) into hands; the damper pedal holds what is let go."""
 
-    def __init__(self, hands: Hands, parent: QObject) -> None:
+    def __init__(self, hands: HeldKeys, parent: QObject) -> None:
         super().__init__(parent)
         self._hands = hands
         self._pedal = self._playback = False

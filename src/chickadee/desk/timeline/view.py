@@ -33,9 +33,9 @@ from ..theme import Look
 from .cell_editor import CellEditor
 from .frame import Frame
 from .geometry import Geometry
-from .hand import Hand
 from .painting import TimelinePainter
-from .sight import Sight
+from .pointer import Pointer
+from .visible_area import VisibleArea
 
 __all__ = ["TimelineView"]
 
@@ -84,7 +84,7 @@ class TimelineView(QAbstractScrollArea):
         across, down = self.horizontalScrollBar(), self.verticalScrollBar()
         assert across is not None
         assert down is not None
-        self._sight = Sight(across, down, look)
+        self._area = VisibleArea(across, down, look)
         self._meant: int | None = None  # of the chosen notes, the one the caret stands on
         self._column: Cell | None = None
         self._playhead: float | None = None
@@ -94,14 +94,14 @@ class TimelineView(QAbstractScrollArea):
         self._outside: frozenset[int] = frozenset()
         surface = self.viewport()
         assert surface is not None
-        self.hand = Hand(surface, lambda: self.shown_geometry)
-        self.hand.note_chosen.connect(self.note_chosen)
-        self.hand.notes_chosen.connect(self.notes_chosen)
-        self.hand.proposed.connect(self.proposed)
-        self.hand.heard.connect(self.heard)
-        self.hand.drawn.connect(lambda number, tick: self.drawn.emit(number, tick, self.grid))
-        self.hand.cell_opened.connect(self._open_cell)
-        self.hand.moved.connect(self.viewport().update)
+        self.pointer = Pointer(surface, lambda: self.shown_geometry)
+        self.pointer.note_chosen.connect(self.note_chosen)
+        self.pointer.notes_chosen.connect(self.notes_chosen)
+        self.pointer.proposed.connect(self.proposed)
+        self.pointer.heard.connect(self.heard)
+        self.pointer.drawn.connect(lambda number, tick: self.drawn.emit(number, tick, self.grid))
+        self.pointer.cell_opened.connect(self._open_cell)
+        self.pointer.moved.connect(self.viewport().update)
         self.cell_editor = CellEditor(self.viewport())
         self.cell_editor.given.connect(self.typed)
         self.cell_editor.moved.connect(self._edit_beside)
@@ -149,13 +149,13 @@ class TimelineView(QAbstractScrollArea):
         )  # fmt: skip
 
     def _set_grid(self, place: int) -> None:
-        self.hand.grid = _GRIDS[place]
+        self.pointer.grid = _GRIDS[place]
         self.grid_changed.emit(_GRIDS[place])
 
     @property
     def grid(self) -> Fraction:
         """Beats that notes are drawn with and moved by."""
-        return self.hand.grid
+        return self.pointer.grid
 
     def set_grid(self, beats: Fraction) -> None:
         """Draw notes with so many beats, and move them by as many."""
@@ -194,7 +194,7 @@ class TimelineView(QAbstractScrollArea):
     def cell_rect(self, title: str) -> QRect:
         """Where a row's cell of the chosen note is drawn, in the viewport."""
         assert self._column is not None
-        axes, roll, high = self._sight.axes, self._roll(), self._look.px(_ROW)
+        axes, roll, high = self._area.axes, self._roll(), self._look.px(_ROW)
         left = roll.left() + round(axes.x(self._column.tick))
         wide = max(
             self._look.px(46), round(axes.x(self._column.tick + self._column.length) - axes.x(self._column.tick))
@@ -208,7 +208,7 @@ class TimelineView(QAbstractScrollArea):
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
-        self._sight.set_look(look)
+        self._area.set_look(look)
         self._look = look
         self._painter = TimelinePainter(look)
         self._grids.setGeometry(0, 0, look.px(74), look.px(24))
@@ -218,9 +218,9 @@ class TimelineView(QAbstractScrollArea):
         """Show a reading with one voice in front."""
         if scene is not self._scene:
             before, self._scene = self._pitches(), scene
-            self.hand.let_go()
+            self.pointer.let_go()
             self.cell_editor.give_up()
-            self.hand.chosen, self._meant, self._column = frozenset(), None, None  # of another reading
+            self.pointer.chosen, self._meant, self._column = frozenset(), None, None  # of another reading
             self._measure()
             self._follow_pitches(before)
 
@@ -240,12 +240,12 @@ class TimelineView(QAbstractScrollArea):
 
     def show_tune_from_start(self) -> None:
         """Scroll to the start of a tune just opened, its pitches in the middle."""
-        self._sight.show_start()
-        self._sight.show_pitches(*self._pitches())
+        self._area.show_start()
+        self._area.show_pitches(*self._pitches())
 
     def choose(self, notes: list[int]) -> None:
         """Mark the chosen notes, the reading column at the first of them."""
-        self.hand.chosen, self._meant = frozenset(notes), notes[0] if notes else None
+        self.pointer.chosen, self._meant = frozenset(notes), notes[0] if notes else None
         if notes and self._playhead is None:
             self._column = self._scene.cell_at(self._scene.song.notes[notes[0]].start)
             self._reveal_meant()
@@ -264,42 +264,42 @@ class TimelineView(QAbstractScrollArea):
         """Move the reading column and its hairline to a tick; None takes them away."""
         self._playhead = tick
         self._column = None if tick is None else self._scene.cell_at(tick)
-        self.hand.chosen = frozenset() if tick is None else frozenset(self._scene.sounding(tick))
+        self.pointer.chosen = frozenset() if tick is None else frozenset(self._scene.sounding(tick))
         if tick is not None:
-            self._sight.follow(tick)
+            self._area.follow(tick)
         self.viewport().update()
 
     # What is seen
 
     def zoom(self, factor: float, at: float | None = None) -> None:
         """Make time wider or narrower, keeping the pixel ``at`` of the roll in its place."""
-        self._sight.zoom(factor, at)
+        self._area.zoom(factor, at)
         self.viewport().update()
 
     def zoom_pitch(self, factor: float, at: float | None = None) -> None:
         """Make lanes higher or lower, keeping the pitch at the pixel ``at`` of the roll in its place."""
-        self._sight.zoom_pitch(factor, at)
+        self._area.zoom_pitch(factor, at)
         self.viewport().update()
 
     def zoom_to_usual(self) -> None:
         """Back to the usual width of time and height of lanes."""
-        self._sight.zoom_to_usual()
+        self._area.zoom_to_usual()
         self.viewport().update()
 
     def fit_song(self) -> None:
         """Show the whole tune."""
-        self._sight.fit_time(0, self._scene.song.end)
-        self._sight.fit_pitches(*self._pitches())
+        self._area.fit_time(0, self._scene.song.end)
+        self._area.fit_pitches(*self._pitches())
         self.viewport().update()
 
     def fit_chosen(self) -> None:
         """Show the chosen notes as large as they can be."""
-        notes = [self._scene.song.notes[index] for index in self.hand.chosen]
+        notes = [self._scene.song.notes[index] for index in self.pointer.chosen]
         if notes:
             first, last = min(note.start for note in notes), max(note.end for note in notes)
             numbers = [note.number for note in notes]
-            self._sight.fit_time(first, last)
-            self._sight.reveal(first, (min(numbers) + max(numbers)) // 2)
+            self._area.fit_time(first, last)
+            self._area.reveal(first, (min(numbers) + max(numbers)) // 2)
             self.viewport().update()
 
     def note_rect(self, index: int) -> QRect:
@@ -317,23 +317,23 @@ class TimelineView(QAbstractScrollArea):
     @property
     def shown_geometry(self) -> Geometry:
         """Where everything lies at this moment."""
-        return Geometry(self._scene, self._sight.axes, self._roll(), self._look.px(_ROW))
+        return Geometry(self._scene, self._area.axes, self._roll(), self._look.px(_ROW))
 
     def _measure(self) -> None:
         roll = self._roll()
-        self._sight.measure(roll.width(), roll.height(), self._scene.song.end)
+        self._area.measure(roll.width(), roll.height(), self._scene.song.end)
         self.viewport().update()
 
     def _follow_pitches(self, before: tuple[int, int]) -> None:
         """Go where there are pitches now; but nothing moves under the hand while all of them are seen."""
         now = self._pitches()
-        if now != before and not self._sight.sees(*now):
-            self._sight.show_pitches(*now)
+        if now != before and not self._area.sees(*now):
+            self._area.show_pitches(*now)
 
     def _reveal_meant(self) -> None:
         if self._meant is not None:
             note = self._scene.song.notes[self._meant]
-            self._sight.reveal(note.start, note.number)
+            self._area.reveal(note.start, note.number)
 
     def _pitches(self) -> tuple[int, int]:
         """The lowest and highest MIDI number of the tune, as it is and as it would be."""
@@ -353,12 +353,12 @@ class TimelineView(QAbstractScrollArea):
         frame = Frame(
             self._scene,
             self._look,
-            self._sight.axes,
+            self._area.axes,
             keys=QRect(0, roll.top(), roll.left(), roll.height()),
             ruler=QRect(roll.left(), 0, roll.width(), roll.top()),
             roll=roll,
             rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), len(self._rows) * px(_ROW)),
-            chosen=self.hand.chosen,
+            chosen=self.pointer.chosen,
             column=self._column,
             shown=self._rows,
             hidden=self._hidden,
@@ -370,7 +370,7 @@ class TimelineView(QAbstractScrollArea):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self._look.color("accent"), 2, Qt.PenStyle.DashLine))
         painter.setClipRect(roll)
-        for ghost in self.hand.ghosts():
+        for ghost in self.pointer.ghosts():
             painter.drawRoundedRect(ghost, 3, 3)
         painter.setClipping(False)
         if not self._scene.song.notes:
@@ -397,7 +397,7 @@ class TimelineView(QAbstractScrollArea):
         self._measure()
         self._keep_editor_in_place()
         if event is not None and event.oldSize().height() != event.size().height():
-            self._sight.show_pitches(*self._pitches())
+            self._area.show_pitches(*self._pitches())
             self._reveal_meant()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
@@ -413,12 +413,12 @@ class TimelineView(QAbstractScrollArea):
         assert surface is not None
         if event.reason() == QContextMenuEvent.Reason.Keyboard:
             at = self._roll().center() if self._meant is None else self.note_rect(self._meant).bottomLeft()
-        elif (note := self.shown_geometry.note_at(at.x(), at.y())) is not None and note not in self.hand.chosen:
+        elif (note := self.shown_geometry.note_at(at.x(), at.y())) is not None and note not in self.pointer.chosen:
             self.note_chosen.emit(note)
         self.menu_wanted.emit(surface.mapToGlobal(at))
 
     def event(self, event: QEvent | None) -> bool:
-        if event is not None and asks_for_escape(event) and self.hand.holds:
+        if event is not None and asks_for_escape(event) and self.pointer.holds:
             event.accept()
             return True
         return super().event(event)
@@ -432,8 +432,8 @@ class TimelineView(QAbstractScrollArea):
             self.nudged.emit(1 if event.key() == Qt.Key.Key_Up else -1)
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.erased.emit()
-        elif event.key() == Qt.Key.Key_Escape and self.hand.holds:
-            self.hand.let_go()
+        elif event.key() == Qt.Key.Key_Escape and self.pointer.holds:
+            self.pointer.let_go()
         elif step is None:
             super().keyPressEvent(event)
         else:
@@ -445,18 +445,18 @@ class TimelineView(QAbstractScrollArea):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        self.hand.press(event)
+        self.pointer.press(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        self.hand.move(event)
+        self.pointer.move(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        self.hand.release()
+        self.pointer.release()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        self.hand.double_click(event)
+        self.pointer.double_click(event)
 
     def viewportEvent(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ToolTip:

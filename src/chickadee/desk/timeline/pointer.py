@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QRubberBand, QToolTip, QWidget
 from ...display.gestures import Drag, Grip, Proposal
 from .geometry import Geometry
 
-__all__ = ["Hand"]
+__all__ = ["Pointer"]
 
 _END, _EDGE = 6, 4  # pixels at a note's end and first edge by which it is held there
 _SHAPES = {
@@ -22,7 +22,7 @@ _SHAPES = {
 }
 
 
-class Hand(QObject):
+class Pointer(QObject):
     """Turns mouse events on a surface into wishes. ``chosen`` carries the indices of notes, ``moved`` is sent
     while a note is dragged."""
 

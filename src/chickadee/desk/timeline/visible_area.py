@@ -8,7 +8,7 @@ from ...display.axes import Axes, with_room
 from ...song import TICKS_PER_QUARTER
 from ..theme import Look
 
-__all__ = ["Sight"]
+__all__ = ["VisibleArea"]
 
 _QUARTER, _USUAL_QUARTER = (4.0, 400.0), 46.0
 _LANES, _LEAST_USUAL_LANE = (9, 26), 12
@@ -18,7 +18,7 @@ _NEW_COLUMN = 0.3  # where in the roll a place comes that was out of sight
 _FIT_MARGIN, _END_MARGIN = 24, 30  # pixels
 
 
-class Sight:
+class VisibleArea:
     """Zoom and scrolling of a roll on two scroll bars: across in pixels, down in lanes from MIDI number 127."""
 
     def __init__(self, across: QScrollBar, down: QScrollBar, look: Look) -> None:

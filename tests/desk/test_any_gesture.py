@@ -99,8 +99,8 @@ def test_whatever_a_hand_does_is_one_step_back_at_a_time(desk, text, doings):
         assert reading.text == desk.document.text_document.toPlainText()
         assert reading.text == before.text or not held
         assert all(0 <= index < len(reading.song.notes) for index in desk.selection.notes)
-        assert desk.timeline.hand.chosen <= set(range(len(reading.song.notes)))
-        assert not desk.timeline.hand.holds
+        assert desk.timeline.pointer.chosen <= set(range(len(reading.song.notes)))
+        assert not desk.timeline.pointer.holds
         assert 0 <= desk.timeline.shown_geometry.axes.top <= 127
     assert not desk.grab().isNull()
     assert "went wrong" not in desk.notice.text

@@ -1,4 +1,4 @@
-"""Words settled: which pitches they strike, and for how many ticks, in one frame, meter and key."""
+"""What words mean in one frame, meter and key: the pitches they strike, and their ticks."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Hands on any keys: what is held, what is heard, and what is kept of it."""
+"""Keys held on the screen, the computer's keyboard or a MIDI port: they sound, and can be recorded."""
 
 from __future__ import annotations
 
@@ -9,10 +9,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...display.take import Taken
 from ...player import Player
 
-__all__ = ["Hands"]
+__all__ = ["HeldKeys"]
 
 
-class Hands(QObject):
+class HeldKeys(QObject):
     """Sounds what is played on the screen, the computer's keys or a MIDI port.
 
     A key that is held sounds once, whatever repeats it, and stops when it is let go; a second strike before that
