@@ -174,6 +174,12 @@ def test_a_phrase_is_renamed_everywhere_but_in_comments():
     assert rename_fault(reading, "hail") == ""
 
 
+def test_a_phrase_is_renamed_where_its_line_has_a_colon_and_inside_groups():
+    text = "phrase call\nC4\nvoice V\ncall D4:2 (call up 2 steps [mf] call x2) to the end\nwords: call\n"
+    renamed = apply_edits(text, phrase_renamed(read(text), "call", "hail"))
+    assert renamed == text.replace("call", "hail").replace("words: hail", "words: call")
+
+
 def test_renaming_in_the_window(qtbot, desk, monkeypatch):
     desk.editor.insertPlainText(TUNE)
     desk.editor.select(TUNE.index("call"), TUNE.index("call"))

@@ -52,8 +52,14 @@ def sound(text):
 
 @given(st.lists(WORDS, max_size=30).map(" ".join))
 @example(UNTIDY)
+@example("on ^1 ^5 ^3=1 C4")
+@example("phrase p\nC4\nvoice V\np on ^1 ^5 ^3=1 C4 p up 5=1 60=1 7=1")
+@example("A=1 4 C4 kick=1 4")
+@example("C4 |// hi")
 @example("phrase p\nC4=2.0\nvoice V\np x2 // x\n\n\n  (p\np) up 2")
 def test_tidying_never_changes_the_sound_and_tidying_again_changes_nothing(text):
     once = tidy(text)
     assert sound(once) == sound(text)
     assert tidy(once) == once
+    hints = [[finding.code for finding in read(each).findings].count("third") for each in (text, once)]
+    assert hints[0] == hints[1]

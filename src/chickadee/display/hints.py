@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 
 from ..sheet import Reading
 from ..sheet.direction import DIRECTIONS, LOUDNESS
+from ..sheet.grammar import property_at, tokens
 from ..sheet.properties import PROPERTIES
 from ..song.drums import DRUM_SOUND, DRUMS
 from ..song.sounds import SOUNDS
-from ..theory import CHORD_KINDS, SCALES
+from ..theory import CHORD_KINDS, SCALES, read_pitch_name
 from . import words
 
 __all__ = ["Completion", "completions", "sign_hint"]
@@ -46,15 +46,22 @@ def completions(reading: Reading, offset: int) -> list[Completion]:
     """What could stand at an offset, the closest to what is written there first."""
     start = reading.text.rfind("\n", 0, offset) + 1
     before = reading.text[start:offset]
-    if found := re.match(r"\s*([a-z]+)\s*:\s*(.*)$", before, re.IGNORECASE):
-        return _starting(found[2], _values(found[1].lower()))
-    if found := re.search(r"\[([^\]]*)$", before):
-        return _starting(found[1], _directions(found[1]))
-    if found := re.search(r"\{([A-Ga-g][#b♯♭]?)([^\s}]*)$", before):
-        return _starting(found[2], ((kind.symbol, f"{found[1]} {kind.name}", None) for kind in CHORD_KINDS.values()))
-    word = re.search(r"[^\s|()\[\]{}]*$", before)
-    typed = word[0] if word else ""
-    return _starting(typed, _words(reading, offset, before, typed)) if typed else []
+    if (line := property_at(before, 0, len(before))) is not None:
+        return _starting(before[line.value_start :], _values(line.name))
+    last = next(
+        (token for token in reversed(list(tokens(before, 0, len(before)))) if token.end() == len(before)), None
+    )
+    if last is None or last.lastgroup not in ("word", "direction"):
+        return []
+    typed = last[0]
+    if last.lastgroup == "direction":
+        return [] if typed.endswith("]") else _starting(typed[1:], _directions(typed[1:]))
+    symbol = typed[typed.rfind("{") + 1 :]
+    if typed.rfind("{") > typed.rfind("}"):
+        root = symbol[:2] if read_pitch_name(symbol[:2]) else symbol[:1]
+        kinds = ((kind.symbol, f"{root} {kind.name}", None) for kind in CHORD_KINDS.values())
+        return _starting(symbol[len(root) :], kinds) if read_pitch_name(root) else []
+    return _starting(typed, _words(reading, offset, before, typed))
 
 
 def sign_hint(reading: Reading, start: int, end: int) -> str:
@@ -120,7 +127,7 @@ def _words(reading: Reading, offset: int, before: str, typed: str) -> Iterator[_
     for name in reading.sheet.phrases:
         yield name, "a phrase", None
     if first:
-        here = _block_at(reading, offset)
+        here = _place_at(reading, offset)
         for kind in PROPERTIES.values():
             if here in kind.places:
                 yield f"{kind.name}: ", kind.summary, None
@@ -134,7 +141,8 @@ def _words(reading: Reading, offset: int, before: str, typed: str) -> Iterator[_
             yield drum, f"percussion key {number}", None
 
 
-def _block_at(reading: Reading, offset: int) -> str:
+def _place_at(reading: Reading, offset: int) -> str:
+    """Whose properties stand at an offset: the song's, a voice's or a phrase's."""
     blocks = [(block.start, "voice") for block in reading.sheet.voices if block.start]
     blocks += [(block.start, "phrase") for block in reading.sheet.phrases.values()]
     return max((block for block in blocks if block[0] <= offset), default=(0, "song"))[1]

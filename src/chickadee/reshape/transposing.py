@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Iterator
 from enum import Enum
 
@@ -20,9 +19,6 @@ from .rewriting import NoSymbol, rewritten
 from .shift import Chromatic, Composed, Diatonic, Octaves, Shift, ToScale, WithKey
 
 __all__ = ["Towards", "by_interval", "by_octaves", "by_semitones", "by_steps", "mended", "moved", "to_key"]
-
-_CHANGE = re.compile(r"\s+(up|down)\s+([0-9]{1,3})(?:\s+(step|octave)s?)?$")
-_KEY_DIRECTION = re.compile(r"\[\s*key\s+(.*?)\s*\]", re.IGNORECASE)
 
 
 class Towards(Enum):
@@ -200,12 +196,14 @@ def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
 def _changed(text: str, node: Use | Group, change: tuple[int, str]) -> TextEdit:
     """A use or group moved further: its last change if it is of the kind, or one more."""
     count, unit = change
-    written = text[node.start : node.end]
-    found = _CHANGE.search(written)
-    if found and (found[3] or "") == unit:
-        count += int(found[2]) * (1 if found[1] == "up" else -1)
-        written = written[: found.start()]
-    return TextEdit(node.start, node.end, written + (_said(count, unit) if count else ""))
+    end = node.end
+    last = node.changes[-1] if node.changes else None
+    if isinstance(last, Move) and node.spans[-1][1] == end:
+        own = {"": last.semitones, "step": last.steps, "octave": last.octaves}
+        if own[unit] or not any(own.values()):
+            count += own[unit]
+            end = node.start + len(text[node.start : node.spans[-1][0]].rstrip())
+    return TextEdit(node.start, node.end, text[node.start : end] + (_said(count, unit) if count else ""))
 
 
 def _said(count: int, unit: str) -> str:
@@ -244,10 +242,11 @@ def _directions(reading: Reading, body: tuple[Node, ...], shift: Shift) -> Itera
         if isinstance(node, Group):
             yield from _directions(reading, node.body, shift)
         elif isinstance(node, Direction) and isinstance(node.what, ChangeKey):
-            found = _KEY_DIRECTION.match(reading.text, node.start)
-            if found:
-                text = _key_text(found[1], node.what.key, shift.moved_key(node.what.key))
-                yield TextEdit(found.start(1), found.end(1), text)
+            inside = reading.text[node.start + 1 : node.end - 1]
+            written = inside.split(maxsplit=1)[1].rstrip()  # after the word key
+            start = node.start + 1 + inside.index(written, len("key"))
+            text = _key_text(written, node.what.key, shift.moved_key(node.what.key))
+            yield TextEdit(start, start + len(written), text)
 
 
 def _key_text(written: str, old: Key, new: Key) -> str:

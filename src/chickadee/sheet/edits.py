@@ -15,14 +15,14 @@ from fractions import Fraction
 from ..faults import InputFault
 from ..song import Note, Song
 from .finding import TextEdit, apply_edits
+from .grammar import LineKind, kind_of, syllable_spans
 from .length import Unit
-from .parse import is_property_line
 from .proof import elsewhere, proven, sound, sounds, struck
 from .properties import PROPERTIES
 from .reading import Reading
 from .sites import CannotEdit, Site
 from .spot import Spot, holds_after, rest_beside, site_of, spot_of, stretch_of
-from .tree import BarLine, Block, Direction, Item, items_in, uses_in
+from .tree import BarLine, Direction, Item, items_in, uses_in
 from .word import Word
 from .written import ChordSign, Drum, Named, Number, Step
 
@@ -54,10 +54,11 @@ def sharing(reading: Reading, note: int) -> int:
 
 def use_of(reading: Reading, note: int) -> int | None:
     """Where the phrase is named whose use sounds as a note; None where it is in no phrase, or a group repeats it."""
-    chosen, phrases = reading.song.notes[note], reading.sheet.phrases
-    start = chosen.ink[0][0]
-    name = next((name for name, block in phrases.items() if block.body and _holds_offset(block, start)), None)
-    uses = [use for use in uses_in(reading.sheet.voices[chosen.voice].body) if use.name == name]
+    chosen = reading.song.notes[note]
+    block = reading.block_at(chosen.ink[0][0])
+    if block is None or reading.sheet.phrases.get(block.name) is not block:
+        return None
+    uses = [use for use in uses_in(reading.sheet.voices[chosen.voice].body) if use.name == block.name]
     same = [other for other in reading.song.notes if other.voice == chosen.voice and other.ink[0] == chosen.ink[0]]
     return uses[same.index(chosen)].start if len(uses) == len(same) else None
 
@@ -237,22 +238,21 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
     text, item = reading.text, spot_of(reading, note).item
     start = text.rfind("\n", 0, item.start) + 1
     end = text.find("\n", item.end) % (len(text) + 1)
-    blocks = (*reading.sheet.voices, *reading.sheet.phrases.values())
-    struck = sorted(each.start for block in blocks for each in items_in(block.body)
-                    if start <= each.start < end and each.word.signs)  # fmt: skip
+    block = reading.block_at(item.start)
+    assert block is not None
+    struck = [each.start for each in items_in(block.body) if start <= each.start < end and each.word.signs]
     place = struck.index(item.start)
-    below = re.compile(r"\n *words *: *(.*?) *(?=//|\n|$)").match(text, end)
+    below = next((each for each in block.words if text[end : each.start].isspace()), None)
     if below is None:
         indent = text[start : start + len(text[start:end]) - len(text[start:end].lstrip())]
         return [TextEdit(end, end, f"\n{indent}words: {'_ ' * place}{syllable or '_'}")]
-    there = list(re.finditer(r"[^\s-]+-?", below[1]))
+    there = syllable_spans(text, below.value_start, below.value_end)
     if place < len(there):
-        at = below.start(1) + there[place].start()
-        end = at + len(there[place][0])
-        joins = there[place][0].endswith("-") and not syllable.endswith("-") and place + 1 < len(there)
+        at, end = there[place]
+        joins = text[end - 1] == "-" and not syllable.endswith("-") and place + 1 < len(there)
         return [TextEdit(at, end, (syllable or "_") + (" " if joins else ""))]
     gap = " _" * (place - len(there))
-    return [TextEdit(below.end(1), below.end(1), f"{gap} {syllable or '_'}")]
+    return [TextEdit(below.value_end, below.value_end, f"{gap} {syllable or '_'}")]
 
 
 def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
@@ -348,7 +348,7 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
             if site.block is phrase and site.follows_octave:
                 edits.append(TextEdit(site.start - start, site.end - start, _with_octave(site)))
     lines = apply_edits(reading.text[start:end], edits).split("\n")
-    music = [line for line in lines if not is_property_line(line)]
+    music = [line for line in lines if kind_of(line, 0, len(line)) is not LineKind.PROPERTY]
     written = [TextEdit(use.start, use.start + len(use.name), "({})".format("\n".join(music)))]
     before = [sound(note) for note in reading.song.notes]
     return proven(reading, written, lambda song: [sound(note) for note in song.notes] == before)
@@ -375,10 +375,6 @@ def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextE
 
 
 # How things are written
-
-
-def _holds_offset(block: Block, offset: int) -> bool:
-    return block.body[0].start <= offset < block.body[-1].end
 
 
 def length_text(reading: Reading, tick: int, ticks: Fraction | int) -> str:

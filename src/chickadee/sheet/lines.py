@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 
 from . import Reading, TextEdit
-from .music import COMMENT, TOKEN
 from .names import is_taken
+from .tree import uses_in
 
 __all__ = ["commented", "line_moved", "lines_at", "phrase_at", "phrase_renamed", "rename_fault"]
 
@@ -51,11 +52,8 @@ def line_moved(text: str, start: int, end: int, down: bool) -> tuple[TextEdit | 
 
 
 def phrase_at(reading: Reading, offset: int) -> str | None:
-    """The phrase whose name stands at an offset."""
-    found = next(
-        (each for each in re.finditer(r"[^\s|()\[\]{}]+", reading.text) if each.start() <= offset <= each.end()), None
-    )
-    return found[0] if found and found[0] in reading.sheet.phrases else None
+    """The phrase whose name stands at an offset: where it is written, or where it is used."""
+    return next((name for name, start, end in _names(reading) if start <= offset <= end), None)
 
 
 def rename_fault(reading: Reading, new: str) -> str:
@@ -69,14 +67,12 @@ def rename_fault(reading: Reading, new: str) -> str:
 
 def phrase_renamed(reading: Reading, old: str, new: str) -> list[TextEdit]:
     """Rename a phrase where it is written and wherever it is used; comments and properties stay."""
-    text, edits, at = reading.text, [], 0
-    block = reading.sheet.phrases[old]
-    edits.append(TextEdit(block.start, block.end, new))
-    for line in text.split("\n"):
-        comment = COMMENT.search(line)
-        written = line[: comment.start()] if comment else line
-        if ":" not in written and not re.match(r"\s*(phrase|voice)\b", written, re.IGNORECASE):
-            edits += [TextEdit(at + found.start(), at + found.end(), new) for found in TOKEN.finditer(written)
-                      if found.lastgroup == "word" and found[0] == old]  # fmt: skip
-        at += len(line) + 1
-    return edits
+    return [TextEdit(start, end, new) for name, start, end in _names(reading) if name == old]
+
+
+def _names(reading: Reading) -> Iterator[tuple[str, int, int]]:
+    """(name, start, end) of every phrase's name, where it is written and where it is used."""
+    sheet = reading.sheet
+    yield from ((name, block.start, block.end) for name, block in sheet.phrases.items())
+    for block in (*sheet.voices, *sheet.phrases.values()):
+        yield from ((use.name, use.start, use.start + len(use.name)) for use in uses_in(block.body))

@@ -12,28 +12,16 @@ from .bounds import Allowance, Findings
 from .changes import read_change
 from .direction import read_direction
 from .finding import Finding, Fix, TextEdit, shown
+from .grammar import Token, tokens
 from .length import Length, read_length
 from .near import Lookalikes, letter_run
 from .tree import BarLine, Change, Direction, Group, Item, Node, Use
 from .word import Kind, Word, read_word
 
-__all__ = ["COMMENT", "MOST_DEPTH", "TOKEN", "MusicReader"]
+__all__ = ["MOST_DEPTH", "MusicReader"]
 
 MOST_DEPTH = 60
 """How deep groups may stand inside groups."""
-
-COMMENT = re.compile(r"(?:^|(?<=\s))//[^\n]*")
-TOKEN = re.compile(
-    r"(?P<comment>(?<!\S)//[^\n]*)"
-    r"|(?P<word>(?:[^\s|\[\](){}]|\{[^}\n]*\}?)+)"
-    r"|(?P<bar>\|+)"
-    r"|(?P<open>\()"
-    r"|(?P<close>\)(?:=[^\s|\[\](){}]*)?)"
-    r"|(?P<direction>\[[^\]\n\[]*\]?)"
-    r"|(?P<stray>\S)"
-)
-
-Token = re.Match[str]
 
 _LONGEST_PLAIN = 400  # characters of a line that is remembered as a whole
 _WINDOW = 4096  # tokens of a longer line that are looked at together
@@ -51,7 +39,7 @@ def _plain_line(line: str) -> tuple[_Plain, ...] | None:
     Most lines are such, and of a sheet that is being edited all but one are the same as a moment ago.
     """
     found: list[_Plain] = []
-    for token in TOKEN.finditer(line):
+    for token in tokens(line, 0, len(line)):
         if token.lastgroup == "word":
             word = read_word(token[0])
             if word.findings:
@@ -93,7 +81,7 @@ class MusicReader:
             line_end = start + len(self.text[start : end if end >= 0 else None].rstrip())
             fix = Fix("Close it at the end of the line", (TextEdit(line_end, line_end, " )"),))
             self.findings.append(rules.GROUP.at(start, start + 1, "This group has no closing bracket.", fix))
-            self._close_group(start + 1, None, ())
+            self._close_group(start + 1, None, (), ())
         return tuple(self.body)
 
     def line(self, start: int, end: int) -> None:
@@ -102,20 +90,20 @@ class MusicReader:
         if plain is not None:
             self._plain(plain, start, end)
             return
-        rest = TOKEN.finditer(self.text, start, end)
-        tokens = list(islice(rest, _WINDOW))
-        if not tokens or tokens[0].lastgroup == "comment":
+        rest = tokens(self.text, start, end)
+        ahead = list(islice(rest, _WINDOW))
+        if not ahead or ahead[0].lastgroup == "comment":
             return
         self.last_line = []
-        while tokens:
-            more = len(tokens) == _WINDOW
-            self._allowance.spend(len(tokens), tokens[0].start(), tokens[-1].end())
-            place, last = 0, len(tokens) - (_MOST_CHANGES + 2 if more else 0)  # a token looks at those after it
+        while ahead:
+            more = len(ahead) == _WINDOW
+            self._allowance.spend(len(ahead), ahead[0].start(), ahead[-1].end())
+            place, last = 0, len(ahead) - (_MOST_CHANGES + 2 if more else 0)  # a token looks at those after it
             while place < last:
-                place += self._token(tokens, place)
-            left = tokens[place:]
+                place += self._token(ahead, place)
+            left = ahead[place:]
             self._allowance.left += len(left)
-            tokens = left + list(islice(rest, _WINDOW - len(left)))
+            ahead = left + list(islice(rest, _WINDOW - len(left)))
 
     def _plain(self, plain: tuple[_Plain, ...], start: int, end: int) -> None:
         if plain:
@@ -127,17 +115,17 @@ class MusicReader:
             self.body += line
             self.last_line = line
 
-    def _token(self, tokens: list[Token], place: int) -> int:
+    def _token(self, ahead: list[Token], place: int) -> int:
         """Read one token and what belongs to it; the number of tokens taken."""
-        token = tokens[place]
+        token = ahead[place]
         kind = token.lastgroup
         if kind == "word":
             text = token[0]
             if text in self.phrases:
-                changes, taken = self._changes(tokens, place + 1)
-                self.body.append(Use(token.start(), tokens[place + taken].end(), text, changes))
+                changes, spans, taken = self._changes(ahead, place + 1)
+                self.body.append(Use(token.start(), ahead[place + taken].end(), text, changes, spans))
                 return 1 + taken
-            return self._word(tokens, place)
+            return self._word(ahead, place)
         if kind == "bar":
             self.body.append(BarLine(*token.span()))
         elif kind == "direction":
@@ -145,18 +133,18 @@ class MusicReader:
         elif kind == "open":
             self._open_group(token)
         elif kind == "close":
-            return 1 + self._closing(tokens, place)
+            return 1 + self._closing(ahead, place)
         elif kind == "stray":
             cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = f"“{shown(token[0])}” is not a note or sign that Chickadee knows."
             self.findings.append(rules.NOT_UNDERSTOOD.at(token.start(), token.end(), message, cut))
         return 1
 
-    def _word(self, tokens: list[Token], place: int) -> int:
-        token = tokens[place]
+    def _word(self, ahead: list[Token], place: int) -> int:
+        token = ahead[place]
         text, (at, to) = token[0], token.span()
         word = read_word(text)
-        after = tokens[place + 1] if place + 1 < len(tokens) else None
+        after = ahead[place + 1] if place + 1 < len(ahead) else None
         if after is not None and after[0][0] in "=0123456789" and (joined := self._joined(token, after)):
             return joined
         if word.findings:
@@ -211,21 +199,23 @@ class MusicReader:
             finding.code, finding.severity, finding.start, finding.end, finding.message, (*fixes, *finding.fixes)
         )
 
-    def _changes(self, tokens: list[Token], place: int) -> tuple[tuple[Change, ...], int]:
-        """What is done to a phrase or group, by the words after it; and how many tokens those are."""
+    def _changes(self, ahead: list[Token], place: int) -> tuple[tuple[Change, ...], tuple[tuple[int, int], ...], int]:
+        """What is done to a phrase or group, by the words after it, with their offsets; and how many tokens those
+        are."""
         words: list[str] = []
-        for token in tokens[place : place + _MOST_CHANGES]:
+        for token in ahead[place : place + _MOST_CHANGES]:
             if token.lastgroup != "word":
                 break
             words.append(token[0])
         changes: list[Change] = []
+        spans: list[tuple[int, int]] = []
         taken = 0
         while taken < len(words):
             change, count = read_change(words[taken:])
             if not count:
                 break
+            start, end = ahead[place + taken].start(), ahead[place + taken + count - 1].end()
             if change is None:
-                start, end = tokens[place + taken].start(), tokens[place + taken + count - 1].end()
                 message = (
                     f"“{shown(self.text[start:end])}” is not finished: up 5, up 2 steps, up 1 octave, on ^1 ^5, x3, "
                     "to the end, stretched 2 are some that are."
@@ -234,8 +224,9 @@ class MusicReader:
                 self.findings.append(rules.CHANGE.at(start, end, message, cut))
             else:
                 changes.append(change)
+                spans.append((start, end))
             taken += count
-        return tuple(changes), taken
+        return tuple(changes), tuple(spans), taken
 
     def _open_group(self, token: Token) -> None:
         if len(self._open) >= MOST_DEPTH:
@@ -245,16 +236,16 @@ class MusicReader:
         self._open.append(_OpenGroup(token.start(), self.body))
         self.body = []
 
-    def _closing(self, tokens: list[Token], place: int) -> int:
-        token = tokens[place]
+    def _closing(self, ahead: list[Token], place: int) -> int:
+        token = ahead[place]
         if not self._open:
             cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = "This bracket closes no group."
             self.findings.append(rules.GROUP.at(token.start(), token.end(), message, cut))
             return 0
         length = self._fitted(token)
-        changes, taken = self._changes(tokens, place + 1)
-        self._close_group(tokens[place + taken].end(), length, changes)
+        changes, spans, taken = self._changes(ahead, place + 1)
+        self._close_group(ahead[place + taken].end(), length, changes, spans)
         return taken
 
     def _fitted(self, token: Token) -> Length | None:
@@ -269,9 +260,11 @@ class MusicReader:
             return None
         return length
 
-    def _close_group(self, end: int, length: Length | None, changes: tuple[Change, ...]) -> None:
+    def _close_group(
+        self, end: int, length: Length | None, changes: tuple[Change, ...], spans: tuple[tuple[int, int], ...]
+    ) -> None:
         opened = self._open.pop()
-        group = Group(opened.start, end, tuple(self.body), length, changes)
+        group = Group(opened.start, end, tuple(self.body), length, changes, spans)
         self.body = opened.outer
         self.body.append(group)
 

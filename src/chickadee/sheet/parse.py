@@ -11,40 +11,25 @@ from ..song.sounds import SOUNDS
 from . import rules
 from .bounds import Allowance, Findings
 from .finding import Finding, Fix, TextEdit, shown
-from .music import COMMENT, MusicReader
+from .grammar import Header, header_at, phrase_headers, property_at, syllable_spans
+from .music import MusicReader
 from .names import free_name, is_taken, possible_name
 from .near import Lookalikes
 from .nesting import left_out
 from .properties import PROPERTIES, Settings, UnknownSound
 from .tree import Block, Item, Property, Sheet
-from .word import read_word
 
-__all__ = ["FIRST_VOICE", "is_property_line", "parse", "read_header"]
+__all__ = ["FIRST_VOICE", "parse"]
 
 FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
 
 _LINE = re.compile(r"[^\n]+")
-_HEADER = re.compile(r"[^\S\n]*((?a:voice|phrase))\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
-_PHRASES = re.compile(r"(?im)^[^\S\n]*(?a:phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)")
-_PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 
 
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
     """The tree of a sheet and what was found on the way. Raises TooMany for a sheet of more signs than a song has."""
     return _Parser(text).parse()
-
-
-def read_header(line: str) -> tuple[str, str] | None:
-    """The ``phrase`` or ``voice`` of a header line and its name, or None for any other line."""
-    found = _HEADER.match(line)
-    return (found[1].lower(), found[2].strip()) if found else None
-
-
-def is_property_line(line: str) -> bool:
-    """Whether a line sets a property."""
-    found = _PROPERTY.match(line)
-    return found is not None and not _is_sign(found[1])
 
 
 class _OpenBlock:
@@ -54,6 +39,7 @@ class _OpenBlock:
         self.place, self.name, self.start, self.end, self.music = place, name, start, end, music
         self.settings = Settings()
         self.properties: list[Property] = []
+        self.words: list[Property] = []
         self.syllables: dict[int, str] = {}
 
     def closed(self) -> Block:
@@ -64,6 +50,7 @@ class _OpenBlock:
             self.settings,
             tuple(self.properties),
             self.music.closed(),
+            tuple(self.words),
             self.syllables,
         )
 
@@ -107,18 +94,15 @@ class _Parser:
             spaces = TextEdit(start, end, self.text[start:end].replace("\t", "  "))
             message = "Tabs look different everywhere; spaces keep their width."
             self.findings.append(rules.NEAR_MISS.at(tab, tab + 1, message, Fix("Use spaces", (spaces,))))
-        if header := _HEADER.match(self.text, start, end):
+        if header := header_at(self.text, start, end):
             self._header(header)
-        elif (found := _PROPERTY.match(self.text, start, end)) and not _is_sign(found[1]):
-            self._property(found)
+        elif line := property_at(self.text, start, end):
+            self._property(Property(*line))
         else:
             self.block.music.line(start, end)
 
-    def _header(self, header: re.Match[str]) -> None:
-        place = header[1].lower()
-        name = COMMENT.sub("", header[2]).strip()
-        start = header.start(2) if name else header.start(1)
-        end = header.start(2) + len(name) if name else header.end(1)
+    def _header(self, header: Header) -> None:
+        place, name, start, end = header
         fault = self._name_fault(place, name)
         if fault is not None:
             other = self._free_name(name or place.capitalize(), place)
@@ -145,13 +129,12 @@ class _Parser:
             return f"“{shown(name)}” cannot name a phrase, since it reads as something else; another name will do."
         return None
 
-    def _property(self, found: re.Match[str]) -> None:
-        name = " ".join(found[1].lower().split())
-        value = COMMENT.sub("", found[2]).strip()
-        line = Property(name, found.start(1), found.end(1), value, found.start(2), found.start(2) + len(value))
+    def _property(self, line: Property) -> None:
+        name, value = line.name, line.value
         kind = PROPERTIES.get(name)
         block = self.block
         if name == "words":
+            block.words.append(line)
             self._words(line)
             return
         if kind is None or block.place not in kind.places:
@@ -175,7 +158,8 @@ class _Parser:
     def _words(self, line: Property) -> None:
         """Lay a line's syllables under the notes of the line above."""
         struck = [node for node in self.block.music.last_line if type(node) is Item and node.word.signs]
-        syllables = re.findall(r"[^\s-]+-?", line.value)
+        spans = syllable_spans(self.text, line.value_start, line.value_end)
+        syllables = [self.text[start:end] for start, end in spans]
         if len(syllables) > len(struck):
             counts = f"There are {len(syllables)} syllables and {len(struck)} notes above them"
             message = (
@@ -210,8 +194,7 @@ class _Parser:
 def _phrase_names(text: str) -> frozenset[str]:
     """The names that phrases have wherever they stand: of those that differ in case alone, the first."""
     found: dict[str, str] = {}
-    for header in _PHRASES.finditer(text):
-        name = COMMENT.sub("", header[1]).strip()
+    for name in phrase_headers(text):
         if not is_taken(name):
             found.setdefault(name.lower(), name)
     return frozenset(found.values())
@@ -219,8 +202,3 @@ def _phrase_names(text: str) -> frozenset[str]:
 
 def _use(value: str, line: Property, before: str = "") -> Fix:
     return Fix(f"Use {value}", (TextEdit(line.value_start, line.value_end, before + value),))
-
-
-def _is_sign(name: str) -> bool:
-    """Whether the name before a colon is really a note, as in ``Bb: 2``."""
-    return not read_word(name).findings

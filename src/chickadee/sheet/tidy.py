@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-import re
-from fractions import Fraction
-
+from .changes import CHANGE_WORDS
+from .grammar import LineKind, Token, comment_start, kind_of, property_at, tokens
 from .length import Unit, read_length
-from .music import COMMENT, TOKEN
-from .parse import is_property_line, read_header
 from .properties import PROPERTIES
+from .word import read_word, third_of
 
 __all__ = ["tidy"]
-
-_TICKS = re.compile(r"(?im)^[^\S\n]*ticks[^\S\n]*:")
-_LENGTH = re.compile(r"=([^\s&=]+)$")
 
 
 def tidy(text: str) -> str:
@@ -30,7 +25,8 @@ def tidy(text: str) -> str:
 class _Tidier:
     def __init__(self, text: str) -> None:
         self.lines = text.split("\n")
-        self.counts_ticks = _TICKS.search(text) is not None
+        properties = (property_at(line, 0, len(line)) for line in self.lines)
+        self.counts_ticks = any(each is not None and each.name == "ticks" for each in properties)
         self.done: list[str] = []
         self.music: list[tuple[list[str], str]] = []  # (bars, comment) of the lines of music that stand together
         self.indent = ""
@@ -48,15 +44,18 @@ class _Tidier:
             self._flush()
             if self.done and self.done[-1]:
                 self.done.append("")
-        elif (header := read_header(line)) is not None:
+            return
+        kind = kind_of(line, 0, len(line))
+        if kind is LineKind.HEADER:
             self._flush()
             if self.done and self.done[-1] and not self.done[-1].lstrip().startswith("//"):
                 self.done.append("")
-            self.done.append(" ".join(header))
+            place, rest = line.split(maxsplit=1) if " " in line else (line, "")
+            self.done.append(f"{place.lower()} {rest}".rstrip())
             self.indent = "  "
-        elif is_property_line(line):
+        elif kind is LineKind.PROPERTY:
             self._property(line)
-        elif line.startswith("//"):
+        elif kind is LineKind.COMMENT:
             self._flush()
             self.done.append((self.indent if indented else "") + line)
         else:
@@ -71,28 +70,38 @@ class _Tidier:
         )
 
     def _music(self, line: str) -> None:
-        comment = COMMENT.search(line)
+        written = comment_start(line, 0, len(line))
         bars, signs = [], ""
-        for token in TOKEN.finditer(line[: comment.start()] if comment else line):
+        found = list(tokens(line, 0, written))
+        if any(token[0].startswith("//") for token in found):  # which a space before it would make a comment
+            self.music.append(([line[:written].rstrip()], line[written:]))
+            return
+        for place, token in enumerate(found):
             if token.lastgroup == "bar":
                 bars.append(signs)
                 signs = ""
             else:
-                word = " ".join(token[0].split())
-                word = self._word(word) if token.lastgroup in ("word", "close") else word
+                before, after = (found[each][0] if 0 <= each < len(found) else "" for each in (place - 1, place + 1))
+                word = self._written(token, before, after)
                 joined = not signs or signs[-1] == "(" or token.lastgroup == "close"
                 signs += word if joined else f" {word}"
-        self.music.append(([*bars, signs], comment[0] if comment else ""))
+        self.music.append(([*bars, signs], line[written:]))
 
-    def _word(self, word: str) -> str:
-        """A word with its length in beats written in the simplest way."""
-        found = _LENGTH.search(word)
-        length = read_length(found[1]) if found else None
-        if found is None or length is None or length.unit is not Unit.BEAT or not length.count:
-            return word
-        if length.count == Fraction(1) and not self.counts_ticks and word[0] != ")":
-            return word[: found.start()] or word
-        return f"{word[: found.start()]}={length.count}"
+    def _written(self, token: Token, before: str, after: str) -> str:
+        """A token between two others, its length in beats written in the simplest way that reads the same."""
+        text = " ".join(token[0].split())
+        if token.lastgroup == "close":
+            length, at = read_length(text[2:]), 1
+        elif token.lastgroup == "word":
+            word = read_word(text)
+            length, at = word.length, word.length_start
+        else:
+            return text
+        if length is None or length.unit is not Unit.BEAT or not length.count or third_of(text[at + 1 :]):
+            return text
+        if length.count == 1 and not self.counts_ticks and at and token.lastgroup == "word":
+            return text[:at] if _stands_alone(text[:at], before, after) else text
+        return f"{text[:at]}={length.count}"
 
     def _flush(self) -> None:
         """Write the lines of music gathered so far, their bars in columns."""
@@ -106,3 +115,13 @@ class _Tidier:
                 closed = closed.rstrip()
             self.done.append(f"{self.indent}{closed}{bars[-1]}  {comment}".rstrip())
         self.music = []
+
+
+def _stands_alone(sign: str, before: str, after: str) -> bool:
+    """Whether a sign that loses its length still reads the same between two others.
+
+    A letter without an octave would take a number after it as one, a step or a number would go with a change.
+    """
+    if (before.lower() in CHANGE_WORDS or before.startswith("^")) and (sign[0] == "^" or sign.isdigit()):
+        return False
+    return sign[-1].isdigit() or not after[:1].isdigit()

@@ -117,6 +117,8 @@ class Group:
     body: tuple[Node, ...]
     length: Length | None
     changes: tuple[Change, ...]
+    spans: tuple[tuple[int, int], ...]
+    """(start, end) of each change."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,6 +130,8 @@ class Use:
     """The end of the last change, or of the name where there is none."""
     name: str
     changes: tuple[Change, ...]
+    spans: tuple[tuple[int, int], ...]
+    """(start, end) of each change."""
 
 
 Node = Item | BarLine | Direction | Group | Use
@@ -157,6 +161,8 @@ class Block:
     settings: Settings
     properties: tuple[Property, ...]
     body: tuple[Node, ...]
+    words: tuple[Property, ...]
+    """Its ``words:`` lines."""
     syllables: Mapping[int, str]
     """The syllable under the item that starts at an offset."""
 

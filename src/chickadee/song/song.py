@@ -208,7 +208,9 @@ class Song:
 
     def melodies(self) -> list[list[int]]:
         """The melody of each voice that has notes and is no drum kit."""
-        pitched = [place for place, voice in enumerate(self.voices) if not voice.is_drums and len(self.by_voice[place])]
+        pitched = [
+            place for place, voice in enumerate(self.voices) if not voice.is_drums and len(self.by_voice[place])
+        ]
         return [self.melody(place) for place in pitched]
 
     @cached_property
