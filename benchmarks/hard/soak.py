@@ -26,7 +26,7 @@ _ACTIONS = (
     "select.ink", "step.on", "step.back", "findings.next", "sheet.comment", "sheet.up", "sheet.down", "sheet.tidy",
     "view.wider", "view.narrower", "view.higher", "view.lower", "view.usual", "view.all", "view.selection", "panel.findings",
     "panel.voices", "panel.facts", "panel.wave", "panel.transpose", "look.evening", "keyboard.show", "shelf.show", "sheet.select-all", "edit.copy", "edit.cut", "edit.paste", "edit.undo", "edit.redo",
-    "row.step", "row.words", "row.seconds", "look.projector", "play.toggle",
+    "row.step", "row.words", "row.seconds", "look.projector", "play.toggle", "panel.size",
 )  # fmt: skip
 _SIZES = ((1280, 800), (1280, 720), (1024, 700), (1920, 1080), (900, 500))
 _LETTERS = "cdefgabr4|=x ()[]{}"
@@ -43,6 +43,11 @@ class _Hands:
 
     def __init__(self, desk: Desk, seed: int) -> None:
         self._desk, self._chance = desk, random.Random(seed)
+
+    @property
+    def text(self) -> str:
+        """The sheet as it stands."""
+        return self._desk.document.text
 
     def act(self) -> str:
         """Do one thing, and say what."""
@@ -70,7 +75,7 @@ class _Hands:
     def open_a_tune(self, tunes: list[Path]) -> None:
         """Go on with another tune, some of its notes chosen. Its undo is its own."""
         self._desk.document.begin(self._chance.choice(tunes).read_text("utf-8"))
-        self._desk.choosing.choose_notes(list(range(min(3, len(self._desk.document.reading.song.notes)))))
+        self._desk.selection.choose_notes(list(range(min(3, len(self._desk.document.reading.song.notes)))))
 
     def _click(self) -> str:
         from PyQt6.QtCore import QPoint, Qt
@@ -84,7 +89,7 @@ class _Hands:
         return "a click"
 
     def _transpose(self) -> str:
-        panel, chance = self._desk.transpose, self._chance
+        panel, chance = self._desk.panel("transpose"), self._chance
         self._desk.working.turn_to("transpose")
         panel.way.setCurrentIndex(chance.randrange(panel.way.count()))
         panel.what.setCurrentIndex(chance.randrange(panel.what.count()))
@@ -116,8 +121,7 @@ def _judge(memory: list[tuple[float, float]], figures: Figures) -> None:
 
 def soak(minutes: float, seed: int, figures: Figures) -> None:
     """Do things for so many minutes."""
-    from PyQt6.QtCore import QEvent, QtMsgType, qInstallMessageHandler
-    from PyQt6.QtWidgets import QApplication
+    from PyQt6.QtCore import QtMsgType, qInstallMessageHandler
 
     import chickadee
     from chickadee.desk.app import application, destroy, furnish, shown_window
@@ -132,9 +136,25 @@ def soak(minutes: float, seed: int, figures: Figures) -> None:
             places = [f"{Path(frame.filename).name}:{frame.lineno}" for frame in traceback.extract_stack()[-6:-1]]
             figures.fault(f"Qt warns: {message} ({' '.join(places)})", desk.document.text)
 
-    sys.excepthook = lambda kind, fault, trace: figures.fault(fault, desk.document.text)
+    before, sys.excepthook = sys.excepthook, lambda kind, fault, trace: figures.fault(fault, desk.document.text)
     qInstallMessageHandler(warned)
     _answer_every_dialog()
+    try:
+        _judge(_act(hands, tunes, minutes, figures), figures)
+    finally:
+        sys.excepthook = before
+        qInstallMessageHandler(None)
+    desk.player.close()
+    desk.recovery.close()
+    destroy(window)
+    del app
+
+
+def _act(hands: _Hands, tunes: list[Path], minutes: float, figures: Figures) -> list[tuple[float, float]]:
+    """Do things for so many minutes; memory as (second, megabytes)."""
+    from PyQt6.QtCore import QEvent
+    from PyQt6.QtWidgets import QApplication
+
     start = time.monotonic()
     opened, looked, memory = -1e9, 0.0, list[tuple[float, float]]()
     while (now := time.monotonic()) < start + 60 * minutes:
@@ -144,13 +164,8 @@ def soak(minutes: float, seed: int, figures: Figures) -> None:
         what = hands.act()
         QApplication.processEvents()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # an event loop would do that by itself
-        figures.took("actions", time.monotonic() - now, _SLOW, f"{what}\n\n{desk.document.text}")
+        figures.took("actions", time.monotonic() - now, _SLOW, f"{what}\n\n{hands.text}")
         if now - looked > _LOOK_SECONDS:
             looked = now
             memory.append((now - start, _memory()))
-    _judge(memory, figures)
-    qInstallMessageHandler(None)
-    desk.player.close()
-    desk.recovery.close()
-    destroy(window)
-    del app
+    return memory
