@@ -237,3 +237,13 @@ def test_a_list_of_checks_of_any_names_is_written_so_that_it_can_be_read(tmp_pat
 def test_a_pipe_or_a_folder_in_place_of_a_list_of_checks_is_none(tmp_path):
     os.mkfifo(tmp_path / "checks.toml")
     assert profile_for(tmp_path / "tune.chick") == Profile()
+
+
+@pytest.mark.parametrize(("text", "left"), [
+    ("C4&{C there and back}=4 D4", "{C there and back}=4 D4"), ("{C there and back}&C4=4 D4", "{C there and back}=4 D4"),
+    ("{C rising}&G5&E4=3", "{C rising}&G5=3"),
+])  # fmt: skip
+def test_the_fix_of_a_unison_deletes_the_note_and_leaves_the_chord(text, left):
+    reading = read(text)
+    (finding,) = [each for each in reading.findings if each.code == "unison"]
+    assert [apply_edits(text, fix.edits) for fix in finding.fixes] in ([left], [])

@@ -172,6 +172,53 @@ def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):
     assert body(desk) == "C4 E4 rest=2 | G4"
 
 
+def test_the_outline_of_a_drag_lies_where_the_note_would_be(qtbot, desk):
+    put(desk, "C4 E4 rest=2 | G4")
+    view, start, was = desk.timeline.viewport(), middle(desk, 1), desk.timeline.note_rect(1)
+    qtbot.mousePress(view, CLICK, pos=start)
+    for part in (0.5, 1.0):
+        qtbot.mouseMove(view, start + QPoint(beat(desk), -3 * lane(desk)) * part)
+    (ghost,) = desk.timeline.pointer.ghosts()
+    assert abs(ghost.left() - was.left() - beat(desk)) <= 1 and ghost.top() == was.top() - 3 * lane(desk)
+    assert ghost.size() == was.size()
+    qtbot.mouseRelease(view, CLICK, pos=start + QPoint(beat(desk), -3 * lane(desk)))
+    now = desk.timeline.note_rect(1)
+    assert abs(now.left() - ghost.left()) <= 1 and now.top() == ghost.top()
+
+
+def picture(desk):
+    desk.timeline.setFocus()
+    QApplication.processEvents()
+    return desk.timeline.viewport().grab().toImage()
+
+
+def test_a_louder_note_is_drawn_thicker(desk):
+    put(desk, "[20] C4=2 [64] E4=2 [127] G4=2 rest")
+    desk.selection.choose_notes([])
+    drawn, thick = picture(desk), []
+    for index in range(3):
+        rect = desk.timeline.note_rect(index)
+        x, colour = rect.center().x(), desk.look.voice(0).rgb()
+        tall = range(rect.center().y() - lane(desk), rect.center().y() + lane(desk))
+        thick.append(sum(drawn.pixelColor(x, y).rgb() == colour for y in tall))
+    assert 0 < thick[0] < thick[1] < thick[2] <= lane(desk)
+
+
+def test_lanes_outside_the_key_are_hatched_and_those_inside_are_plain(desk):
+    put(desk, "key: D major\nF#4=4 | D4 rest=3")
+    desk.selection.choose_notes([])
+    drawn, at = picture(desk), place(desk, 60, 5.5).x()
+    colours = {}
+    for number in range(62, 74):
+        y = place(desk, number, 6).y()
+        colours[number] = {drawn.pixelColor(x, y).rgb() for x in range(at, at + 30)}
+    inside = {62, 64, 66, 67, 69, 71, 73}
+    assert all(desk.look.color("page").rgb() in found for number, found in colours.items() if number in inside)
+    assert all(
+        desk.look.color("page").rgb() not in found for number, found in colours.items() if number not in inside
+    )
+
+
 def test_dragging_the_end_stretches_and_the_edge_changes_loudness(qtbot, desk):
     put(desk, "C4=2 E4")
     rect = desk.timeline.note_rect(0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from importlib.resources import files
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -229,3 +230,30 @@ def test_intervals_are_read_by_name():
     )  # fmt: skip
     with pytest.raises(IntervalNameError, match="minor third"):
         read_interval("big third")
+
+
+@given(
+    st.lists(st.sampled_from(["C4", "F#4", "Bb3", "E5", "A2", "61"]), min_size=1, max_size=6).map(" ".join),
+    st.integers(40, 70),
+    st.integers(5, 30),
+)
+def test_the_best_way_into_a_range_stands_first(text, low, wide):
+    ways = fits(read(text), low, low + wide)
+    assert sorted(way.semitones for way in ways) == list(range(-24, 25))
+    for better, worse in pairwise(ways):
+        order = [(-way.inside, way.accidentals, abs(way.semitones)) for way in (better, worse)]
+        assert order[0] <= order[1]
+    for way in ways[:3]:
+        moved = read(apply_edits(text, by_semitones(read(text), way.semitones)))
+        assert sum(low <= note.number <= low + wide for note in moved.song.notes) == way.inside
+
+
+@pytest.mark.parametrize(
+    ("instrument", "semitones"),
+    [("clarinet, trumpet", 2), ("tenor saxophone", 14), ("alto saxophone", 9), ("small clarinet", -3), ("horn", 7), ("clarinet in A", 3),
+     ("small recorder", -12), ("guitar", 12)],
+)  # fmt: skip
+def test_a_part_is_written_as_its_instrument_reads_it(instrument, semitones):
+    """Concert C is written D for a clarinet in B flat, G for a horn in F, A for an alto saxophone."""
+    (interval,) = [each for sounding, each in WRITTEN_FOR.items() if instrument in sounding]
+    assert interval.semitones == semitones

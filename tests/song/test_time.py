@@ -107,3 +107,12 @@ def test_ticks_and_seconds_are_each_other_s_inverse(stretches, quarter):
     start = int(at) // 2
     later = tempo.from_tick(start)
     assert later.seconds(at - start) == pytest.approx(tempo.seconds(at) - tempo.seconds(start), rel=1e-9, abs=1e-9)
+
+
+@given(st.lists(st.tuples(st.integers(0, 8 * Q), st.sampled_from([0.5, 0.6, 2 / 3, 0.75])), max_size=3), st.integers(0, Q),
+       st.lists(st.integers(0, 10 * Q), min_size=1, max_size=6))  # fmt: skip
+def test_ticks_are_found_again_from_seconds_through_any_swing(swings, origin, ticks):
+    on_quarters = [(origin + tick // Q * Q, part) for tick, part in swings]
+    tempo = TempoMap([Tempo(0, 90.0)], sorted(dict(on_quarters).items()), origin)
+    for tick in ticks:
+        assert tempo.tick(float(tempo.seconds(tick))) == pytest.approx(tick, abs=2)
