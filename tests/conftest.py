@@ -9,8 +9,9 @@ import pytest
 from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+_homes = tempfile.TemporaryDirectory(prefix="chickadee-tests-")  # goes when the process ends
 for _name in ("DATA", "STATE", "CONFIG"):
-    os.environ[f"XDG_{_name}_HOME"] = tempfile.mkdtemp(prefix="chickadee-tests-")
+    os.environ[f"XDG_{_name}_HOME"] = f"{_homes.name}/{_name.lower()}"
 
 settings.register_profile(
     "usual", deadline=None, max_examples=120, print_blob=True, derandomize=bool(os.environ.get("CI"))

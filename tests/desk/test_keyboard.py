@@ -151,7 +151,8 @@ def test_what_is_recorded_is_kept_until_it_is_accepted(qtbot, desk, struck):
     desk.keyboard.use_for(RECORD)
     qtbot.waitUntil(lambda: desk.player.tick > Q // 2, timeout=20_000)
     desk.held_keys.press("x", 67)
-    qtbot.wait(200)
+    struck_at = desk.player.tick
+    qtbot.waitUntil(lambda: desk.player.tick > struck_at + Q // 2, timeout=20_000)
     desk.held_keys.release("x")
     desk.keyboard.use_for(WRITE)
     assert not desk.player.playing

@@ -139,3 +139,14 @@ def test_recent_folders_are_offered(desk, tmp_path):
         desk.files.open_folder(tmp_path / name)
     offered = [action.text() for action in desk.menus.recent.actions()]
     assert offered[:2] == [str(tmp_path / "two"), str(tmp_path / "one")]
+
+
+def test_a_bar_the_selection_and_the_whole_tune_are_played_alone(desk, monkeypatch):
+    played = []
+    monkeypatch.setattr(desk.player, "play", lambda playing: played.append((playing.start, playing.end)))
+    desk.document.text_document.setPlainText("meter: 3/4\nC4 D4 E4 | F4 G4 A4 | B4=3 |")
+    quarter = 8_064_000
+    desk.selection.choose_notes([4, 5])
+    for name in ("play.bar", "play.selection", "play.all", "play.toggle"):
+        desk.actions_by_id[name].trigger()
+    assert played == [(3 * quarter, 6 * quarter), (4 * quarter, 6 * quarter), (0, None), (4 * quarter, None)]

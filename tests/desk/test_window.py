@@ -187,7 +187,7 @@ def test_space_plays_and_stops_except_in_text(qtbot, desk):
 def test_a_changed_speed_goes_on_from_where_it_is(qtbot, desk):
     write(qtbot, desk, "tempo: 60\nC4=40")
     desk.playback.play_all()
-    qtbot.wait(150)
+    qtbot.waitUntil(lambda: desk.player.tick > 0, timeout=20_000)
     before = desk.player.tick
     desk.strip.speed.setValue(50)
     assert desk.player.playing
