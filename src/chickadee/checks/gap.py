@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from ..sheet import Finding, Fix, Reading, Rule, Severity
 from ..sheet.edits import set_property
 from ..song import Note
+from ..song.song import DEFAULT_GAP
 from .check import Check
 from .profile import Profile
 
@@ -29,9 +30,11 @@ class NoGap(Check):
             if note.voice in without and before is not None and before.end == note.start and not before.short:
                 without.discard(note.voice)
                 name = note.pitch.pretty
-                message = f"{name} is repeated without a gap, so the two sound as one; 0.03 seconds separate them."
+                message = (
+                    f"{name} is repeated without a gap, so the two sound as one; {DEFAULT_GAP} seconds separate them."
+                )
                 own = reading.sheet.voices[note.voice].settings.gap is not None
-                edits = set_property(reading, "gap", "0.03", note.voice if own else None)
-                fix = Fix("Set the gap to 0.03 seconds", tuple(edits))
+                edits = set_property(reading, "gap", str(DEFAULT_GAP), note.voice if own else None)
+                fix = Fix(f"Set the gap to {DEFAULT_GAP} seconds", tuple(edits))
                 yield self.rule.at(*note.ink[0], message, fix)
             ends[note.voice, note.number] = note

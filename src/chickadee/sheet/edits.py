@@ -24,7 +24,7 @@ from .sites import CannotEdit, Site
 from .spot import Spot, holds_after, rest_beside, site_of, spot_of, stretch_of
 from .tree import BarLine, Direction, Item, items_in, uses_in
 from .word import Word
-from .written import ChordSign, Drum, Named, Number, Step
+from .written import ACCENT, ChordSign, Drum, Named, Number, Step
 
 __all__ = [
     "CannotEdit",
@@ -133,7 +133,7 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
         if not 1 <= level <= 127:
             raise CannotEdit("A loudness is from 1 to 127.")
         spot = spot_of(reading, index)
-        accent = 16 if spot.sign.accent else 0
+        accent = ACCENT if spot.sign.accent else 0
         if level <= accent:
             raise CannotEdit("An accent makes this note louder than that; delete the > first.")
         end = max([spot.item.end, *(hold.end for hold in holds_after(spot))])

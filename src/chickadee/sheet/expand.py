@@ -8,6 +8,7 @@ from typing import TypeVar
 
 from ..song import BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..song.drums import DRUM_SOUND
+from ..song.song import DEFAULT_GAP
 from ..song.sounds import DEFAULT_SOUND
 from ..song.tempo import DEFAULT_TEMPO
 from ..theory import Key, read_key
@@ -22,13 +23,12 @@ from .meaning import Scope
 from .properties import Settings
 from .tree import Block, Sheet, uses_in
 from .walk import Event, SongWide, VoiceWalk
+from .written import DEFAULT_OCTAVE
 
 __all__ = ["Expansion", "expand"]
 
 _T = TypeVar("_T")
 _ORDER = itemgetter(0, 1, 4)  # a note's start, voice and number
-_DEFAULT_OCTAVE = 4
-_DEFAULT_GAP = 0.03
 _MOST_SECONDS = 24 * 3600
 _MOST_PASSES = 6
 _SLOWEST, _FASTEST = 4.0, 4000.0  # quarters a minute that a MIDI file and a clock can keep
@@ -168,7 +168,7 @@ class _Expander:
         return walks
 
     def _octave(self, block: Block) -> int:
-        return _first(block.settings.octave, self.settings.octave, _DEFAULT_OCTAVE)
+        return _first(block.settings.octave, self.settings.octave, DEFAULT_OCTAVE)
 
     def _pickup_ticks(self) -> int:
         exact = (self.settings.pickup or 0) * self.meter.beat_ticks
@@ -186,7 +186,7 @@ class _Expander:
         mine: Settings = block.settings
         return Voice(
             block.name, mine.sound or DEFAULT_SOUND, mine.pan or 0.0, _first(mine.level, LOUDNESS["mf"]),
-            _first(mine.gap, self.settings.gap, _DEFAULT_GAP), mine.range, mine.allow, tuple(walk.sounds),
+            _first(mine.gap, self.settings.gap, DEFAULT_GAP), mine.range, mine.allow, tuple(walk.sounds),
             tuple(walk.pedals), walk.tick,
         )  # fmt: skip
 

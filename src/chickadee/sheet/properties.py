@@ -13,11 +13,9 @@ from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, read_key, read_pitch_name
 from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, read_tempo
 from .length import Unit, read_length
-from .written import ChordSign, Named, Number, read_written
+from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
 
 __all__ = ["PROPERTIES", "OwnKey", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
-
-_USUAL_OCTAVE = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,9 +203,9 @@ def _numbers(written: str) -> tuple[int, ...]:
         if isinstance(what, Number):
             found.append(what.number)
         elif isinstance(what, Named):
-            found.append(what.name.at(_USUAL_OCTAVE if what.octave is None else what.octave).number)
+            found.append(what.name.at(DEFAULT_OCTAVE if what.octave is None else what.octave).number)
         elif isinstance(what, ChordSign):
-            pitches = what.chord.pitches(_USUAL_OCTAVE if what.octave is None else what.octave)
+            pitches = what.chord.pitches(DEFAULT_OCTAVE if what.octave is None else what.octave)
             found += [pitch.number for pitch in pitches]
         else:
             return ()

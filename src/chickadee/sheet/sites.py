@@ -9,11 +9,9 @@ from ..song.drums import DRUM_SOUND
 from ..theory import Key, Pitch, nearest_number
 from .tree import Block, Item, Sheet, uses_in
 from .word import Sign
-from .written import ChordSign, Hertz, Named, Step
+from .written import DEFAULT_OCTAVE, ChordSign, Hertz, Named, Step
 
 __all__ = ["CannotEdit", "Place", "Site", "places_of"]
-
-_USUAL_OCTAVE = 4
 
 
 class CannotEdit(InputFault):
@@ -101,7 +99,7 @@ class Site:
 def places_of(sheet: Sheet) -> dict[int, frozenset[Place]]:
     """Where each block is used, by the block's identity."""
     song = sheet.settings.octave
-    usual = Place(_USUAL_OCTAVE if song is None else song, song is not None, drums=False)
+    usual = Place(DEFAULT_OCTAVE if song is None else song, song is not None, drums=False)
     found: dict[int, set[Place]] = {}
 
     def visit(block: Block, outer: Place) -> None:

@@ -29,12 +29,12 @@ from .flatten import FitEnd, FitStart, Frame, Placed, Until
 from .meaning import EventKind, Scope, Settled, settle
 from .tree import BarLine, Direction, Item
 from .word import Word
+from .written import ACCENT
 
 __all__ = ["Event", "EventKind", "SongWide", "VoiceWalk"]
 
 _MOST_TICKS = 24 * 60 * 1000 * 8_064_000  # twenty-four hours at a thousand quarters a minute
 _NEVER = float("inf")
-_ACCENT = 16
 _USUAL = 80
 _MOST_SCOPES = 50  # whose words are kept, settled
 
@@ -161,7 +161,7 @@ class VoiceWalk:
                 level = level * stress[beat % len(stress)] / _USUAL
             if vary:
                 level += crc32(f"{self._index}:{place}:{note.start}".encode()) % (2 * vary + 1) - vary
-            loudness = min(127, max(1, round(level + (_ACCENT if accent else 0))))
+            loudness = min(127, max(1, round(level + (ACCENT if accent else 0))))
             self.notes[place] = note._replace(loudness=loudness)
 
     # Notes, rests and holds
@@ -187,7 +187,7 @@ class VoiceWalk:
                 ink = ((start, end),) if first < 0 else ((start + first, start + last),)
                 if shaded:
                     self._shades[len(tune)] = self._level, accent, self._vary
-                loudness = min(127, loud + _ACCENT) if accent else loud
+                loudness = min(127, loud + ACCENT) if accent else loud
                 tune.append(
                     _new(
                         Note, (tick + after, self._index, own or ticks, pitch, number, loudness, short, ink, syllable)

@@ -12,15 +12,15 @@ from typing import NamedTuple
 
 from ..song import Meter, Note, Song, Tempo, Voice
 from ..song.drums import DRUM_NAMES
+from ..song.song import DEFAULT_GAP
 from .direction import LOUDNESS
 from .length import NOTE_VALUES, Lengths
 from .names import free_name
+from .written import ACCENT
 
 __all__ = ["pitch_text", "write_song"]
 
-_ACCENT = 16
 _BARS_A_LINE, _LONGEST_LINE = 4, 100
-_USUAL_GAP = 0.03
 _LARGEST = 10**9  # a number of a length has fewer digits
 _SLOWEST, _FASTEST = 5, 1000  # beats a minute that a sheet can name
 _CLASSES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
@@ -147,7 +147,7 @@ def _voice_head(voice: Voice) -> list[str]:
         "sound": voice.sound,
         "level": _loudness(voice.level),
         "pan": f"{side} {abs(pan)}%" if pan else "",
-        "gap": _decimal(voice.gap) if voice.gap != _USUAL_GAP else "",
+        "gap": _decimal(voice.gap) if voice.gap != DEFAULT_GAP else "",
         "range": f"{_pitch(voice.range[0])} to {_pitch(voice.range[1])}" if voice.range else "",
         "allow": " ".join(map(_allowed, sorted(voice.allow))) if voice.allow else "",
     }
@@ -191,7 +191,7 @@ def _fits(notes: list[Note], note: Note) -> bool:
         return False
     together = [*notes, note]
     base = min(each.loudness for each in together)
-    if any(each.loudness not in (base, min(127, base + _ACCENT)) for each in together):
+    if any(each.loudness not in (base, min(127, base + ACCENT)) for each in together):
         return False
     marks = [(each.loudness > base, each.short) for each in together]
     common = all(accent for accent, _ in marks), all(short for _, short in marks)
@@ -235,11 +235,11 @@ class _VoiceText:
     def _base(self, strike: _Strike, after: Sequence[Note]) -> int:
         """The loudness that a strike's accents are counted from: the one in force where it serves."""
         levels = {note.loudness for note in strike.notes}
-        if levels == {min(127, self._level + _ACCENT)} and {note.loudness for note in after} != levels:
+        if levels == {min(127, self._level + ACCENT)} and {note.loudness for note in after} != levels:
             return self._level  # one accent, and then it goes on as before
         return (
             self._level
-            if levels <= {self._level, min(127, self._level + _ACCENT)} and len(levels) > 1
+            if levels <= {self._level, min(127, self._level + ACCENT)} and len(levels) > 1
             else min(levels)
         )
 

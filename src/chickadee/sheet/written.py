@@ -10,7 +10,25 @@ from fractions import Fraction
 from ..song.drums import DRUMS
 from ..theory import Chord, PitchName, read_chord, read_pitch_name
 
-__all__ = ["ChordSign", "Drum", "Hertz", "Manner", "Named", "Number", "Step", "Written", "read_written"]
+__all__ = [
+    "ACCENT",
+    "DEFAULT_OCTAVE",
+    "ChordSign",
+    "Drum",
+    "Hertz",
+    "Manner",
+    "Named",
+    "Number",
+    "Step",
+    "Written",
+    "read_written",
+]
+
+
+ACCENT = 16
+"""How much louder an accented note is, as a MIDI velocity."""
+DEFAULT_OCTAVE = 4
+"""The octave of a letter where neither the sheet nor the block sets one."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,9 +22,12 @@ from .sounds import DEFAULT_SOUND
 from .tempo import TempoMap
 from .ticks import division_for
 
-__all__ = ["Note", "NoteArrays", "Song", "Voice"]
+__all__ = ["DEFAULT_GAP", "Note", "NoteArrays", "Song", "Voice"]
 
 Span = tuple[int, int]
+
+DEFAULT_GAP = 0.03
+"""Seconds of silence at the end of each note where a sheet sets no gap."""
 
 
 class Note(NamedTuple):
@@ -75,7 +78,7 @@ class Voice:
     """From -1, all left, to 1, all right."""
     level: int = 80
     """The loudness its notes start with, 1 to 127."""
-    gap: float = 0.03
+    gap: float = DEFAULT_GAP
     """Seconds of silence taken from the end of each note, so that equal notes speak apart."""
     range: tuple[int, int] | None = None
     """The lowest and highest MIDI number it can play, where that is known."""
