@@ -43,7 +43,7 @@ def test_text_is_read_with_any_line_ends_and_mark(tmp_path):
         (lambda path: path.write_bytes(b"C4 " * (7 << 20)), "the most is 20 MB"),
         (os.mkfifo, "pipe"),
         (lambda path: path.symlink_to("/dev/zero"), "device"),
-        (lambda path: path.symlink_to(path), "circle"),
+        (lambda path: path.symlink_to(path), "loop"),
     ],
 )
 def test_what_cannot_be_read_is_said_in_one_sentence(tmp_path, make, said):

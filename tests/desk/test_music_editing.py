@@ -413,8 +413,8 @@ def test_what_is_chosen_is_told_to_those_who_hear_the_window(desk):
     put(desk, "key: G major\nvoice Whistle\n G4 F#4=2 A4")
     desk.selection.choose_note(1)
     said = desk.timeline.accessibleDescription()
-    assert said.startswith("1 note chosen: F♯4 / G♭4, 66") and "Whistle, bar 1 beat 2" in said
+    assert said.startswith("1 note selected: F♯4 / G♭4, 66") and "Whistle, bar 1 beat 2" in said
     desk.selection.choose_more("voice")
-    assert desk.timeline.accessibleDescription().startswith("3 notes chosen: G4")
+    assert desk.timeline.accessibleDescription().startswith("3 notes selected: G4")
     desk.selection.choose_notes([])
     assert "Arrow keys" in desk.timeline.accessibleDescription()

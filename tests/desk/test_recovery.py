@@ -257,7 +257,7 @@ def test_a_journal_that_cannot_be_written_is_said_each_time_it_begins(qtbot, des
     for _ in range(2):
         monkeypatch.setattr(journal, "_write", full)
         qtbot.keyClicks(desk.editor, "C4 ")
-        qtbot.waitUntil(lambda: "cannot be kept safe" in desk.notice.text, timeout=3000)
+        qtbot.waitUntil(lambda: "No safety copy" in desk.notice.text, timeout=3000)
         assert "no safety copy" in desk.file_state.text()
         monkeypatch.setattr(journal, "_write", write)
         qtbot.keyClicks(desk.editor, "D4 ")

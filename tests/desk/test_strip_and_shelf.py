@@ -105,7 +105,7 @@ def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path,
     assert (tmp_path / "gull 2.chick").read_text() == path.read_text()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mill", True))
     actions["Rename the file…"].trigger()
-    assert "such a file already" in desk.notice.text
+    assert "already exists" in desk.notice.text
     desk.files.rename(path, "a/b")
     assert "no name for a file" in desk.notice.text
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("landing", True))

@@ -44,7 +44,7 @@ def body(desk):
 def test_a_tune_is_moved_seen_before_and_undone_in_one_step(qtbot, desk, panel):
     panel.way.setFocus()
     panel.way.setCurrentText("by semitones")
-    number = panel.findChild(QSpinBox)
+    number = next(box for box in panel.findChildren(QSpinBox) if box.isVisible())
     number.setFocus()
     number.selectAll()
     qtbot.keyClicks(number, "4")
@@ -79,7 +79,7 @@ def test_a_voice_a_phrase_and_the_chosen_notes_move_alone(qtbot, desk, panel):
     qtbot.mouseClick(panel.apply, CLICK)
     assert "B4 B4 A4=2 |" in body(desk)
     panel.set_values("to a key", "D", "the same scale", "up")
-    assert "moves the whole song" in panel.said.text() and panel.outcome is None
+    assert "works on the whole song" in panel.said.text() and panel.outcome is None
 
 
 @pytest.mark.parametrize("way", [way.title for way in WAYS])
@@ -103,7 +103,7 @@ def test_the_ways_into_a_range_are_ranked_and_what_cannot_be_is_said(desk, panel
     panel.set_values("into a range", "low", "C6", "")
     assert "“low” is not a pitch" in panel.said.text()
     panel.set_values("by octaves", "6")
-    assert "leave the pitches" in panel.said.text() and not panel.apply.isEnabled()
+    assert "outside the range" in panel.said.text() and not panel.apply.isEnabled()
     panel.set_values("into another scale", "blues")
     assert "equally many steps" in panel.said.text()
 

@@ -56,6 +56,8 @@ def sound(text):
 @example("phrase p\nC4\nvoice V\np on ^1 ^5 ^3=1 C4 p up 5=1 60=1 7=1")
 @example("A=1 4 C4 kick=1 4")
 @example("C4 |// hi")
+@example("{ =2 \t")
+@example("{Am =2 // x")
 @example("phrase p\nC4=2.0\nvoice V\np x2 // x\n\n\n  (p\np) up 2")
 def test_tidying_never_changes_the_sound_and_tidying_again_changes_nothing(text):
     once = tidy(text)

@@ -15,7 +15,7 @@ __all__ = ["Unison"]
 
 
 class Unison(Check):
-    """Reports a pitch struck in a voice that is still sounding it. Its fix deletes the second one."""
+    """Reports a pitch struck in a voice that is still sounding it. Its fix deletes the one that is held."""
 
     rule = Rule("unison", Severity.WARNING, "One pitch struck in a voice that is still sounding it.")
     why = "An instrument has one string or bar for a pitch: a second strike cuts off the first."
@@ -23,27 +23,29 @@ class Unison(Check):
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
         song = reading.song
-        for index in _struck_again(song.arrays):
+        for held, index in _struck_again(song.arrays):
             note = song.notes[index]
             bar = song.grid.number_at(note.start)
             name = song.voices[note.voice].name_of(note)
             message = f"Bar {bar}: {name} still sounds in this voice when it is struck again."
-            yield self.rule.at(*note.ink[0], message, *_taken_out(reading.text, *note.ink[0]))
+            yield self.rule.at(*note.ink[0], message, *_deleted(reading.text, *song.notes[held].ink[0]))
 
 
-def _struck_again(columns: NoteArrays) -> list[int]:
-    """Indices of the notes that begin before the one before them of their voice and number is over."""
+def _struck_again(columns: NoteArrays) -> list[tuple[int, int]]:
+    """Indices of each note that begins before the one before it of its voice and number is over, after that one's."""
     order = np.lexsort((columns.start, columns.number, columns.voice))
     voice, number, start = columns.voice[order], columns.number[order], columns.start[order]
     end = start + columns.length[order]
-    same = (voice[1:] == voice[:-1]) & (number[1:] == number[:-1])
-    return sorted(map(int, order[1:][same & (start[1:] < end[:-1])]))
+    again = (voice[1:] == voice[:-1]) & (number[1:] == number[:-1]) & (start[1:] < end[:-1])
+    pairs = zip(order[:-1][again].tolist(), order[1:][again].tolist(), strict=True)
+    return sorted(pairs, key=lambda pair: pair[1])
 
 
-def _taken_out(text: str, start: int, end: int) -> Iterator[Fix]:
+def _deleted(text: str, start: int, end: int) -> Iterator[Fix]:
+    """The fix that deletes the note that is held, where it stands beside what strikes it again."""
     if text[start : start + 1] == "{":
         return
     if text[start - 1 : start] == "&":
-        yield Fix("Delete it", (TextEdit(start - 1, end, ""),))
+        yield Fix(f"Delete {text[start:end]}", (TextEdit(start - 1, end, ""),))
     elif text[end : end + 1] == "&":
-        yield Fix("Delete it", (TextEdit(start, end + 1, ""),))
+        yield Fix(f"Delete {text[start:end]}", (TextEdit(start, end + 1, ""),))

@@ -69,7 +69,7 @@ def _controls(look: Look) -> str:
     #playingKeys:checked {{ background: {t.accent}; color: #14171B; }}
     #voiceName {{ text-align: left; border-color: transparent; background: transparent; }}
     #voiceName:checked {{ background: {t.page}; border-color: {t.accent}; }}
-    #voiceToggle {{ padding: {px(4)}px {px(6)}px; }}
+    #voiceToggle {{ padding: {px(4)}px {px(4)}px; }}
     #voiceToggle:checked {{ background: {t.accent}; color: #14171B; }}
     #groupName {{ background: transparent; border: 2px solid transparent; border-radius: 0; font-weight: bold;
                   padding: {px(4)}px {px(6)}px; color: {t.grey}; }}

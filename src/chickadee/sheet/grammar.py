@@ -26,7 +26,7 @@ _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?
 _SYLLABLE = re.compile(r"[^\s-]+-?")
 _TOKEN = re.compile(
     r"(?P<comment>(?<!\S)//[^\n]*)"
-    r"|(?P<word>(?:[^\s|\[\](){}]|\{[^}\n]*\}?)+)"
+    r"|(?P<word>(?:[^\s|\[\](){}]|\{(?:[^}\n]*\}|(?:[^}\n]*[^}\s])?))+)"
     r"|(?P<bar>\|+)"
     r"|(?P<open>\()"
     r"|(?P<close>\)(?:=[^\s|\[\](){}]*)?)"

@@ -37,6 +37,7 @@ _PAUSE_MILLISECONDS = 60
 _MOST_ROWS = 60
 _BARS_IN_TURN = 4
 _TEXT_WIDTH = 64
+_FEW_LETTERS = 4  # that a field shows at least
 _WIDE = 860  # pixels of the panel at scale 1
 
 
@@ -181,16 +182,16 @@ class TransposePanel(Panel):
     def _lay_out(self) -> None:
         self._column = QVBoxLayout()
         self._parts = QBoxLayout(QBoxLayout.Direction.TopToBottom, self)
-        row, asked = QHBoxLayout(), QHBoxLayout()
+        row, done = QHBoxLayout(), QHBoxLayout()
         row.addWidget(self.what, 1)
         row.addWidget(self.way, 1)
-        row.addWidget(self.apply)
         self._asked = QHBoxLayout()
-        asked.addLayout(self._asked, 1)
-        asked.addWidget(self.hear)
+        done.addWidget(self.said, 1)
+        done.addWidget(self.hear)
+        done.addWidget(self.apply)
         self._column.addLayout(row)
-        self._column.addLayout(asked)
-        self._column.addWidget(self.said)
+        self._column.addLayout(self._asked)
+        self._column.addLayout(done)
         self._column.addStretch()
         self._parts.addLayout(self._column, 1)
         self._parts.addWidget(self.table, 1)
@@ -228,6 +229,7 @@ class TransposePanel(Panel):
             return number
         if isinstance(field, Choice):
             box = plain_box(QComboBox())
+            box.setMinimumContentsLength(_FEW_LETTERS)
             box.setAccessibleName(field.label)
             box.currentTextChanged.connect(self._ask_again)
             return box

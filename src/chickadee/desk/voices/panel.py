@@ -105,7 +105,7 @@ class _VoiceRow:
         self.sound.addItems(SOUNDS)
         self.sound.setCurrentText(sound)
         self.sound.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.sound.setMinimumContentsLength(7)
+        self.sound.setMinimumContentsLength(6)
         self.marks = {
             Mark.MUTE: _toggle("Mute", f"Do not hear {name}"),
             Mark.ALONE: _toggle("Alone", f"Hear {name} and no other that is not alone too"),

@@ -175,7 +175,6 @@ def _scrolling(panel: QWidget) -> QScrollArea:
     """A panel that can be scrolled where there is less room than it needs."""
     area = QScrollArea()
     area.setWidgetResizable(True)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.setWidget(panel)
     return area
