@@ -7,9 +7,9 @@ prefix="${PREFIX:-$HOME/.local}"
 share="$prefix/share"
 files="
 $prefix/bin/chickadee
-$share/applications/chickadee.desktop
+$share/applications/org.lake_orrin.Chickadee.desktop
 $share/mime/packages/chickadee.xml
-$share/metainfo/chickadee.metainfo.xml
+$share/metainfo/org.lake_orrin.Chickadee.metainfo.xml
 $share/icons/hicolor/scalable/apps/chickadee.svg
 "
 
@@ -21,9 +21,9 @@ else
     "$prefix/lib/chickadee/bin/python" -m pip install --quiet --disable-pip-version-check -c requirements.lock .
     mkdir -p "$prefix/bin"
     ln -sf "$prefix/lib/chickadee/bin/chickadee" "$prefix/bin/chickadee"
-    install -Dm644 packaging/chickadee.desktop "$share/applications/chickadee.desktop"
+    install -Dm644 packaging/org.lake_orrin.Chickadee.desktop "$share/applications/org.lake_orrin.Chickadee.desktop"
     install -Dm644 packaging/chickadee-mime.xml "$share/mime/packages/chickadee.xml"
-    install -Dm644 packaging/chickadee.metainfo.xml "$share/metainfo/chickadee.metainfo.xml"
+    install -Dm644 packaging/org.lake_orrin.Chickadee.metainfo.xml "$share/metainfo/org.lake_orrin.Chickadee.metainfo.xml"
     install -Dm644 packaging/chickadee.svg "$share/icons/hicolor/scalable/apps/chickadee.svg"
 fi
 for refresh in "update-mime-database $share/mime" "update-desktop-database $share/applications"; do

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.checks import CHECKS, LIMITS, USUAL, Profile, checked_reading, profile_for, read_profile, write_profile
-from chickadee.files import FileFault, storable
+from chickadee.files import FileFault
 from chickadee.sheet import RULES, apply_edits
 
 
@@ -226,12 +226,24 @@ def test_a_list_of_checks_that_is_none_is_one_short_sentence(tmp_path, text):
     assert len(str(fault.value)) < 600 and str(fault.value).isprintable()
 
 
-@given(st.dictionaries(st.text(max_size=8), st.booleans(), max_size=4), st.sampled_from(["1/2 1", "1 \t2", "2"]))
-def test_a_list_of_checks_of_any_names_is_written_so_that_it_can_be_read(tmp_path_factory, switched, lengths):
+@given(
+    st.dictionaries(st.sampled_from([check.rule.code for check in CHECKS]), st.booleans()),
+    st.sampled_from(["1/2 1", "1 \t2", "2"]),
+)
+def test_a_list_of_checks_is_written_so_that_it_can_be_read(tmp_path_factory, switched, lengths):
     path = tmp_path_factory.mktemp("checks") / "checks.toml"
-    profile = Profile({storable(code): on for code, on in switched.items()}, {"lengths": lengths})
+    profile = Profile(switched, {"lengths": lengths})
     write_profile(path, profile)
     assert read_profile(path) == profile
+
+
+@pytest.mark.parametrize(
+    "text", ["[rules]\nleep = true", "[limits]\nrange = 'C4 to C5'\nleast = 2", "[rule]\nleap = true"]
+)
+def test_a_name_that_is_no_check_and_no_limit_is_said(tmp_path, text):
+    (tmp_path / "checks.toml").write_text(text)
+    with pytest.raises(FileFault, match=r"leep is not a check|least is not a limit|rule is not a part"):
+        profile_for(tmp_path / "tune.chick")
 
 
 def test_a_pipe_or_a_folder_in_place_of_a_list_of_checks_is_none(tmp_path):

@@ -1,7 +1,8 @@
 """What can be wrong with a song that was read: one rule, one small class."""
 
 from .check import Check
-from .profile import LIMITS, PROFILE_FILE, USUAL, Limit, Profile, profile_for, read_profile, write_profile
+from .profile import LIMITS, USUAL, Limit, Profile
+from .profile_file import PROFILE_FILE, profile_for, read_profile, write_profile
 from .registry import CHECKS, checked_reading
 
 __all__ = [

@@ -30,7 +30,7 @@ def application() -> QApplication:
         return app
     qInstallMessageHandler(_at_start)
     QApplication.setApplicationName("Chickadee")
-    QApplication.setDesktopFileName("chickadee")
+    QApplication.setDesktopFileName("org.lake_orrin.Chickadee")
     app = QApplication([*sys.argv[:1], "-style", "fusion"])  # setStyle would have PyQt build all that QStyle has
     qInstallMessageHandler(None)
     app.setWindowIcon(QIcon.fromTheme("chickadee"))

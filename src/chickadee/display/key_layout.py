@@ -32,7 +32,7 @@ def octave_at(scan_code: int, letter: str) -> int | None:
     """The octave that a digit chooses; None for any other key."""
     if _DIGITS <= scan_code < _DIGITS + 9:
         return scan_code - _DIGITS + 1
-    return int(letter) if scan_code == 0 and letter.isdigit() and letter != "0" else None
+    return int(letter) if scan_code == 0 and letter and letter in "123456789" else None
 
 
 def number_at(key: Key, octave: int, place: tuple[int, int]) -> int | None:

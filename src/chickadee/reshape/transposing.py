@@ -188,7 +188,10 @@ def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
     tuned = {id(site.block) for site in reading.sites if not site.is_drum}
     blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values()) if id(block) in tuned]
     written = [each for properties in (sheet.properties, *blocks) for each in properties if each.name == "octave"]
-    if not all(each.value.lstrip("-").isdigit() and -1 <= int(each.value) + octaves <= 9 for each in written):
+    values = [each.value.removeprefix("-") for each in written]
+    if not all(value.isascii() and value.isdigit() for value in values):
+        return []
+    if not all(-1 <= int(each.value) + octaves <= 9 for each in written):
         return []
     return [TextEdit(each.value_start, each.value_end, str(int(each.value) + octaves)) for each in written]
 

@@ -24,13 +24,13 @@ def voice_excerpt(song: Song, name: str) -> Song:
 def bars_excerpt(song: Song, first: int, last: int) -> Song:
     """Bars ``first`` to ``last``, both included, moved to the song's start.
 
-    Notes struck before them are left out; notes that last beyond them are cut there. Raises InputFault when the
-    song has no such bars.
+    The excerpt lasts to the end of the last bar. Notes struck before it are left out, and notes that last longer
+    are cut. Raises InputFault when the song has no such bars.
     """
     lowest, highest = song.first_bar, song.last_bar
     if not lowest <= first <= last <= highest:
         raise InputFault(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
-    start, end = song.grid.start(first), min(song.grid.end(last), song.end)
+    start, end = song.grid.start(first), song.grid.end(last)
     notes = tuple(_moved(note, start, end) for note in song.notes if start <= note.start < end)
     voices = tuple(_cut(voice, start, end) for voice in song.voices)
     changes = [(max(0, tick - start), meter) for tick, meter in song.grid.changes if start < tick < end]
@@ -56,5 +56,5 @@ def _cut(voice: Voice, start: int, end: int) -> Voice:
         pedals=tuple(
             (max(down, start) - start, min(up, end) - start) for down, up in voice.pedals if down < end and up > start
         ),
-        end=max(0, min(voice.end, end) - start),
+        end=end - start,
     )
