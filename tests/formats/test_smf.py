@@ -72,14 +72,20 @@ def notes_of(track):
 
 def assert_same(song):
     division, (_, *voices) = tracks_of(smf.write(song))
+
+    def placed(tick):
+        """Exactly where it is written; where the song swings, on the nearest tick to where it is heard."""
+        exact = Fraction(tick * division, Q)
+        return round(float(song.tempo.swung(tick)) * division / Q) if song.tempo.swings else exact
+
     for index, track in enumerate(voices):
         expected = sorted(
-            (note.start * division, (note.start + note.sounding) * division, note.number, note.loudness)
+            (placed(note.start), placed(note.start + note.sounding), note.number, note.loudness)
             for note in song.notes
             if note.voice == index
         )
-        assert [(start * Q, end * Q, *rest) for start, end, *rest in notes_of(track)] == expected
-        assert track[-1][0] * Q == song.voices[index].end * division
+        assert notes_of(track) == expected
+        assert track[-1][0] == placed(song.voices[index].end)
 
 
 def test_the_file_holds_exactly_the_song():
@@ -181,15 +187,16 @@ def seconds_at(tempos, division, tick):
     return total + (tick - before) * micros / division / 1e6
 
 
-def test_tempo_steps_follow_ramps_and_swing_at_every_onset():
+def test_notes_are_heard_in_time_through_ramps_and_swing():
     song = read(ABBA).song
     assert [finding for finding in read(ABBA).findings if finding.code != "words"] == []
     division, (conductor, tune, waves, beat) = tracks_of(smf.write(song))
     tempos = [(tick, event) for tick, event in conductor if event[:2] == b"\xff\x51"]
-    assert len(tempos) > 10
-    for note in song.notes:
-        heard = seconds_at(tempos, division, note.start * division // Q)
-        assert abs(heard - float(song.tempo.seconds(note.start))) < 1e-4
+    assert 5 < len(tempos) < 20  # one tempo, and a ramp
+    for index, track in enumerate((tune, waves, beat)):
+        heard = sorted(seconds_at(tempos, division, start) for start, *_ in notes_of(track))
+        meant = sorted(float(song.tempo.seconds(note.start)) for note in song.notes if note.voice == index)
+        assert max(abs(one - other) for one, other in zip(heard, meant, strict=True)) < 1e-3
     third = [number for _, _, number, _ in notes_of(tune)][9:14]
     assert third == [77, 76, 74, 72, 71]
     assert [number for _, _, number, _ in notes_of(waves)][:4] == [57, 60, 64, 57]
@@ -210,4 +217,48 @@ def test_sounds_pedal_and_words_reach_the_file():
         (480, 0),
         (480, 127),
         (960, 0),
+    ]
+
+
+def events_like(track, start):
+    return [(tick, event) for tick, event in track if event.startswith(start)]
+
+
+def test_one_tempo_in_a_long_tune_is_one_event_and_swing_adds_none():
+    song = read(
+        "tempo: 120\nswing: 66%\n" + "C4=1/2 D4=1/2 E4 | " * 80 + "[tempo 130] " + "C4=1/2 D4=1/2 E4 | " * 20
+    ).song
+    division, (conductor, tune) = tracks_of(smf.write(song))
+    assert len(events_like(conductor, b"\xff\x51")) == 2
+    assert notes_of(tune)[1][0] == division * 66 // 100
+
+
+def test_a_pickup_is_a_bar_of_its_own_so_that_bar_lines_fall_where_they_do():
+    division, (conductor, _) = tracks_of(smf.write(read("meter: 3/4\npickup: 1\nG4 | C4 D4 E4 | F4=3 |").song))
+    assert [(tick // division, event[2:4]) for tick, event in events_like(conductor, b"\xff\x58")] == [
+        (0, b"\x01\x02"),
+        (1, b"\x03\x02"),
+    ]
+    _, (half, _) = tracks_of(smf.write(read("meter: 4/4\npickup: 3/2\nG4=3/2 | C4=4 |").song))
+    assert events_like(half, b"\xff\x58")[0][1][2:4] == b"\x03\x03"
+
+
+def test_a_syllable_under_a_chord_is_sung_once_and_the_composer_is_named():
+    _, (conductor, tune) = tracks_of(smf.write(read("composer: Class 5\n{C} D4\nwords: la lo").song))
+    assert [event[2:] for _, event in events_like(tune, b"\xff\x05")] == [b"la", b"lo"]
+    assert events_like(conductor, b"\xff\x01") == [(0, b"\xff\x01Class 5")]
+
+
+def test_a_long_gap_shortens_the_notes_of_the_file_as_it_does_the_sound():
+    division, (_, tune) = tracks_of(smf.write(read("tempo: 60\ngap: 0.5\nC4 D4").song))
+    assert [(end - start) / division for start, end, *_ in notes_of(tune)] == pytest.approx([0.5, 0.5], abs=0.01)
+
+
+def test_drums_inside_a_voice_go_to_the_channel_of_percussion():
+    _, (_, voice) = tracks_of(smf.write(read("C4 [sound drum kit] 36 38 [sound flute] C4").song))
+    assert [(event[0] & 15, event[1]) for _, event in voice if event[0] & 0xF0 == 0x90] == [
+        (0, 60),
+        (9, 36),
+        (9, 38),
+        (0, 60),
     ]

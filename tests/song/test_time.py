@@ -116,3 +116,9 @@ def test_ticks_are_found_again_from_seconds_through_any_swing(swings, origin, ti
     tempo = TempoMap([Tempo(0, 90.0)], sorted(dict(on_quarters).items()), origin)
     for tick in ticks:
         assert tempo.tick(float(tempo.seconds(tick))) == pytest.approx(tick, abs=2)
+
+
+def test_a_tempo_on_an_off_beat_of_a_swing_begins_where_that_is_heard():
+    tempo = TempoMap([Tempo(0, 60.0), Tempo(Q // 2, 120.0)], [(0, 0.75)])
+    assert float(tempo.seconds(Q // 2)) == pytest.approx(0.75)
+    assert float(tempo.seconds(Q)) == pytest.approx(0.75 + 0.25 / 2)

@@ -1,13 +1,15 @@
-"""Python's collector of cycles, kept from running between a key press and its picture."""
+"""Memory that is no longer used: collected while nothing is going on, and given back to the system."""
 
 from __future__ import annotations
 
+import ctypes
 import gc
 
 from PyQt6.QtCore import QObject, QTimer
 
 __all__ = ["IdleCollector"]
 
+_LIBRARY = ctypes.CDLL(None)  # the C library that this process runs on
 _QUIET = 1500  # milliseconds without a change
 _AT_LEAST = 60_000
 
@@ -25,11 +27,19 @@ class IdleCollector(QObject):
         self._quiet = QTimer(self)
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_QUIET)
-        self._quiet.timeout.connect(gc.collect)
+        self._quiet.timeout.connect(_collect)
         self._regular = QTimer(self)
-        self._regular.timeout.connect(gc.collect)
+        self._regular.timeout.connect(_collect)
         self._regular.start(_AT_LEAST)
 
     def note_change(self) -> None:
         """Something changed: wait for quiet."""
         self._quiet.start()
+
+
+def _collect() -> None:
+    """Collect cycles, and give what the allocator keeps for later back, where it is one that can be asked to."""
+    gc.collect()
+    trim = getattr(_LIBRARY, "malloc_trim", None)
+    if trim is not None:
+        trim(0)

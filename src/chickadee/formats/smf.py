@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
 import struct
 from collections.abc import Iterable, Iterator
+from fractions import Fraction
 from typing import NamedTuple
 
 from ..faults import InputFault
-from ..song import TICKS_PER_QUARTER, Meter, Song, Voice
+from ..song import TICKS_PER_QUARTER, Meter, Note, Song, Voice
+from ..song.drums import DRUM_SOUND
+from ..song.song import DEFAULT_GAP
 from ..song.sounds import DEFAULT_SOUND, SOUNDS
 from ..theory import Key
 
@@ -20,7 +24,9 @@ _CHANNELS = [channel for channel in range(16) if channel != DRUM_CHANNEL]
 _SLOWEST = 0xFFFFFF
 _OFF, _ON, _CONTROL, _PROGRAM = 0x80, 0x90, 0xB0, 0xC0
 _PAN, _PEDAL = 10, 64
-_TEXT_NAME, _LYRIC, _END_OF_TRACK, _TEMPO, _METER, _KEY = 0x03, 0x05, 0x2F, 0x51, 0x58, 0x59
+_TEXT, _TRACK_NAME, _LYRIC, _END_OF_TRACK, _TEMPO, _METER, _KEY = 0x01, 0x03, 0x05, 0x2F, 0x51, 0x58, 0x59
+_SWING_PARTS, _FINEST = 200, 32_767  # of a quarter note: what usual swing moves notes by, and what a file can have
+_LOWER = (1, 2, 4, 8, 16, 32, 64)
 
 
 class InexactError(InputFault):
@@ -39,44 +45,88 @@ def write(song: Song) -> bytes:
     """The song as the bytes of a MIDI file.
 
     The division is the smallest of at least 480 in which every time is whole. Raises InexactError where there
-    is none. A voice's track ends where its last note or rest does. More than fifteen voices share channels.
+    is none. A voice's track ends where its last note or rest does. More than fifteen voices share channels. Swing
+    moves notes to the nearest tick, under a steady tempo; a gap longer than usual shortens them.
     """
-    division = song.division
-    if division is None:
-        raise InexactError("the lengths differ too finely for a MIDI file")
+    clock = _Clock(song)
     tracks = [_conductor(song), *(_voice(song, index) for index in range(len(song.voices)))]
-    header = b"MThd" + struct.pack(">IHHH", 6, 1, len(tracks), division)
-    return header + b"".join(_chunk(track, division) for track in tracks)
+    header = b"MThd" + struct.pack(">IHHH", 6, 1, len(tracks), clock.division)
+    return header + b"".join(_chunk(track, clock) for track in tracks)
+
+
+class _Clock:
+    """The song's ticks as those of the file."""
+
+    def __init__(self, song: Song) -> None:
+        division = song.division
+        if division is None:
+            raise InexactError("the lengths differ too finely for a MIDI file")
+        self._tempo = song.tempo
+        fine = math.lcm(division, _SWING_PARTS) if song.tempo.swings else division
+        self.division = fine if fine <= _FINEST else division
+        """Ticks of the file to a quarter note."""
+
+    def at(self, tick: int) -> int:
+        """The file's tick for one of the song's, from the start."""
+        if self._tempo.swings:
+            return round(float(self._tempo.swung(tick)) * self.division / TICKS_PER_QUARTER)
+        return tick * self.division // TICKS_PER_QUARTER
 
 
 def _conductor(song: Song) -> list[_Event]:
-    events = [_Event(0, 0, _meta(_TEXT_NAME, song.title.encode("utf-8", "replace")))]
+    events = [_Event(0, 0, _meta(_TRACK_NAME, _encoded(song.title)))]
+    if song.composer:
+        events.append(_Event(0, 1, _meta(_TEXT, _encoded(song.composer))))
     events += (_Event(tick, 1, _meta(_TEMPO, micros.to_bytes(3, "big"))) for tick, micros in tempo_steps(song))
-    events += (_Event(tick, 2, _meter(meter)) for tick, meter in song.grid.changes if tick <= song.end)
+    events += (_Event(tick, 2, _meter(meter)) for tick, meter in _meters(song) if tick <= song.end)
     events += (_Event(tick, 3, _key(key)) for tick, key in song.keys if tick <= song.end)
     return [*sorted(events), _Event(song.end, 9, _meta(_END_OF_TRACK))]
 
 
-def tempo_steps(song: Song) -> list[tuple[int, int]]:
-    """(tick, microseconds to a quarter note): steps that put every onset at its second.
+def _meters(song: Song) -> list[tuple[int, Meter]]:
+    """(tick, meter) so that bars begin where they do in the song: a pickup is a bar of its own meter."""
+    changes, pickup = list(song.grid.changes), song.grid.pickup
+    short = Fraction(pickup, 4 * TICKS_PER_QUARTER)
+    lower = max(short.denominator, song.meter.lower)
+    if not pickup or lower not in _LOWER or not 1 <= short * lower <= 255:
+        return changes
+    return [(0, Meter(int(short * lower), lower)), (pickup, song.meter), *changes[1:]]
 
-    Where the tempo is even there is one step. On a ramp, or where the song swings, there is a step at each onset
-    and each end, as long as the stretch to the next really takes; what rounding loses the next step makes up for.
+
+def tempo_steps(song: Song) -> list[tuple[int, int]]:
+    """(tick, microseconds to a quarter note): a step for each tempo, and on a ramp one at each onset and each end.
+
+    Each step on a ramp lasts as long as the stretch to the next really takes; what rounding loses, the next step
+    makes up for.
     """
-    if song.tempo.constant:
-        return [(0, _micros(60 / song.tempo.tempo_at(0)))]
-    marks = {0, song.end, *song.times.tolist(), *(tempo.tick for tempo in song.tempo.tempos)}
-    times = sorted(tick for tick in marks if tick <= song.end)
-    seconds = song.tempo.seconds(times).tolist()
+    tempos, end = song.tempo.tempos, song.end
     steps: list[tuple[int, int]] = []
-    written = 0.0  # seconds that a reader of the file has counted
-    for place, tick in enumerate(times[:-1]):
-        quarters = (times[place + 1] - tick) / TICKS_PER_QUARTER
-        micros = _micros((seconds[place + 1] - written) / quarters)
-        written += quarters * micros / 1e6
-        if not steps or steps[-1][1] != micros:
-            steps.append((tick, micros))
-    return steps or [(0, _micros(60 / song.tempo.tempo_at(0)))]
+    for index, tempo in enumerate(tempos):
+        following = tempos[index + 1].tick if index + 1 < len(tempos) else max(end, tempo.tick)
+        if tempo.tick > end:
+            break
+        if tempo.ramp:
+            ramp_end = min(following, tempo.tick + tempo.ramp)
+            steps += _ramp_steps(song, tempo.tick, ramp_end)
+            if ramp_end < following:
+                steps.append((ramp_end, _micros(60 / tempo.target)))
+        else:
+            steps.append((tempo.tick, _micros(60 / tempo.quarters_per_minute)))
+    return [step for place, step in enumerate(steps) if not place or step[1] != steps[place - 1][1]]
+
+
+def _ramp_steps(song: Song, start: int, end: int) -> list[tuple[int, int]]:
+    inside = [tick for tick in song.times.tolist() if start < tick < end]
+    marks = [start, *inside, end]
+    seconds = song.tempo.seconds(marks).tolist()
+    quarters = (song.tempo.swung(marks) / TICKS_PER_QUARTER).tolist()
+    steps, written = [], seconds[0]  # seconds that a reader of the file has counted
+    for place in range(len(marks) - 1):
+        lasts = quarters[place + 1] - quarters[place]
+        micros = _micros((seconds[place + 1] - written) / lasts)
+        written += lasts * micros / 1e6
+        steps.append((marks[place], micros))
+    return steps
 
 
 def _micros(seconds: float) -> int:
@@ -85,20 +135,34 @@ def _micros(seconds: float) -> int:
 
 def _voice(song: Song, index: int) -> list[_Event]:
     voice = song.voices[index]
-    channel = DRUM_CHANNEL if voice.is_drums else _CHANNELS[index % len(_CHANNELS)]
-    events = [*_preparation(voice, channel)]
-    for note in song.notes:
-        if note.voice == index:
-            if note.syllable:
-                events.append(_Event(note.start, 3, _meta(_LYRIC, note.syllable.encode("utf-8", "replace"))))
-            events.append(_Event(note.start, 6, bytes((_ON | channel, note.number, note.loudness))))
-            events.append(_Event(note.start + note.sounding, 4, bytes((_OFF | channel, note.number, 64))))
+    own = DRUM_CHANNEL if voice.is_drums else _CHANNELS[index % len(_CHANNELS)]
+    events = [*_preparation(voice, own)]
+    sung = -1  # the tick of the last syllable: it is sung once, however many notes are struck with it
+    for place in song.by_voice[index].tolist():
+        note = song.notes[place]
+        channel = DRUM_CHANNEL if voice.sound_at(note.start) == DRUM_SOUND else own
+        if note.syllable and note.start != sung:
+            sung = note.start
+            events.append(_Event(note.start, 3, _meta(_LYRIC, _encoded(note.syllable))))
+        events.append(_Event(note.start, 6, bytes((_ON | channel, note.number, note.loudness))))
+        events.append(_Event(_let_go(song, note, voice.gap), 4, bytes((_OFF | channel, note.number, 64))))
     return [*sorted(events), _Event(max(voice.end, max(events).tick), 9, _meta(_END_OF_TRACK))]
 
 
+def _let_go(song: Song, note: Note, gap: float) -> int:
+    """The tick at which a note ends in the file: where it is written to end, or a long gap before that."""
+    end = note.start + note.sounding
+    if gap <= DEFAULT_GAP or note.short:
+        return end
+    least = note.start + TICKS_PER_QUARTER // 64
+    return max(min(least, end), int(song.tempo.tick(float(song.tempo.seconds(end)) - gap)))
+
+
 def _preparation(voice: Voice, channel: int) -> Iterator[_Event]:
-    yield _Event(0, 0, _meta(_TEXT_NAME, voice.name.encode("utf-8", "replace")))
+    yield _Event(0, 0, _meta(_TRACK_NAME, _encoded(voice.name)))
     for tick, sound in {0: voice.sound, **dict(voice.sounds)}.items():
+        if sound == DRUM_SOUND and not voice.is_drums:
+            continue  # those notes are in the channel of percussion
         program = SOUNDS.get(sound, SOUNDS[DEFAULT_SOUND]).program - 1
         yield _Event(tick, 1, bytes((_PROGRAM | channel, program)))
     yield _Event(0, 2, bytes((_CONTROL | channel, _PAN, round(63.5 + 63.5 * voice.pan + 0.01))))
@@ -107,11 +171,15 @@ def _preparation(voice: Voice, channel: int) -> Iterator[_Event]:
         yield _Event(down, 5, bytes((_CONTROL | channel, _PEDAL, 127)))
 
 
-def _chunk(events: Iterable[_Event], division: int) -> bytes:
+def _encoded(text: str) -> bytes:
+    return text.encode("utf-8", "replace")
+
+
+def _chunk(events: Iterable[_Event], clock: _Clock) -> bytes:
     data = bytearray()
     before = 0
     for event in events:
-        now = event.tick * division // TICKS_PER_QUARTER
+        now = clock.at(event.tick)
         data += _variable(now - before) + event.data
         before = now
     return b"MTrk" + struct.pack(">I", len(data)) + data

@@ -6,6 +6,7 @@ import math
 from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -65,9 +66,12 @@ class TempoMap:
         self._swing_ticks = np.array([-np.inf, *(tick for tick, _ in self.swings)])
         self._swing_parts = np.array([0.5, *(part for _, part in self.swings)])
         pieces = _pieces(self.tempos)
-        self._starts = np.array([piece[0] for piece in pieces], dtype=np.float64)
-        self._from = np.array([piece[1] for piece in pieces])
-        self._slope = np.array([piece[2] for piece in pieces])  # quarters a minute gained a quarter
+        self._starts = self.swung(np.array([piece.start for piece in pieces]))
+        ends = self.swung(np.array([piece.end for piece in pieces]))
+        self._from = np.array([piece.tempo for piece in pieces])
+        gained = np.array([piece.gained for piece in pieces])
+        lasts = np.where(ends > self._starts, ends - self._starts, 1.0) / TICKS_PER_QUARTER
+        self._slope = gained / lasts  # quarters a minute gained a quarter
         spans = np.diff(self._starts) / TICKS_PER_QUARTER
         self._times = np.concatenate([[0.0], np.cumsum(self._elapsed(spans, np.arange(len(spans))))])
 
@@ -78,13 +82,14 @@ class TempoMap:
 
     def tempo_at(self, tick: int) -> float:
         """The tempo in force at a tick, in quarter notes a minute."""
-        index = max(0, bisect_right(self._starts, tick) - 1)
-        return float(self._from[index] + self._slope[index] * (tick - self._starts[index]) / TICKS_PER_QUARTER)
+        at = float(self.swung(tick))
+        index = max(0, bisect_right(self._starts, at) - 1)
+        return float(self._from[index] + self._slope[index] * (at - self._starts[index]) / TICKS_PER_QUARTER)
 
     def seconds(self, ticks: ArrayLike) -> NDArray[np.float64]:
         """Seconds from the song's start for one tick or an array of them, in the same shape."""
         given = np.asarray(ticks, dtype=np.float64)
-        flat = self._swung(given.reshape(-1))
+        flat = self.swung(given.reshape(-1))
         index = np.maximum(np.searchsorted(self._starts, flat, side="right") - 1, 0)
         into = (flat - self._starts[index]) / TICKS_PER_QUARTER
         return (self._times[index] + self._elapsed(into, index)).reshape(given.shape)
@@ -111,7 +116,9 @@ class TempoMap:
         swings = [(0, part), *((start - tick, part) for start, part in self.swings if start > tick)]
         return TempoMap(self._tempos_from(tick), swings, self.origin - tick)
 
-    def _swung(self, ticks: NDArray[np.float64]) -> NDArray[np.float64]:
+    def swung(self, ticks: ArrayLike) -> NDArray[np.float64]:
+        """Where swing moves ticks to, one or an array of them, in the same shape: off-beats come later."""
+        ticks = np.asarray(ticks, dtype=np.float64)
         if not self.swings:
             return ticks
         part = self._swing_parts[np.searchsorted(self._swing_ticks, ticks, side="right") - 1]
@@ -147,16 +154,26 @@ class TempoMap:
         return np.asarray(60.0 * np.where(slope == 0, even, ramped))
 
 
-def _pieces(tempos: tuple[Tempo, ...]) -> list[tuple[int, float, float]]:
-    """(start tick, tempo there, slope) of each stretch; a ramp is followed by its target, held."""
-    found: list[tuple[int, float, float]] = []
+class _Piece(NamedTuple):
+    """A stretch of one tempo, or of a ramp."""
+
+    start: int
+    """Ticks."""
+    end: int
+    """Of the ramp; the start where there is none."""
+    tempo: float
+    """Quarters a minute at the start."""
+    gained: float
+    """Quarters a minute from the start to the end."""
+
+
+def _pieces(tempos: tuple[Tempo, ...]) -> list[_Piece]:
+    """The stretches of some tempos; a ramp is followed by its target, held."""
+    found: list[_Piece] = []
     for index, tempo in enumerate(tempos):
-        if tempo.ramp:
-            gained = tempo.target - tempo.quarters_per_minute
-            found.append((tempo.tick, tempo.quarters_per_minute, gained * TICKS_PER_QUARTER / tempo.ramp))
-            end = tempo.tick + tempo.ramp
-            if index + 1 == len(tempos) or tempos[index + 1].tick > end:
-                found.append((end, tempo.target, 0.0))
-        else:
-            found.append((tempo.tick, tempo.quarters_per_minute, 0.0))
+        end = tempo.tick + tempo.ramp
+        gained = tempo.target - tempo.quarters_per_minute if tempo.ramp else 0.0
+        found.append(_Piece(tempo.tick, end, tempo.quarters_per_minute, gained))
+        if tempo.ramp and (index + 1 == len(tempos) or tempos[index + 1].tick > end):
+            found.append(_Piece(end, end, tempo.target, 0.0))
     return found
