@@ -19,7 +19,7 @@ _SLOW = 2.0
 _MEGABYTE = 1 << 20
 _WARM_UP = 1 / 3  # of the time, in which caches fill
 _MOST_GROWN = 20  # megabytes from then on
-_TUNE_SECONDS, _LOOK_SECONDS = 40.0, 5.0
+_TUNE_SECONDS = 20.0
 _ACTIONS = (
     "note.step-up", "note.step-down", "note.semitone-up", "note.octave-up", "note.longer", "note.shorter", "note.later", "note.earlier", "note.louder", "note.softer",
     "note.split", "note.join", "note.delete", "note.close-up", "select.bar", "select.voice", "select.pitch",
@@ -73,7 +73,11 @@ class _Hands:
         return f"typing {typed}"
 
     def open_a_tune(self, tunes: list[Path]) -> None:
-        """Go on with another tune, some of its notes chosen. Its undo is its own."""
+        """Go on with another tune, some of its notes selected, in a window of the first size and look. Its undo is
+        its own."""
+        for name in ("look.evening", "look.projector"):
+            self._desk.actions_by_id[name].setChecked(False)
+        self._desk.window().resize(*_SIZES[0])
         self._desk.document.begin(self._chance.choice(tunes).read_text("utf-8"))
         self._desk.selection.choose_notes(list(range(min(3, len(self._desk.document.reading.song.notes)))))
 
@@ -156,16 +160,15 @@ def _act(hands: _Hands, tunes: list[Path], minutes: float, figures: Figures) -> 
     from PyQt6.QtWidgets import QApplication
 
     start = time.monotonic()
-    opened, looked, memory = -1e9, 0.0, list[tuple[float, float]]()
+    opened, memory = -1e9, list[tuple[float, float]]()
     while (now := time.monotonic()) < start + 60 * minutes:
         if now - opened > _TUNE_SECONDS:
             hands.open_a_tune(tunes)
+            QApplication.processEvents()
+            memory.append((now - start, _memory()))  # always in a window of one size, whose pictures are as large
             opened = now
         what = hands.act()
         QApplication.processEvents()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # an event loop would do that by itself
         figures.took("actions", time.monotonic() - now, _SLOW, f"{what}\n\n{hands.text}")
-        if now - looked > _LOOK_SECONDS:
-            looked = now
-            memory.append((now - start, _memory()))
     return memory

@@ -7,7 +7,6 @@ import signal
 import subprocess
 import sys
 import time
-from pathlib import Path
 
 import pytest
 import soundfile
@@ -154,7 +153,7 @@ def test_a_desk_that_was_killed_gives_its_tune_back_to_the_next(screen, start, t
     window = screen.window("lost.chick — Chickadee")
     screen.type(window, "C4 D4 ")
     screen.window("lost.chick* — Chickadee")
-    copies = Path(os.environ["XDG_STATE_HOME"])
+    copies = path.parent / "home"
     screen.wait(lambda: any(b"C4 D4 G4" in each.read_bytes() for each in copies.rglob("*") if each.is_file()))
     program.kill()
     program.wait()

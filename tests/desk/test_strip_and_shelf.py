@@ -107,7 +107,7 @@ def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path,
     actions["Rename the file…"].trigger()
     assert "already exists" in desk.notice.text
     desk.files.rename(path, "a/b")
-    assert "no name for a file" in desk.notice.text
+    assert "cannot be the name of a file" in desk.notice.text
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("landing", True))
     actions["Rename the file…"].trigger()
     assert desk.document.path == tmp_path / "landing.chick"

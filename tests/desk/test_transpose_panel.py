@@ -44,7 +44,7 @@ def body(desk):
 def test_a_tune_is_moved_seen_before_and_undone_in_one_step(qtbot, desk, panel):
     panel.way.setFocus()
     panel.way.setCurrentText("by semitones")
-    number = next(box for box in panel.findChildren(QSpinBox) if box.isVisible())
+    (number,) = (box for box in panel._fields if isinstance(box, QSpinBox))
     number.setFocus()
     number.selectAll()
     qtbot.keyClicks(number, "4")

@@ -19,7 +19,7 @@ from .notice import Notice
 __all__ = ["MusicEditing"]
 
 _Key = tuple[int, int, int]
-_MOST_CHOICES = 500
+_MOST_CHOICES = 200
 _Make = Callable[[Sequence[int]], list[TextEdit]]
 
 

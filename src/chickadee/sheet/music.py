@@ -32,7 +32,7 @@ _Plain = tuple[int, int, Word | None]  # offsets inside the line, and the word; 
 _node = tuple.__new__  # makes a named tuple at a third of its own constructor's time
 
 
-@remembered(200_000, _LONGEST_PLAIN)
+@remembered(100_000, _LONGEST_PLAIN)
 def _plain_line(line: str) -> tuple[_Plain, ...] | None:
     """What a line of notes, rests, holds and bar lines says, the same wherever it stands; None for any other line.
 

@@ -69,6 +69,6 @@ class Lookalikes:
         return _nearest(word, frozenset(names), likeness)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=512)
 def _nearest(word: str, names: frozenset[str], likeness: float) -> list[str]:
     return get_close_matches(word, sorted(names), 2, likeness)

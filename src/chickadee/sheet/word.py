@@ -62,7 +62,7 @@ class Word:
 _MARKS = re.compile(r"[>']*")
 
 
-@remembered(48_000, 48)
+@remembered(24_000, 48)
 def read_word(text: str) -> Word:
     """The word that ``text`` spells, never failing: a word that cannot be read is silent and has a finding."""
     word = _WordReader(text).read()
