@@ -105,7 +105,7 @@ def tempo_steps(song: Song) -> list[tuple[int, int]]:
         following = tempos[index + 1].tick if index + 1 < len(tempos) else max(end, tempo.tick)
         if tempo.tick > end:
             break
-        if tempo.ramp:
+        if tempo.ramp and following > tempo.tick:
             ramp_end = min(following, tempo.tick + tempo.ramp)
             steps += _ramp_steps(song, tempo.tick, ramp_end)
             if ramp_end < following:
