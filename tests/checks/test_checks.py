@@ -260,3 +260,31 @@ def test_the_fix_of_a_unison_deletes_the_note_that_is_held(text, left):
     unisons = [each for each in read(text).findings if each.code == "unison"]
     assert [apply_edits(text, fix.edits) for each in unisons for fix in each.fixes] == ([left] if left else [])
     assert left is None or not read(left).findings
+
+
+@pytest.mark.parametrize(
+    ("text", "title", "after"),
+    [
+        ("60 62 6 65", "Make it the length before it", "60 62=6 65"), ("C4 1 D4", "Make it the length before it", "C4=1 D4"),
+        ("C4 0 D4", "Make it a rest", "C4 rest D4"), ("(C4 D4 E4)2", "Make it the length before it", "(C4 D4 E4)=2"),
+        ("C D E\n1 2 1\nF", "Lay the line over the notes above as lengths", "C D=2 E\nF"), ("C4 D4\n2 2", "Lay the line over the notes above as lengths", "C4=2 D4=2"),
+        ("3(C4 D4 E4)=2", "Make it a rest", "rest(C4 D4 E4)=2"),
+    ],
+)  # fmt: skip
+def test_a_number_that_nobody_hears_is_asked_about_and_becomes_what_was_meant(text, title, after):
+    found = [each for each in read(text).findings if each.code == "unheard"]
+    fix = next(fix for fix in found[0].fixes if fix.title == title)
+    assert apply_edits(text, fix.edits) == after
+    assert "unheard" not in codes(after)
+
+
+def test_low_drums_and_notes_that_are_heard_are_no_unheard_numbers():
+    assert "unheard" not in codes("voice V\nsound: drum kit\n10 12")
+    assert "unheard" not in codes("16 21 C-1")
+    assert "unheard" in codes("15")
+
+
+def test_a_chromatic_note_between_two_notes_of_the_key_is_no_slip():
+    assert codes("key: C major\n60 61 62 64") == []
+    assert codes("key: C major\n64 63 64 60") == []
+    assert "likely-slip" in codes("key: C major\n60 63 67")

@@ -104,7 +104,7 @@ def test_ways_out_stand_at_the_squiggle(qtbot, desk):
 
 
 def test_notes_are_heard_as_they_are_typed(qtbot, desk):
-    heard = []
+    heard, desk.audition._last = [], set()
     desk.audition.play = lambda sound, numbers, tuning=440: heard.append((sound, numbers))
     desk.editor.hasFocus = lambda: True
     for sign in "C4=2 E4&G4":

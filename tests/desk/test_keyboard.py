@@ -209,7 +209,7 @@ def test_a_letter_with_a_chord_writes_it_as_one_with_the_rest_and_the_note_after
     for key in (KEY.Key_Q, KEY.Key_Space, KEY.Key_A):
         qtbot.keyClick(desk.editor, key)
     desk.keyboard.play_on_keys(False)
-    assert body(desk).endswith("\n  C4=2 A4&C5&E5 rest | C4")
+    assert body(desk).endswith("\n  C4=2 {Am} rest | C4")
     assert starts(desk) == [(60, 0), (69, 2), (72, 2), (76, 2), (60, 4)]
     for _ in range(3):
         desk.editor.undo()

@@ -132,6 +132,10 @@ def test_what_cannot_be_reshaped_says_why(how, arguments, said):
         how(read("C4 D4"), *arguments)
 
 
+def test_a_pitch_replaced_by_one_that_is_struck_beside_it_is_struck_once():
+    assert changed("C4&E4 E4&C4&G4=2 C4", replaced, 60, 64) == "E4 E4&G4=2 E4"
+
+
 def test_there_is_nothing_to_turn_round_in_an_empty_sheet():
     with pytest.raises(CannotEdit, match="no music"):
         backwards(read("title: Nothing"))

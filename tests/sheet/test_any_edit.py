@@ -27,7 +27,7 @@ from chickadee.sheet.tidy import tidy
 from chickadee.sheet.tree import uses_in
 from sheets import sheets
 
-usual = settings(max_examples=60, deadline=None)
+usual = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 
 
 @st.composite

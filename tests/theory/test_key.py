@@ -79,3 +79,15 @@ def test_pitches_outside_the_scale_take_the_common_names():
 def test_an_unreadable_key_says_why(text):
     with pytest.raises(KeyNameError, match=r"\w.*\."):
         read_key(text)
+
+
+@pytest.mark.parametrize(("key", "number", "name"), [
+    ("C phrygian", 71, "B4"), ("B locrian", 70, "A#4"), ("F# minor", 65, "E#4"), ("C major", 71, "B4"), ("G# minor", 67, "G4"), ("Db major", 72, "C5"),
+])  # fmt: skip
+def test_the_semitone_under_the_tonic_is_its_leading_note(key, number, name):
+    assert read_key(key).spell(number).text == name
+
+
+def test_scales_have_other_names_too():
+    assert read_key("A natural minor") == read_key("A minor") == read_key("A aeolian")
+    assert read_key("C ionian") == read_key("C major")

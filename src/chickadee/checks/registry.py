@@ -23,14 +23,15 @@ from .phrases import SamePhrase, UnusedPhrase
 from .profile import USUAL, Profile
 from .slip import LikelySlip
 from .too_close import TooClose
+from .unheard import Unheard
 from .unison import Unison
 from .voice_range import VoiceRange
 
 __all__ = ["CHECKS", "checked_reading"]
 
 CHECKS: tuple[Check, ...] = (
-    BarLength(), VoiceRange(), Allowed(), MidiDivision(), OutOfKey(), LikelySlip(), Leap(), LengthSet(), TooClose(),
-    AtOnce(), Unison(), NoGap(), Loudness(), VoicesEndApart(), UnusedPhrase(), SamePhrase(), CopiedBars(),
+    BarLength(), Unheard(), VoiceRange(), Allowed(), MidiDivision(), OutOfKey(), LikelySlip(), Leap(), LengthSet(),
+    TooClose(), AtOnce(), Unison(), NoGap(), Loudness(), VoicesEndApart(), UnusedPhrase(), SamePhrase(), CopiedBars(),
 )  # fmt: skip
 """Every check, in the order the reference and the desk list them."""
 

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sheet import Finding, Reading, Rule, Severity
+from ..song import Song
 from ..theory import Key
 from .check import Check
 from .profile import Profile
@@ -33,9 +34,12 @@ class LikelySlip(Check):
 
     def _beside_key(self, reading: Reading) -> Iterator[Finding]:
         song = reading.song
-        for note in song.notes:
+        passing = _passing(song)
+        for index, note in enumerate(song.notes):
             key = song.key_at(note.start)
             if key.contains(note.number) or song.voices[note.voice].is_drums or _is_usual(key, note.number):
+                continue
+            if index in passing:
                 continue
             if not reading.ink_of(note).lstrip(">'")[:1].isdigit():
                 continue
@@ -61,6 +65,18 @@ class LikelySlip(Check):
                     way = "above" if octave < 0 else "below"
                     message = f"Bar {bar}: {note.pitch.pretty} is an octave {way} the notes before and after it."
                     yield self.rule.at(*note.ink[0], message, *fixes)
+
+
+def _passing(song: Song) -> set[int]:
+    """The notes of melodies a semitone from both neighbours, which are in the key: chromatic passing notes."""
+    found = set()
+    for melody in song.melodies():
+        for before, here, after in zip(melody, melody[1:], melody[2:], strict=False):
+            note = song.notes[here]
+            others, key = (song.notes[before].number, song.notes[after].number), song.key_at(note.start)
+            if all(abs(other - note.number) == 1 and key.contains(other) for other in others):
+                found.add(here)
+    return found
 
 
 def _is_usual(key: Key, number: int) -> bool:

@@ -11,6 +11,7 @@ from ..display.gestures import Proposal
 from ..sheet import Reading, TextEdit, edits
 from ..sheet.drawing import append, place_note
 from ..sheet.writing import pitch_text
+from ..sheet.written import DEFAULT_OCTAVE
 from ..song import Note
 from .actions import ActionSpec
 from .document import Document
@@ -197,7 +198,10 @@ class MusicEditing(QObject):
         return self._do([], lambda these: place_note(self._reading, voice, tick, beats, number), keys=keys)
 
     def write_next(self, voice: int, numbers: Sequence[int], beats: Fraction) -> None:
-        """Write a note, a chord, or a rest for no number: after what was written last, the chosen note, or all."""
+        """Write a note, a chord, or a rest for no number: after what was written last, the selected note, or all.
+
+        What a key of the tune's own plays is written as it is written there.
+        """
         reading, notes = self._reading, list(self._selection())[:1]
         end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
         if self._written is not None and self._written[0] is reading:
@@ -207,7 +211,13 @@ class MusicEditing(QObject):
         else:
             tick, offset = end, -1
         length = reading.song.grid.ticks(tick, beats)
-        sign = "&".join(pitch_text(reading.song, voice, tick, number) for number in numbers) or "rest"
+        voices, song_wide = reading.sheet.voices, reading.sheet.settings
+        octave = voices[voice].settings.octave if voice < len(voices) else None
+        octave = octave if octave is not None else song_wide.octave
+        usual = octave in (None, DEFAULT_OCTAVE)  # what own keys are read in
+        own = (key.written for key in song_wide.keys or () if usual and key.numbers == tuple(numbers))
+        names = "&".join(pitch_text(reading.song, voice, tick, number) for number in numbers)
+        sign = next(own, names) or "rest"
         sign += edits.length_text(reading, tick, length)
         made = append(reading, voice, tick, sign) if tick >= end else [TextEdit(offset, offset, f" {sign}")]
         self._do(

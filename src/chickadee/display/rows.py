@@ -30,10 +30,16 @@ class Row:
     edit: Callable[[Reading, list[int], str], list[TextEdit]] | None = None
     """The edits that a text typed into a cell asks for, given the cell's notes from the lowest up by their indices.
     Raises CannotEdit. None for a row that only tells."""
+    plain: Callable[[Cell, Song], str] | None = None
+    """The text as a spreadsheet takes it, where that differs."""
 
 
 def _numbers(cell: Cell, song: Song) -> str:
     return " ".join(str(note.number) for note in reversed(cell.notes))
+
+
+def _decimal_beats(cell: Cell, song: Song) -> str:
+    return f"{float(cell.beats):.6g}"
 
 
 def _seconds(cell: Cell, song: Song) -> str:
@@ -203,7 +209,7 @@ ROWS = {
     for row in (
         Row("Name", lambda cell, song: cell.name, _set_names),
         Row("Number", _numbers, _set_numbers),
-        Row("Beats", lambda cell, song: words.beats(cell.beats), _set_beats),
+        Row("Beats", lambda cell, song: words.beats(cell.beats), _set_beats, _decimal_beats),
         Row("Words", _words, _set_words),
         Row("Seconds", _seconds, _set_seconds),
         Row("Frequency", _hertz, _set_hertz),

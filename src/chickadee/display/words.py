@@ -10,6 +10,7 @@ from ..theory import PitchName
 __all__ = ["beats", "both_names", "clock", "counted", "counted_beats", "counts", "read_beats"]
 
 _LONGEST_NUMBER = 12  # characters
+_FEW_PARTS = 16  # of a beat, that are written as a fraction in the status line
 _PARTS = {
     Fraction(1, 2): "½",
     Fraction(1, 3): "⅓",
@@ -74,7 +75,9 @@ def both_names(song: Song, note: Note) -> str:
 
 def counts(song: Song) -> str:
     """The status line's facts about a song."""
-    length = f"{counted_beats(song.beats)} · {song.seconds:.1f} s"
+    few_parts = song.beats.denominator <= _FEW_PARTS
+    lasts = counted_beats(song.beats) if few_parts else f"{float(song.beats):.2f} beats"
+    length = f"{lasts} · {song.seconds:.1f} s"
     if not song.notes:
         return f"No notes yet · {length}" if song.end else "No notes yet"
     pitched = [note for note in song.notes if not song.voices[note.voice].is_drums]

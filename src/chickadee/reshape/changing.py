@@ -10,8 +10,8 @@ from ..sheet.length import ONE_BEAT, Unit
 from ..sheet.proof import verified
 from ..sheet.sites import Site
 from ..sheet.tree import Block, Group, Item, groups_in, items_in
-from ..sheet.word import Kind
-from ..sheet.written import ChordSign, Manner
+from ..sheet.word import Kind, Sign
+from ..sheet.written import ChordSign, Manner, Named, Number
 from ..song import Meter
 from ..theory import Pitch, Scale
 from .part import SONG, Part, blocks_of, scope_of
@@ -78,7 +78,23 @@ def folded(reading: Reading, low: int, high: int, part: Part = SONG) -> list[Tex
 def replaced(reading: Reading, old: int, new: int, part: Part = SONG) -> list[TextEdit]:
     """Write one pitch, by its MIDI number, instead of another wherever that is written. Raises CannotEdit."""
     sites = [site for site in _lone(reading, part) if site.pitches()[0].number == old]
-    return [_rewritten(reading, site, site.key.spell(new)) for site in sites]
+    edits = []
+    for site in sites:
+        beside = [other for other in site.item.word.signs if other is not site.sign]
+        if any(_names(other, new, site) for other in beside):  # it is struck here already
+            after = reading.text[site.end : site.end + 1] == "&"
+            edits.append(TextEdit(site.start - (not after), site.end + after, ""))
+        else:
+            edits.append(_rewritten(reading, site, site.key.spell(new)))
+    return edits
+
+
+def _names(sign: Sign, number: int, site: Site) -> bool:
+    """Whether another sign of a site's word is the pitch with a MIDI number."""
+    what = sign.what
+    if isinstance(what, Named):
+        return what.name.at(site.octave if what.octave is None else what.octave).number == number
+    return isinstance(what, Number) and what.number == number
 
 
 def swung(reading: Reading, part: Part = SONG) -> list[TextEdit]:

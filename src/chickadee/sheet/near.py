@@ -12,6 +12,8 @@ __all__ = ["Lookalikes", "NearMiss", "letter_run", "near_miss"]
 
 _MOST_COMPARED = 20_000  # words of one sheet, which take about a tenth of a second
 _LONGEST = 40
+_MOST_SLIPS = 4  # in one word
+_VALUES = {"8th": "eighth", "4th": "quarter", "half note": "half", "quarter note": "quarter"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +30,17 @@ _SHARP = re.compile(r"([>'‘’]*[A-Ga-g])(s|is)(-?[0-9]?)((?:=.*)?)")
 
 
 def near_miss(word: str) -> NearMiss | None:
-    """What a word that cannot be read was surely meant to be, or None."""
+    """What a word that cannot be read was surely meant to be, or None. Several slips in one word are all put right;
+    the message speaks of the first."""
+    first = found = _one_slip(word)
+    for _ in range(_MOST_SLIPS):
+        if found is None or (following := _one_slip(found.meant)) is None:
+            break
+        found = following
+    return NearMiss(found.meant, first.message) if found and first else None
+
+
+def _one_slip(word: str) -> NearMiss | None:
     if word[-1] in ",;" and len(word) > 1:
         return NearMiss(word.rstrip(",;"), "No comma is needed; a space keeps notes apart.")
     if any(mark in word for mark in "‘’`´"):
@@ -37,6 +49,10 @@ def near_miss(word: str) -> NearMiss | None:
         return NearMiss(f"{found[1]}={found[2]}", "A length is written with =, as in C4=2.")
     if found := re.fullmatch(r"([^=]*=[0-9]*),([0-9]+)", word):
         return NearMiss(f"{found[1]}.{found[2]}", "A decimal is written with a point, as in =0.5.")
+    if found := re.fullmatch(r"(?i)([^=]*=)(8th|4th|half note|quarter note)", word):
+        return NearMiss(f"{found[1]}{_VALUES[found[2].lower()]}", "A note value is written as a word, as in =eighth.")
+    if found := re.fullmatch(r"([>']*[EAea])s(-?[0-9]?)((?:=.*)?)", word):
+        return NearMiss(f"{found[1]}b{found[2]}{found[3]}", "A flat is written b, as in Eb4.")
     if found := re.fullmatch(r"[rR]((?:=.*)?)", word):
         return NearMiss(f"rest{found[1]}", "A rest is written rest, or with a point.")
     if found := _SHARP.fullmatch(word):

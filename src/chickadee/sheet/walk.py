@@ -156,8 +156,11 @@ class VoiceWalk:
         for place, (level, accent, vary) in self._shades.items():
             note = self.notes[place]
             if stress:
-                meter = grid.meter_at(note.start)
-                beat = int(grid.place(note.start).beat - 1) // meter.pulse_beats
+                meter, place_in_bar = grid.meter_at(note.start), grid.place(note.start)
+                beat = int(place_in_bar.beat - 1)
+                if place_in_bar.bar == 0:  # a pickup is the end of a bar
+                    beat += (meter.bar_ticks - grid.pickup) // meter.beat_ticks
+                beat //= meter.pulse_beats
                 level = level * stress[beat % len(stress)] / _USUAL
             if vary:
                 level += crc32(f"{self._index}:{place}:{note.start}".encode()) % (2 * vary + 1) - vary

@@ -166,14 +166,18 @@ class Key:
     def _spellings(self) -> tuple[PitchName, ...]:
         near = map(PitchName.from_fifths, range(self.signature - 3, self.signature + 9))
         names = {name.pitch_class: name for name in near}
-        leading = names[(self.tonic.pitch_class - 1) % 12]
         names |= _NATURALS  # all that would need a double accidental are among them
-        if abs(leading.accidental) == 1:
-            names[leading.pitch_class] = leading
+        letter = PitchName(LETTERS[LETTERS.index(self.tonic.letter) - 1])
+        below = (self.tonic.pitch_class - 1) % 12
+        raised = (below - letter.pitch_class + 6) % 12 - 6
+        if abs(raised) <= 1:
+            names[below] = PitchName(letter.letter, raised)
         names |= self._names_by_class
         return tuple(names[pitch_class] for pitch_class in range(12))
 
 
+_SCALE_NAMES = {"natural minor": "minor", "aeolian": "minor", "ionian": "major"}
+"""Other names of scales."""
 _NATURALS = {name.pitch_class: name for name in map(PitchName.from_fifths, range(-1, 6))}
 
 
@@ -196,7 +200,8 @@ def read_key(text: str) -> Key:
         tonic, rest = PitchName(tonic.letter, 1 if rest[0] == "sharp" else -1), rest[1:]
     if tonic is None or abs(tonic.accidental) > 1:
         raise KeyNameError(f"“{words[0]}” is not a tonic; a key begins with a letter from A to G, as in G major.")
-    scale = SCALES.get(" ".join(rest) or "major")
+    asked = " ".join(rest) or "major"
+    scale = SCALES.get(_SCALE_NAMES.get(asked, asked))
     if scale is None:
         raise KeyNameError(f"“{' '.join(rest)}” is not a scale; major, minor and dorian are some that are known.")
     return Key(tonic, scale, _names(tonic, scale))

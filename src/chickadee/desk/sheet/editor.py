@@ -61,6 +61,7 @@ class SheetEditor(QPlainTextEdit):
         self.completions.accepted.connect(self._complete)
         self.completions.tried.connect(self.sound_tried)
         self._marks: dict[int, BarMark] = {}
+        self._typing = False  # whether the text changes because a key was pressed here
         self._ink: list[tuple[int, int]] = []
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.setTabChangesFocus(True)
@@ -123,7 +124,7 @@ class SheetEditor(QPlainTextEdit):
         self._mark_text()
         self._margin.update()
         self.caret_moved.emit(*self._caret_span)
-        if self.hasFocus():
+        if self._typing and self.hasFocus():
             QTimer.singleShot(0, lambda: self.typed.emit(self.caret))
 
     def show_ink(self, spans: list[tuple[int, int]]) -> None:
@@ -251,7 +252,9 @@ class SheetEditor(QPlainTextEdit):
         assert event is not None
         if self.completions.take_key(event):
             return
+        self._typing = True
         super().keyPressEvent(event)
+        self._typing = False
         typed = event.text()
         if typed and (typed.isalpha() or typed in "[{:") and self._asks_for_completion():
             self.complete()

@@ -189,7 +189,9 @@ class TimelineView(QAbstractScrollArea):
     def rows_as_table(self) -> str:
         """The rows that are shown, whole, one line each with tabs between: spreadsheets and documents take it."""
         cells, song = self._scene.cells.between(0, self._scene.song.end), self._scene.song
-        return "\n".join("\t".join([row.title, *(row.text(cell, song) for cell in cells)]) for row in self._rows)
+        return "\n".join(
+            "\t".join([row.title, *((row.plain or row.text)(cell, song) for cell in cells)]) for row in self._rows
+        )
 
     def cell_rect(self, title: str) -> QRect:
         """Where a row's cell of the chosen note is drawn, in the viewport."""
