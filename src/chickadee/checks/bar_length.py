@@ -8,9 +8,9 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import NamedTuple
 
-from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
+from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit, apply_edits, read
 from ..sheet.bars import Bar
-from ..sheet.edits import length_text
+from ..sheet.edits import length_text, set_property
 from ..sheet.walk import Event, EventKind
 from .check import Check
 from .plain import is_plain
@@ -102,7 +102,20 @@ class _Fault:
         rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
         longer = [self._resized(last, last.length - self.over, "Lengthen")] if self._mends(last) else []
         filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.line.alike else []
-        return [*longer, *filled]
+        return [*longer, *filled, *self._pickup()]
+
+    def _pickup(self) -> list[Fix]:
+        """A first bar that is too short may be a pickup: offered where all bars are full then."""
+        bars, voices = self.reading.bars, len(self.reading.song.voices)
+        if self.bar.tick or self.reading.song.grid.pickup or len(bars) <= voices:
+            return []
+        if sum(not bar.full for bar in bars) > 2 * voices:  # the first, and perhaps the last
+            return []
+        edits = set_property(self.reading, "pickup", str(self._beats(self.bar.length)))
+        after = read(apply_edits(self.reading.text, edits))
+        if not all(bar.full for bar in after.bars):
+            return []
+        return [Fix(f"Make it a pickup of {_count(self._beats(self.bar.length))}", tuple(edits))]
 
     def _mends(self, event: Event) -> bool:
         """Whether another length for an event would be its own, and mend every bar that ends in the same line."""

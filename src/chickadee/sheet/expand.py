@@ -22,7 +22,7 @@ from .length import Lengths
 from .meaning import Scope
 from .properties import Settings
 from .tree import Block, Sheet, uses_in
-from .walk import Event, SongWide, VoiceWalk
+from .walk import ONCE, Event, SongWide, VoiceWalk
 from .written import DEFAULT_OCTAVE
 
 __all__ = ["Expansion", "expand"]
@@ -128,7 +128,7 @@ class _Expander:
                 until = next(each.node for each in flats[index] if isinstance(each.node, Until))
                 message = "No other voice sets the end here, so this is played once."
                 self.findings.append(rules.TO_THE_END.at(until.start, until.end, message))
-            goal = max(ends) if ends else walk.tick + 1
+            goal = max(ends) if ends else ONCE
             walks[index] = self._walk(index, self.sheet.voices[index], flats[index], goal)
         return walks
 

@@ -91,7 +91,8 @@ def settle(word: Word, frame: Frame, scope: Scope) -> Settled:
             if each.number in seen and not each.ticks:
                 findings.append(_twice(word, sign, each.pitch))
                 continue
-            seen.add(each.number)
+            if not each.after:  # what a broken chord strikes later may be held already
+                seen.add(each.number)
             struck.append(each)
     kind = EventKind.REST if not struck and word.kind is Kind.STRIKE else _KINDS[word.kind]
     return Settled(kind, ticks, tuple(struck), tuple(findings))

@@ -145,6 +145,12 @@ class MusicReader:
         text, (at, to) = token[0], token.span()
         word = read_word(text)
         after = ahead[place + 1] if place + 1 < len(ahead) else None
+        if (
+            after is not None
+            and (text[-1] == "=" or after[0] == "=")
+            and (joined := self._length_apart(ahead, place))
+        ):
+            return joined
         if after is not None and after[0][0] in "=0123456789" and (joined := self._joined(token, after)):
             return joined
         if word.findings:
@@ -155,6 +161,31 @@ class MusicReader:
         self.body.append(item)
         self.last_line.append(item)
         return 1
+
+    def _length_apart(self, ahead: list[Token], place: int) -> int:
+        """A note whose length stands apart from its ``=``, as in ``C4 = 2`` and ``C4= 2``: read as one."""
+        words = [token[0] for token in ahead[place : place + 3] if token.lastgroup == "word"]
+        if len(words) > 2 and words[1] == "=" and "=" not in words[0]:
+            meant, count = f"{words[0]}={words[2]}", 3
+        elif len(words) > 1 and words[0][-1] == "=" and words[0].count("=") == 1:
+            meant, count = words[0] + words[1], 2
+        else:
+            return 0
+        word = read_word(meant)
+        if word.findings or word.length is None:
+            return 0
+        self._take(
+            ahead[place].start(), ahead[place + count - 1].end(), meant, "A length is written right after its note."
+        )
+        return count
+
+    def _take(self, start: int, end: int, meant: str, message: str) -> None:
+        """Read what stands between two offsets as the word that was meant."""
+        fix = Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))
+        self.findings.append(rules.NEAR_MISS.at(start, end, message, fix))
+        item = Item(start, end, read_word(meant))
+        self.body.append(item)
+        self.last_line.append(item)
 
     def _joined(self, token: Token, after: Token) -> int:
         """A letter and its octave, or a note and its length, written apart: read as one."""
@@ -170,11 +201,7 @@ class MusicReader:
         if word.findings:
             return 0
         what = "A length" if after[0][0] == "=" else "An octave"
-        fix = Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))
-        self.findings.append(rules.NEAR_MISS.at(start, end, f"{what} is written right after its note.", fix))
-        item = Item(start, end, word)
-        self.body.append(item)
-        self.last_line.append(item)
+        self._take(start, end, meant, f"{what} is written right after its note.")
         return 2
 
     def _understood(self, text: str, at: int) -> bool:

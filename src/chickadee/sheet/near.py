@@ -45,7 +45,7 @@ def _one_slip(word: str) -> NearMiss | None:
         return NearMiss(word.rstrip(",;"), "No comma is needed; a space keeps notes apart.")
     if any(mark in word for mark in "‘’`´"):
         return NearMiss(re.sub("[‘’`´]", "'", word), "A short note is marked with a straight ' before it.")
-    if found := re.fullmatch(r"([^:=]+):([0-9./]+)", word):
+    if found := re.fullmatch(r"([^:=]+):([0-9.,/]+)", word):
         return NearMiss(f"{found[1]}={found[2]}", "A length is written with =, as in C4=2.")
     if found := re.fullmatch(r"([^=]*=[0-9]*),([0-9]+)", word):
         return NearMiss(f"{found[1]}.{found[2]}", "A decimal is written with a point, as in =0.5.")

@@ -7,7 +7,8 @@ from collections import Counter
 from dataclasses import replace
 
 from ..faults import InputFault
-from ..song.sounds import SOUNDS
+from ..song.sounds import LIKE, SOUNDS
+from ..theory import SCALES
 from . import rules
 from .bounds import Allowance, Findings
 from .finding import Finding, Fix, TextEdit, shown
@@ -16,7 +17,7 @@ from .music import MusicReader
 from .names import free_name, is_taken, possible_name
 from .near import Lookalikes
 from .nesting import left_out
-from .properties import PROPERTIES, Settings, UnknownSound
+from .properties import PROPERTIES, PropertyKind, Settings, UnknownSound
 from .tree import Block, Item, Property, Sheet
 
 __all__ = ["FIRST_VOICE", "parse"]
@@ -25,6 +26,20 @@ FIRST_VOICE = "Melody"
 """The name of the voice that notes before any block belong to."""
 
 _LINE = re.compile(r"[^\n]+")
+_ALSO = {
+    "time": "meter",
+    "time signature": "meter",
+    "signature": "meter",
+    "bpm": "tempo",
+    "speed": "tempo",
+    "name": "title",
+    "author": "composer",
+    "by": "composer",
+    "instrument": "sound",
+    "volume": "level",
+    "scale": "key",
+}
+"""Other names that properties are given."""
 
 
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
@@ -125,6 +140,8 @@ class _Parser:
             return f"This {place} needs a name after the word {place}."
         if name.lower() in self.names[place] or (place == "voice" and name == FIRST_VOICE and self.song.music.body):
             return f"There is already a {place} called {shown(name)}; each needs a name of its own."
+        if place == "phrase" and " " in name:
+            return f"“{shown(name)}” cannot name a phrase, since it is more than one word."
         if place == "phrase" and is_taken(name):
             return f"“{shown(name)}” cannot name a phrase, since it reads as something else; another name will do."
         return None
@@ -148,12 +165,26 @@ class _Parser:
         try:
             block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
         except UnknownSound as fault:
-            fixes = [_use(near, line) for near in self.lookalikes.of(value.lower(), SOUNDS, 0.3)]
+            like = [LIKE[word] for word in value.lower().split() if word in LIKE]
+            near = like or self.lookalikes.of(value.lower(), SOUNDS, 0.3)
+            fixes = [_use(sound, line) for sound in dict.fromkeys(near)]
             self.findings.append(rules.SOUND.at(line.value_start, line.value_end, str(fault), *fixes))
         except InputFault as fault:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
-            space = "" if self.text[line.value_start - 1].isspace() else " "
-            self.findings.append(rules.VALUE.at(start, end, str(fault), _use(kind.example, line, space)))
+            self.findings.append(rules.VALUE.at(start, end, str(fault), *self._meant(kind, line), _comment(line)))
+
+    def _meant(self, kind: PropertyKind, line: Property) -> list[Fix]:
+        """The value that was perhaps meant, where another way of writing it can be read."""
+        words = line.value.split()
+        number = re.search(r"[0-9]+(?:[.,][0-9]+)?", line.value)
+        tried = [line.value.replace(",", "."), re.sub(r"\s*[-:\s]\s*", "/", line.value)]
+        tried += [number[0].replace(",", ".")] if number else []
+        if words and kind.name == "key":
+            tried += [f"{words[0]} {scale}" for scale in self.lookalikes.of(" ".join(words[1:]).lower(), SCALES, 0.5)]
+        for value in tried:
+            if value != line.value and _can_be(kind, value):
+                return [_use(value, line)]
+        return []
 
     def _words(self, line: Property) -> None:
         """Lay a line's syllables under the notes of the line above."""
@@ -176,7 +207,7 @@ class _Parser:
         block = self.block
         here = "the song" if block.place == "song" else f"the {block.place} {shown(block.name)}"
         kind = PROPERTIES.get(line.name)
-        comment = Fix("Make it a comment", (TextEdit(line.start, line.start, "// "),))
+        comment = _comment(line)
         if kind is not None:
             where = "before the first phrase or voice" if kind.places == ("song",) else "under a voice"
             message = f"{line.name.capitalize()} is not a property of {here}; it stands {where}."
@@ -185,7 +216,9 @@ class _Parser:
         known = [name for name, kind in PROPERTIES.items() if block.place in kind.places]
         fixes = [
             Fix(f"Use {near}", (TextEdit(line.start, line.end, near),))
-            for near in self.lookalikes.of(line.name, known)
+            for near in (
+                [_ALSO[line.name]] if _ALSO.get(line.name) in known else self.lookalikes.of(line.name, known)
+            )
         ]
         message = f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}."
         self.findings.append(rules.PROPERTY.at(line.start, line.end, message, *fixes, comment))
@@ -200,5 +233,17 @@ def _phrase_names(text: str) -> frozenset[str]:
     return frozenset(found.values())
 
 
-def _use(value: str, line: Property, before: str = "") -> Fix:
-    return Fix(f"Use {value}", (TextEdit(line.value_start, line.value_end, before + value),))
+def _use(value: str, line: Property) -> Fix:
+    return Fix(f"Use {value}", (TextEdit(line.value_start, line.value_end, value),))
+
+
+def _comment(line: Property) -> Fix:
+    return Fix("Make it a comment", (TextEdit(line.start, line.start, "// "),))
+
+
+def _can_be(kind: PropertyKind, value: str) -> bool:
+    try:
+        kind.read(value)
+    except InputFault:
+        return False
+    return True

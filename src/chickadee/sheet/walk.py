@@ -31,10 +31,12 @@ from .tree import BarLine, Direction, Item
 from .word import Word
 from .written import ACCENT
 
-__all__ = ["Event", "EventKind", "SongWide", "VoiceWalk"]
+__all__ = ["ONCE", "Event", "EventKind", "SongWide", "VoiceWalk"]
 
 _MOST_TICKS = 24 * 60 * 1000 * 8_064_000  # twenty-four hours at a thousand quarters a minute
 _NEVER = float("inf")
+ONCE = -1
+"""A goal that has what is repeated to the end played once, where no other voice sets an end."""
 _USUAL = 80
 _MOST_SCOPES = 50  # whose words are kept, settled
 
@@ -79,8 +81,8 @@ class VoiceWalk:
     """Walks one voice.
 
     ``changes`` are the song's meters and keys as known so far: (tick, Meter or Key) in order. ``goal`` is the tick
-    at which the longest other voice ends, or None while that is not known. ``allowance`` is what may still be made
-    by this walk and those after it.
+    at which the longest other voice ends, ONCE where there is none, or None while that is not known. ``allowance``
+    is what may still be made by this walk and those after it.
     """
 
     def __init__(self, index: int, scope: Scope, changes: Sequence[tuple[int, Meter | Key]], level: int,
@@ -270,6 +272,9 @@ class VoiceWalk:
         return known[frame]
 
     def _until(self, until: Until) -> None:
+        if self._goal == ONCE:
+            self.run(until.body)
+            return
         if self._goal is None:
             self.waits = True
             self.repeats_tempo |= any(_is_tempo(each.node) for each in until.body)

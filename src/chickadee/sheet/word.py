@@ -60,6 +60,8 @@ class Word:
 
 
 _MARKS = re.compile(r"[>']*")
+_HEARD, _BEYOND, _MOST_FIXES = 16, 140, 3
+"""The lowest number that is heard, one clearly beyond MIDI, and how many are offered in the place of one that is."""
 
 
 @remembered(24_000, 48)
@@ -152,10 +154,16 @@ class _WordReader:
         """Whether a pitch is beyond what MIDI has, which is then said."""
         if isinstance(what, Number) and what.number > 127:
             message = f"“{shown(self.text[at:end])}” is not a MIDI number; they go from 0 to 127."
-            fixes: tuple[Fix, ...] = (Fix("Use 127", (TextEdit(at, end, "127"),)),)
+            digits = self.text[at:end]
+            shorter = dict.fromkeys(digits[:place] + digits[place + 1 :] for place in range(len(digits) - 1, -1, -1))
+            meant = [each for each in shorter if each and _HEARD <= int(each) <= 127][:_MOST_FIXES]
+            if not meant or what.number < _BEYOND:
+                meant.insert(0, "127")
+            fixes: tuple[Fix, ...] = tuple(Fix(f"Use {each}", (TextEdit(at, end, each),)) for each in meant)
         elif isinstance(what, Named) and what.octave is not None and not 0 <= what.name.at(what.octave).number <= 127:
             message = f"{what.name.at(what.octave).pretty} is outside the range of MIDI, C-1 to G9."
-            fixes = octave_fixes(what.name, what.octave, at, end)
+            first = what.octave // 10 if what.octave > 10 else None  # of two digits one is a slip
+            fixes = octave_fixes(what.name, what.octave if first is None else first, at, end)
         else:
             return False
         self.findings.append(rules.PITCH_RANGE.at(at, end, message, *fixes))
@@ -195,7 +203,7 @@ class _WordReader:
         if sign[0] == "{":
             self._not_understood(
                 at, end, f"“{shown(sign)}” is not a chord; Am, G7, F#dim and C/E in braces are some.",
-                *([] if sign.endswith("}") else [Fix("Close it", (TextEdit(end, end, "}"),))]),
+                *([] if sign.endswith("}") else _closed(sign, at)),
             )  # fmt: skip
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
@@ -215,6 +223,14 @@ class _WordReader:
 
     def _not_understood(self, start: int, end: int, message: str, *fixes: Fix) -> None:
         self.findings.append(rules.NOT_UNDERSTOOD.at(start, end, message, *fixes))
+
+
+def _closed(sign: str, at: int) -> list[Fix]:
+    """The fix that closes a chord symbol after its first word, where that makes one."""
+    symbol = sign.split()[0]
+    return (
+        [Fix("Close it", (TextEdit(at + len(symbol), at + len(symbol), "}"),))] if read_written(symbol + "}") else []
+    )
 
 
 def _cut(start: int, end: int, title: str = "Delete it") -> Fix:

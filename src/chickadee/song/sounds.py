@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from .drums import DRUM_SOUND
 
-__all__ = ["DEFAULT_SOUND", "SOUNDS", "Sound"]
+__all__ = ["DEFAULT_SOUND", "LIKE", "SOUNDS", "Sound"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,3 +45,25 @@ SOUNDS: dict[str, Sound] = {sound.name: sound for sound in _ALL}
 
 DEFAULT_SOUND = "flute"
 """What a voice that names no sound is played with."""
+
+LIKE: dict[str, str] = {
+    instrument: sound
+    for sound, instruments in {
+        "flute": "recorder whistle piccolo ocarina pipe",
+        "reed pipe": "clarinet oboe saxophone sax bassoon reed",
+        "brass horn": "trumpet horn trombone tuba cornet brass",
+        "bowed string": "violin viola cello fiddle strings",
+        "plucked string": "harp harpsichord zither",
+        "nylon string": "guitar ukulele lute banjo",
+        "hammered string": "piano keyboard pianoforte",
+        "glass bell": "bell bells glockenspiel celesta vibraphone",
+        "wood bars": "xylophone marimba woodblock",
+        "organ pipe": "organ accordion harmonium",
+        "soft pad": "choir voice pad",
+        "drum kit": "drums drum percussion",
+        "saw": "synth synthesizer",
+        "board beeper": "beep beeper buzzer",
+    }.items()
+    for instrument in instruments.split()
+}
+"""The nearest of our sounds by the name of an instrument."""
