@@ -18,6 +18,7 @@ from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.checks_dialog import ChecksDialog
 from chickadee.desk.desk import Desk
 from chickadee.desk.mix import Mark
+from chickadee.desk.working.panel import PanelSize
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
@@ -87,6 +88,7 @@ def complete(desk: Desk) -> None:
 def wave(desk: Desk) -> None:
     desk.working.turn_to("wave")
     desk.selection.choose_note(6)
+    desk.working.set_size(PanelSize.OVER)
 
 
 def voices(desk: Desk) -> None:
@@ -119,6 +121,7 @@ def transpose(desk: Desk) -> None:
 def facts(desk: Desk) -> None:
     desk.selection.choose_note(4)
     desk.working.turn_to("facts")
+    desk.working.set_size(PanelSize.ACROSS)
 
 
 def checks(desk: Desk) -> QWidget:

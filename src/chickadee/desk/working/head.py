@@ -47,7 +47,7 @@ class PanelNames(QWidget):
         super().__init__()
         self._names: dict[str, str] = {}
         self._current = ""
-        self._choice: QButtonGroup | None = None
+        self._choice = QButtonGroup(self)
         self._buttons: list[QPushButton] = []
         self._several = _name_button("", "Panels of this group", "panelName")
         self._several.clicked.connect(self._offer)
@@ -75,9 +75,9 @@ class PanelNames(QWidget):
 
     def _make_buttons(self) -> None:
         for button in self._buttons:
+            self._choice.removeButton(button)
             self._row.removeWidget(button)
             button.deleteLater()
-        self._choice = QButtonGroup(self)
         self._buttons = []
         for place, (name, text) in enumerate(self._names.items()):
             button = _name_button(text, f"{text} panel", "panelName")
