@@ -68,6 +68,14 @@ def test_a_tune_is_written_by_its_suffix_from_a_reading_or_a_song(tmp_path, suff
             assert abs(soundfile.info(path).duration - READING.song.seconds) < 0.3
 
 
+@pytest.mark.parametrize("suffix", [".wav", ".flac", ".ogg", ".mp3"])
+def test_sound_files_are_tagged_with_title_and_composer(tmp_path, suffix):
+    path = tmp_path / f"tagged{suffix}"
+    chickadee.write(chickadee.read("title: Gull Point é\ncomposer: Class 5\nC4"), path)
+    with soundfile.SoundFile(path) as file:
+        assert (file.title, file.artist) == ("Gull Point é", "Class 5")
+
+
 def test_a_song_without_text_is_written_as_a_sheet_that_reads_as_it(tmp_path):
     chickadee.write(READING.song, tmp_path / "song.chick")
     again = chickadee.open(tmp_path / "song.chick").song

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
@@ -76,17 +76,27 @@ def write_audio(
     if container == "WAV" and renderer.frames * _FRAME_BYTES[bits] > _LARGEST_WAV:
         container = "RF64"
     with replacing(path) as new:
-        _write(path, new, renderer, container, coding, progress)
+        tags = {"title": song.title, "artist": song.composer}
+        _write(path, new, renderer, container, coding, tags, progress)
 
 
 def _write(
-    path: Path, new: Path, renderer: Renderer, container: str, coding: str, progress: Callable[[float], bool]
+    path: Path,
+    new: Path,
+    renderer: Renderer,
+    container: str,
+    coding: str,
+    tags: Mapping[str, str],
+    progress: Callable[[float], bool],
 ) -> None:
     chance = np.random.default_rng(16)
     with new.open("w+b") as raw:
         goal = _Goal(raw)
         try:
             with soundfile.SoundFile(goal, "w", renderer.rate, 2, coding, format=container) as file:
+                for name, text in tags.items():
+                    if text:
+                        setattr(file, name, text)
                 while len(block := renderer.read(_BLOCK)):
                     file.write(_dithered(block, chance) if coding == "PCM_16" else block)
                     if goal.fault is not None:
