@@ -77,6 +77,8 @@ FAULTS = [
     ("voice A\ntempo: 90\nC4", "property", "tempo", "voice A\n// tempo: 90\nC4"),
     ("pan: left\nC4", "property", "pan", "// pan: left\nC4"),
     ("tempo: 90\ntempo: 80\nC4", "property-twice", "tempo", "tempo: 90\n\nC4"),
+    ("pickup: 5\nC4", "value", "5", "pickup: 1\nC4"),
+    ("pickup: 1/11\nC4", "value", "1/11", "pickup: 1/12\nC4"),
     ("tempo: 92bpm\nC4", "value", "92bpm", "tempo: 92\nC4"),
     ("meter: 3-4\nC4", "value", "3-4", "meter: 3/4\nC4"),
     ("key: G mjr\nC4", "value", "G mjr", "key: G major\nC4"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from operator import itemgetter
 from typing import TypeVar
 
@@ -16,10 +17,10 @@ from ..theory.frequency import STANDARD_A4
 from . import rules
 from .bounds import Allowance, Findings, TooMany
 from .direction import LOUDNESS, ChangeKey, ChangeMeter, ChangeSwing, ChangeTempo, RampTempo
-from .finding import Finding
+from .finding import Finding, Fix, TextEdit
 from .flatten import Flattener, Placed, Until
 from .length import Lengths
-from .meaning import Scope
+from .meaning import Scope, nearest_part
 from .properties import Settings
 from .tree import Block, Sheet, uses_in
 from .walk import ONCE, Event, SongWide, VoiceWalk
@@ -60,8 +61,8 @@ class _Expander:
         self.sheet, self.settings = sheet, sheet.settings
         self.meter = self.settings.meter or Meter()
         self.key = self.settings.key or read_key("C major")
-        self.pickup = self._pickup_ticks()
         self.findings = Findings()
+        self.pickup = self._pickup_ticks()
         self.flattener = Flattener(sheet)
         self.allowance = Allowance()
         self.song_wide: list[SongWide] = []
@@ -171,8 +172,20 @@ class _Expander:
         return _first(block.settings.octave, self.settings.octave, DEFAULT_OCTAVE)
 
     def _pickup_ticks(self) -> int:
-        exact = (self.settings.pickup or 0) * self.meter.beat_ticks
-        return int(exact) % self.meter.bar_ticks
+        beats, meter = self.settings.pickup or Fraction(0), self.meter
+        exact = beats * meter.beat_ticks
+        ticks = int(exact) % meter.bar_ticks
+        if exact != ticks:
+            line = next(each for each in self.sheet.properties if each.name == "pickup")
+            if exact.denominator != 1:
+                message = f"A beat cannot be cut exactly into {line.value}; use a fraction such as 1/2 or 1/3."
+                meant = nearest_part(beats)
+            else:
+                message = f"A pickup is shorter than a bar, which has {meter.upper} beats here."
+                meant = Fraction(ticks, meter.beat_ticks)
+            fix = Fix(f"Use {meant}", (TextEdit(line.value_start, line.value_end, str(meant)),))
+            self.findings.append(rules.VALUE.at(line.value_start, line.value_end, message, fix))
+        return ticks
 
     # What holds for the whole song
 
