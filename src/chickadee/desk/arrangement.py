@@ -42,7 +42,8 @@ class Arrangement(QWidget):
         self._across = _splitter(Qt.Orientation.Horizontal, shelf, self._right)
         self._halves = _splitter(Qt.Orientation.Vertical, self._across)
         self._working = working
-        self._halves.resized.connect(self._share_out)
+        for splitter in (self._halves, self._across, self._right, self._below):
+            splitter.resized.connect(self._share_out)
         self._across.splitterMoved.connect(self._move_shelf)
         self._right.splitterMoved.connect(lambda: self._move_timeline(self._right))
         self._halves.splitterMoved.connect(lambda: self._move_timeline(self._halves))
