@@ -228,7 +228,7 @@ running, tune = application(), demo_folder() / "gull-point.chick"
 window = shown_window(tune)
 """
 _WHOLE = """
-furnish(window).open_path(tune)
+furnish(window).files.open_path(tune)
 window.repaint()
 running.processEvents()
 """

@@ -34,11 +34,12 @@ class LikelySlip(Check):
 
     def _beside_key(self, reading: Reading) -> Iterator[Finding]:
         song = reading.song
-        passing = _passing(song)
+        passing: set[int] | None = None
         for index, note in enumerate(song.notes):
             key = song.key_at(note.start)
             if key.contains(note.number) or song.voices[note.voice].is_drums or _is_usual(key, note.number):
                 continue
+            passing = _passing(song) if passing is None else passing
             if index in passing:
                 continue
             if not reading.ink_of(note).lstrip(">'")[:1].isdigit():
@@ -71,11 +72,13 @@ def _passing(song: Song) -> set[int]:
     """The notes of melodies a semitone from both neighbours, which are in the key: chromatic passing notes."""
     found = set()
     for melody in song.melodies():
-        for before, here, after in zip(melody, melody[1:], melody[2:], strict=False):
-            note = song.notes[here]
-            others, key = (song.notes[before].number, song.notes[after].number), song.key_at(note.start)
-            if all(abs(other - note.number) == 1 and key.contains(other) for other in others):
-                found.add(here)
+        numbers = song.arrays.number[melody].astype(int)
+        beside = np.abs(np.diff(numbers)) == 1
+        for place in np.flatnonzero(beside[:-1] & beside[1:]).tolist():
+            before, here, after = (song.notes[melody[place + each]] for each in range(3))
+            key = song.key_at(here.start)
+            if key.contains(before.number) and key.contains(after.number):
+                found.add(melody[place + 1])
     return found
 
 

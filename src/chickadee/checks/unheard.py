@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.tree import BarLine, Block, Direction, Group, Item, Node
 from ..sheet.written import Number
@@ -13,6 +15,7 @@ from .profile import Profile
 __all__ = ["Unheard"]
 
 _LOWEST = 20.0  # Hz, below which no tone is heard
+_LOWEST_TRIED = 32  # a MIDI number that is heard in any tuning
 
 
 class Unheard(Check):
@@ -23,12 +26,14 @@ class Unheard(Check):
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
-        seen = set()
-        for note in reading.song.notes:
+        seen, song = set(), reading.song
+        low = [number for number in range(_LOWEST_TRIED) if song.frequency(number) < _LOWEST]
+        for index in np.flatnonzero(song.arrays.number < len(low)).tolist():
+            note = song.notes[index]
             start = note.ink[0][0]
-            if start in seen or reading.song.voices[note.voice].is_drums:
+            if start in seen or song.voices[note.voice].is_drums:
                 continue
-            if reading.song.frequency(note.number) >= _LOWEST or not reading.ink_of(note).lstrip(">'").isdigit():
+            if not reading.ink_of(note).lstrip(">'").isdigit():
                 continue
             seen.add(start)
             block = reading.block_at(start)
