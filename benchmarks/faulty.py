@@ -18,9 +18,9 @@ def _lines(sign: str, notes: int, bar: str = " ") -> str:
 
 def _phrases(notes: int) -> str:
     return (
-        "".join(f"phrase tune{number}\n  C4 D4 H4 E4\n" for number in range(notes // 4))
+        "".join(f"phrase wrd{number}\n  C4 D4 H4 E4\n" for number in range(notes // 4))
         + "voice V\n"
-        + " ".join(f"tune{number}" for number in range(notes // 4))
+        + " ".join(f"wrd{number}" for number in range(notes // 4))
     )
 
 
@@ -38,7 +38,7 @@ KINDS: dict[str, Callable[[int], str]] = {
         f"[meter {2 + n % 5}/4] [key {'CDEFG'[n % 5]} major] C4 B4 |" for n in range(notes // 2)
     ),
     "notes held on and on": lambda notes: "C4&E4&G4" + " -" * notes,
-    "blocks of one name": lambda notes: "phrase call\nC4 |\n" * notes,
+    "blocks of one name": lambda notes: "phrase wrd\nC4 |\n" * notes,
     "turned upside down": lambda notes: f"({_lines('C4&E4&G4', notes)}) upside-down up 2 steps upside-down",
     "fitted, one inside the other": lambda notes: "(" * 50 + _lines("C4", notes) + ")=2" * 50,
     "open brackets": lambda notes: "( [ { C4 H4= ) \n" * (notes // 4),
@@ -62,7 +62,7 @@ def growth(kind: str) -> float:
 
 
 def _seconds(kind: str, notes: int, mark: str) -> float:
-    """The seconds that one sheet takes, told from others by a mark in its unknown words and in a comment."""
+    """The seconds that one sheet takes. A mark in its unknown words, its names and a comment tells it from others."""
     text = KINDS[kind](notes).replace("wrd", f"w{mark}d") + f"\n// {mark}"
     read("")  # what was read before goes now, and not while this is timed
     read(" ")

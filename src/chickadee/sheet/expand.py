@@ -77,12 +77,12 @@ class _Expander:
         if song.seconds > _MOST_SECONDS:
             raise self._too_long(walks)
         self._check_agreement(walks)
-        for walk in (*walks, *unused):
-            self.findings.extend(walk.findings)
+        for findings in (*(walk.findings for walk in walks), *(findings for _, findings in unused)):
+            self.findings.extend(findings)
         return Expansion(
             song,
             tuple(tuple(walk.events) for walk in walks),
-            tuple(tuple(walk.events) for walk in unused),
+            tuple(events for events, _ in unused),
             tuple(self.findings),
         )
 
@@ -156,17 +156,18 @@ class _Expander:
         walk.run(flat)
         return walk
 
-    def _unused(self) -> list[VoiceWalk]:
-        """Phrases that no voice uses, walked for their findings; those inside others of them are walked there."""
-        walks, phrases = [], self.sheet.phrases
+    def _unused(self) -> list[tuple[tuple[Event, ...], Findings]]:
+        """The events and findings of phrases that no voice uses; those inside others of them are walked there."""
+        found, phrases = [], self.sheet.phrases
         uses = (use for block in phrases.values() for use in uses_in(block.body))
         inside = {use.name for use in uses if use.start not in self.sheet.left_out}
         for name in sorted(phrases, key=inside.__contains__):
             if name not in self.flattener.used:
                 block = phrases[name]
                 flat = self.flattener.voice(block, self._octave(block))
-                walks.append(self._walk(len(self.sheet.voices), block, flat, 0))
-        return walks
+                walk = self._walk(len(self.sheet.voices), block, flat, 0)
+                found.append((tuple(walk.events), walk.findings))
+        return found
 
     def _octave(self, block: Block) -> int:
         return _first(block.settings.octave, self.settings.octave, DEFAULT_OCTAVE)
