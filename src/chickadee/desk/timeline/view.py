@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from fractions import Fraction
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
@@ -10,7 +9,6 @@ from PyQt6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
-    QKeySequence,
     QMouseEvent,
     QNativeGestureEvent,
     QPainter,
@@ -30,6 +28,7 @@ from ...song import Song
 from ..actions import ActionSpec
 from ..escape import asks_for_escape
 from ..theme import Look
+from .actions import timeline_actions
 from .cell_editor import CellEditor
 from .frame import Frame
 from .geometry import Geometry
@@ -39,7 +38,6 @@ from .visible_area import VisibleArea
 
 __all__ = ["TimelineView"]
 
-ShortCut = str | QKeySequence.StandardKey
 _DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
 _ROW = 22  # pixels that a reading row is high
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
@@ -114,39 +112,7 @@ class TimelineView(QAbstractScrollArea):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """What is seen of the tune, its reading rows, and typing into them."""
-        keys = QKeySequence.StandardKey
-
-        def view(
-            name: str, section: str, text: str, shortcut: ShortCut, hint: str, slot: Callable[[], object]
-        ) -> ActionSpec:
-            return ActionSpec(f"view.{name}", f"View/{section}", text, shortcut, hint, slot)
-
-        def cell(title: str, text: str, shortcut: str) -> ActionSpec:
-            return ActionSpec(f"row.type-{title.lower()}", "Notes/type", text, shortcut, f"Type into the {title} row",
-                              lambda: self.edit_cell(title))  # fmt: skip
-
-        rows = (
-            ActionSpec(_row_id(title), "View/look", title, None, f"Show the row {title} under the roll",
-                       switched=lambda on, title=title: self.show_row(title, on),  # type: ignore[misc]
-                       on=title in USUAL_ROWS, kept=True, submenu="&Reading rows")
-            for title in ROWS
-        )  # fmt: skip
-        return (
-            view("wider", "zoom", "&Wider", keys.ZoomIn, "More room for each beat", lambda: self.zoom(1.25)),
-            view("narrower", "zoom", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: self.zoom(0.8)),
-            view("usual", "zoom", "&Usual size", "Ctrl+0", "Back to the usual size of beats and lanes",
-                 self.zoom_to_usual),
-            view("higher", "zoom", "Hi&gher lanes", "Ctrl+F9", "More room for each pitch",
-                 lambda: self.zoom_pitch(1.25)),
-            view("lower", "zoom", "&Lower lanes", "Ctrl+F10", "More pitches at once", lambda: self.zoom_pitch(0.8)),
-            view("all", "show", "Show the whole t&une", "Ctrl+Shift+0", "As wide as fits", self.fit_song),
-            view("selection", "show", "Show the sele&ction", "Ctrl+Shift+J",
-                 "The selected notes, as large as they can be", self.fit_chosen),
-            cell("Name", "Type the n&ame", "Ctrl+1"),
-            cell("Number", "Type the nu&mber", "Ctrl+2"),
-            cell("Beats", "Type the bea&ts", "Ctrl+3"),
-            *rows,
-        )  # fmt: skip
+        return timeline_actions(self)
 
     def _set_grid(self, place: int) -> None:
         self.pointer.grid = _GRIDS[place]
@@ -491,7 +457,3 @@ class TimelineView(QAbstractScrollArea):
             self.zoom_pitch(turned, event.position().y() - self._roll().top())
         else:
             self.zoom(turned, event.position().x() - self._roll().left())
-
-
-def _row_id(title: str) -> str:
-    return f"row.{title.lower().replace(' ', '-')}"
