@@ -33,7 +33,14 @@ _LETTERS = "cdefgabr4|=x ()[]{}"
 
 
 def _memory() -> float:
-    """Megabytes of memory that this process holds."""
+    """Megabytes of memory that this process holds once it is at rest: what is no longer used is given back, as the
+    desk does by itself when nothing has been done for a while."""
+    from chickadee import read
+    from chickadee.desk.idle_collector import collect
+
+    read("")  # the last two readings are kept
+    read(" ")
+    collect()
     pages = int(Path("/proc/self/statm").read_text().split()[1])
     return pages * os.sysconf("SC_PAGE_SIZE") / _MEGABYTE
 

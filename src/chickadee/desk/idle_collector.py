@@ -7,7 +7,7 @@ import gc
 
 from PyQt6.QtCore import QObject, QTimer
 
-__all__ = ["IdleCollector"]
+__all__ = ["IdleCollector", "collect"]
 
 _LIBRARY = ctypes.CDLL(None)  # the C library that this process runs on
 _QUIET = 1500  # milliseconds without a change
@@ -27,9 +27,9 @@ class IdleCollector(QObject):
         self._quiet = QTimer(self)
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_QUIET)
-        self._quiet.timeout.connect(_collect)
+        self._quiet.timeout.connect(collect)
         self._regular = QTimer(self)
-        self._regular.timeout.connect(_collect)
+        self._regular.timeout.connect(collect)
         self._regular.start(_AT_LEAST)
 
     def note_change(self) -> None:
@@ -37,7 +37,7 @@ class IdleCollector(QObject):
         self._quiet.start()
 
 
-def _collect() -> None:
+def collect() -> None:
     """Collect cycles, and give what the allocator keeps for later back, where it is one that can be asked to."""
     gc.collect()
     trim = getattr(_LIBRARY, "malloc_trim", None)
