@@ -15,6 +15,7 @@ from chickadee.desk import app
 from chickadee.desk.export import SoundRequest
 from chickadee.desk.export_dialog import SoundDialog
 from chickadee.desk.keycard import KeyCard
+from chickadee.desk.reference import ReferenceDialog
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound.audio_file import AudioSettings
 
@@ -443,3 +444,17 @@ def test_a_very_long_title_and_three_hundred_notes_fit(qtbot, desk, tmp_path):
     assert len(numbers(desk)) == 300
     QApplication.processEvents()
     assert desk.grab().width() == 1280
+
+
+def test_the_reference_of_the_sheet_opens_and_is_searched(qtbot, desk):
+    desk.actions_by_id["help.sheet"].trigger()
+    (dialog,) = desk.findChildren(ReferenceDialog)
+    qtbot.keyClicks(dialog.search, "upside-down")
+    first = dialog.page.textCursor()
+    assert first.selectedText() == "upside-down" and dialog.said.text() == ""
+    qtbot.keyClick(dialog.search, KEY.Key_Return)
+    assert dialog.page.textCursor().position() > first.position() and dialog.isVisible()
+    dialog.search.setText("no such word")
+    assert dialog.said.text() == "Not in the reference"
+    dialog.close()
+    dialog.deleteLater()
