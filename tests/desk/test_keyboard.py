@@ -220,3 +220,17 @@ def test_a_letter_with_a_chord_writes_it_as_one_with_the_rest_and_the_note_after
 def test_own_keys_that_cannot_be_read_are_a_finding(value):
     assert {finding.code for finding in read(f"keys: {value}\nC4").findings} == {"value"}
     assert read("keys: q {Am 3}&C5").sheet.settings.keys[0].numbers == (57, 60, 64, 72)
+
+
+def test_a_key_that_writes_is_heard_once(qtbot, desk, struck, monkeypatch):
+    heard = []
+    monkeypatch.setattr(desk.audition, "play", lambda *what: heard.append(what))
+    desk.document.text_document.setPlainText("key: C major\nvoice V\n  C4")
+    desk.editor.setFocus()
+    desk.selection.choose_note(0)
+    desk.keyboard.use_for(WRITE)
+    desk.keyboard.play_on_keys(True)
+    qtbot.keyClick(desk.editor, KEY.Key_A)
+    QApplication.processEvents()
+    desk.keyboard.play_on_keys(False)
+    assert len([each for each in struck if each[0] == "on"]) == 1 and heard == []

@@ -340,12 +340,13 @@ def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
 
 
 def test_rows_are_chosen_and_copied_as_a_table(desk):
-    put(desk, "key: G major\ntempo: 60\nvoice V\n G4 F#4=2 Bb4 rest\n words: la lo")
+    put(desk, "key: G major\ntempo: 60\nvoice V\n G4 F#4=2 Bb4 rest=1/2\n words: la lo")
     for title in ("Words", "Seconds", "Step", "Interval", "Above tonic", "Frequency"):
         desk.actions_by_id[f"row.{title.lower().replace(' ', '-')}"].trigger()
     desk.edit_commands.copy_rows()
     table = dict(line.split("\t", 1) for line in QApplication.clipboard().text().split("\n"))
     assert table["Name"] == "G4\tF♯4\tB♭4\trest"
+    assert table["Beats"] == "1\t2\t1\t0.5"  # as a spreadsheet takes it
     assert table["Step"].split("\t")[:2] == ["1", "7"]
     assert table["Interval"] == "\t↓m2\t↑M3\t"
     assert table["Above tonic"].startswith("0\t11\t3")
