@@ -350,7 +350,7 @@ def test_rows_are_chosen_and_copied_as_a_table(desk):
     assert table["Step"].split("\t")[:2] == ["1", "7"]
     assert table["Interval"] == "\t↓m2\t↑M3\t"
     assert table["Above tonic"].startswith("0\t11\t3")
-    assert table["Seconds"] == "1.00\t2.00\t1.00\t1.00"
+    assert table["Seconds"] == "1.00\t2.00\t1.00\t0.50"
     assert table["Words"].startswith("la\tlo")
     assert table["Frequency"].startswith("392\t370")
     desk.actions_by_id["row.beats"].trigger()
