@@ -45,6 +45,7 @@ KINDS: dict[str, Callable[[int], str]] = {
     "two voices that disagree": lambda notes: "\n".join(
         f"voice V{v}\n" + " ".join(f"[tempo {60 + n % 50 + v}] C4" for n in range(notes // 2)) for v in range(2)
     ),
+    "numbers too low to be heard": lambda notes: _lines("1", notes),
     "equal bars": lambda notes: "C4 D4 E4 F4 |\n" * (notes // 4),
     "words for other notes": lambda notes: "C4 D4 |\nwords: la la la la\n" * (notes // 2),
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator
 
 import numpy as np
@@ -47,14 +48,20 @@ def _place_of(block: Block, offset: int) -> tuple[tuple[Node, ...], int] | None:
     """The body that an item stands in, and its index there."""
     body = block.body
     while True:
-        for index, node in enumerate(body):
-            if isinstance(node, Item) and node.start <= offset < node.end:
-                return body, index
-            if isinstance(node, Group) and node.start <= offset < node.end:
-                body = node.body
-                break
-        else:
+        index = bisect_right(body, offset, key=_start) - 1
+        node = body[index] if index >= 0 else None
+        if node is None or offset >= node.end:
             return None
+        if isinstance(node, Item):
+            return body, index
+        if not isinstance(node, Group):
+            return None
+        body = node.body
+
+
+def _start(node: Node) -> int:
+    """Where a node starts. The nodes of a body stand in this order."""
+    return node.start
 
 
 def _fixes(reading: Reading, body: tuple[Node, ...], index: int) -> Iterator[Fix]:
@@ -107,6 +114,7 @@ def _on_line(reading: Reading, body: tuple[Node, ...], offset: int) -> list[Item
     first = reading.text.rfind("\n", 0, offset) + 1
     last = reading.text.find("\n", offset)
     last = len(reading.text) if last < 0 else last
-    nodes = [node for node in body if first <= node.start < last and not isinstance(node, BarLine | Direction)]
+    line = body[bisect_left(body, first, key=_start) : bisect_left(body, last, key=_start)]
+    nodes = [node for node in line if not isinstance(node, BarLine | Direction)]
     items = [node for node in nodes if isinstance(node, Item)]
     return items if len(items) == len(nodes) else []

@@ -75,11 +75,6 @@ class TempoMap:
         spans = np.diff(self._starts) / TICKS_PER_QUARTER
         self._times = np.concatenate([[0.0], np.cumsum(self._elapsed(spans, np.arange(len(spans))))])
 
-    @property
-    def constant(self) -> bool:
-        """Whether the tempo never changes and nothing swings."""
-        return len(self._starts) == 1 and bool(np.all(self._swing_parts == 0.5))
-
     def tempo_at(self, tick: int) -> float:
         """The tempo in force at a tick, in quarter notes a minute."""
         at = float(self.swung(tick))
