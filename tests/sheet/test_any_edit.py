@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from fractions import Fraction as F
 
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import HealthCheck, assume, example, given, settings
 from hypothesis import strategies as st
 
 from chickadee import read
@@ -28,6 +28,13 @@ from chickadee.sheet.tree import uses_in
 from sheets import sheets
 
 usual = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+
+
+LOUD_AFTER_TWICE = """phrase q
+C4&E4&G4
+voice V
+{G7/B}=2 q x2 >C4
+"""
 
 
 @st.composite
@@ -128,6 +135,7 @@ def test_a_note_is_split_in_two_where_it_stands(one):
 
 @settings(usual, suppress_health_check=[HealthCheck.filter_too_much])
 @given(chosen(), st.sampled_from([F(-1), F(-1, 2), F(1, 2), F(1), F(2)]))
+@example((read(LOUD_AFTER_TWICE), 9), F(1))
 def test_a_note_is_moved_in_time_into_the_rest_beside_it(one, beats):
     reading, index = one
     note = reading.song.notes[index]

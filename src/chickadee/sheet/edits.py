@@ -17,7 +17,7 @@ from ..song import Note, Song
 from .finding import TextEdit, apply_edits
 from .grammar import LineKind, kind_of, syllable_spans
 from .length import Unit
-from .proof import elsewhere, proven, sound, sounds, struck
+from .proof import elsewhere, has_besides, proven, sound, sounds, struck
 from .properties import PROPERTIES
 from .reading import Reading
 from .sites import CannotEdit, Site
@@ -271,16 +271,10 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
     holds = _all_taken_out(reading.text, holds_after(spot))
     edits = [TextEdit(spot.item.start, spot.item.end, f"{head}{first} {head}{second}"), *holds]
     ticks = int(beats * beat)
-    wanted = {
-        (chosen.voice, chosen.start, ticks, chosen.number),
-        (chosen.voice, chosen.start + ticks, chosen.length - ticks, chosen.number),
-    }
-
-    def right(song: Song) -> bool:
-        ends = [voice.end for voice in song.voices] == [voice.end for voice in reading.song.voices]
-        return ends and wanted <= set(map(sound, song.notes))
-
-    return proven(reading, edits, right)
+    early = chosen._replace(length=ticks)
+    late = chosen._replace(start=chosen.start + ticks, length=chosen.length - ticks)
+    stay = elsewhere(reading, spot.item)
+    return proven(reading, edits, lambda song: has_besides(song, stay, early, late))
 
 
 def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
@@ -292,9 +286,9 @@ def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
         raise CannotEdit("Only notes that follow each other in one line can be joined.")
     edits = [TextEdit(other.item.start, other.item.start + other.item.word.length_start, "-")]
     early, late = reading.song.notes[first], reading.song.notes[second]
-    wanted = elsewhere(reading, one.item, other.item)
-    wanted[early.voice, early.start, early.length + late.length, early.number] += 1
-    return proven(reading, edits, lambda song: not wanted - sounds(song.notes))
+    whole = early._replace(length=early.length + late.length)
+    stay = elsewhere(reading, one.item, other.item)
+    return proven(reading, edits, lambda song: has_besides(song, stay, whole))
 
 
 def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
@@ -323,10 +317,9 @@ def move_in_time(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]
     elif ahead is not None and room > amount:
         length = _length(reading, ahead.word, chosen.start, (room - amount) * beat)
         edits.append(TextEdit(ahead.start + ahead.word.length_start, ahead.end, length))
-    start = chosen.start + int(beats * beat)
-    wanted = elsewhere(reading, item)
-    wanted[chosen.voice, start, chosen.length, chosen.number] += 1
-    return proven(reading, edits, lambda song: not wanted - sounds(song.notes))
+    moved = chosen._replace(start=chosen.start + int(beats * beat))
+    stay = elsewhere(reading, item)
+    return proven(reading, edits, lambda song: has_besides(song, stay, moved))
 
 
 def write_out(reading: Reading, offset: int) -> list[TextEdit]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable
+from typing import TypeAlias
 
 from ..song import Note, Song
 from .finding import Severity, TextEdit, apply_edits
@@ -11,7 +12,7 @@ from .reading import Reading, read
 from .sites import CannotEdit
 from .tree import Item
 
-__all__ = ["elsewhere", "proven", "sound", "sounds", "struck", "verified"]
+__all__ = ["elsewhere", "has_besides", "proven", "sound", "sounds", "struck", "verified"]
 
 
 def proven(reading: Reading, edits: list[TextEdit], right: Callable[[Song], bool]) -> list[TextEdit]:
@@ -45,20 +46,35 @@ def verified(reading: Reading, edits: Iterable[TextEdit], semitones: int | None 
     return made
 
 
-def sound(note: Note, semitones: int = 0) -> tuple[int, int, int, int]:
-    """A note's voice, tick, ticks and MIDI number, some semitones away."""
-    return note.voice, note.start, note.length, note.number + semitones
+Sound: TypeAlias = tuple[int, int, int, int, int]
+"""A note's voice, tick, ticks, MIDI number and loudness."""
 
 
-def sounds(notes: Iterable[Note]) -> Counter[tuple[int, int, int, int]]:
+def sound(note: Note, semitones: int = 0) -> Sound:
+    """How a note sounds, some semitones away."""
+    return note.voice, note.start, note.length, note.number + semitones, note.loudness
+
+
+def sounds(notes: Iterable[Note]) -> Counter[Sound]:
     """How often each sounds."""
     return Counter(map(sound, notes))
 
 
-def elsewhere(reading: Reading, *items: Item) -> Counter[tuple[int, int, int, int]]:
+def elsewhere(reading: Reading, *items: Item) -> Counter[Sound]:
     """What sounds of the notes that are not written in some items."""
     written = reading.song.notes
     return sounds(note for note in written if not any(item.start <= note.ink[0][0] < item.end for item in items))
+
+
+def has_besides(song: Song, stay: Counter[Sound], *others: Note) -> bool:
+    """Whether a song has all that is to stay and, besides, other notes; those may be louder or softer where they are.
+
+    A note that was moved onto a beat may be stressed there.
+    """
+    left = sounds(song.notes)
+    left.subtract(stay)
+    places = {each[:-1] for each, count in left.items() if count > 0}
+    return min(left.values(), default=0) >= 0 and all(sound(note)[:-1] in places for note in others)
 
 
 def struck(notes: Iterable[Note]) -> Counter[tuple[int, int]]:

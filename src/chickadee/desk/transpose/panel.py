@@ -116,6 +116,7 @@ class TransposePanel(Panel):
                 box.setValue(int(value))
             else:
                 box.setText(value)
+        self._resting = False
         self.work_out()
 
     def work_out(self) -> None:
