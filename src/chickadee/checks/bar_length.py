@@ -40,7 +40,12 @@ class BarLength(Check):
         for bar in reading.bars:
             if bar.start in faulty:
                 ended.setdefault(bar.start, []).append(bar)
-        lines = {start: _Line.of(bars, times[start]) for start, bars in ended.items()}
+        overs: dict[int, set[int]] = {}
+        for bar in reading.bars:
+            for event in bar.events:
+                overs.setdefault(event.start, set()).add(bar.length - bar.expected)
+        alike = frozenset(start for start, found in overs.items() if len(found) == 1)
+        lines = {start: _Line.of(bars, times[start], alike) for start, bars in ended.items()}
         said: set[tuple[int, int]] = set()
         for bar in reading.bars:
             place = bar.start, bar.events[-1].start if bar.events else bar.start
@@ -55,14 +60,14 @@ class _Line(NamedTuple):
     alike: bool
     """Whether each time it sounds it ends a bar, and every one is too long, or too short, by as much."""
     common: frozenset[int]
-    """Where the events begin, in the text, that every one of those bars has."""
+    """Where the events begin, in the text, that every faulty one of those bars has, and no bar that is otherwise."""
 
     @classmethod
-    def of(cls, bars: list[Bar], times: int) -> _Line:
-        """``times`` is how often the line sounds."""
+    def of(cls, bars: list[Bar], times: int, alike: frozenset[int]) -> _Line:
+        """``times`` is how often the line sounds, ``alike`` where events begin all of whose bars are as long."""
         overs = {bar.length - bar.expected for bar in bars}
-        starts = ({event.start for event in bar.events} for bar in bars)
-        return cls(len(bars) == times and len(overs) == 1, frozenset(set.intersection(*starts)))
+        starts = ({event.start for event in bar.events} for bar in bars if not bar.full)
+        return cls(len(bars) == times and len(overs) == 1, alike.intersection(*starts))
 
 
 class _Fault:

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from fractions import Fraction
 
 from .length import Unit, read_length
-from .tree import Backwards, Change, Move, OnSteps, Repeat, Stretch, ToTheEnd, UpsideDown
+from .tree import Backwards, Change, Move, OnSemitones, OnSteps, Repeat, Stretch, ToTheEnd, UpsideDown
 
-__all__ = ["CHANGE_WORDS", "read_change"]
+__all__ = ["CHANGE_WORDS", "begins_change", "read_change"]
 
 CHANGE_WORDS = frozenset(
     [
@@ -35,8 +35,17 @@ CHANGE_WORDS = frozenset(
 )
 """Words of the language, in lower case, that no phrase may have as its name."""
 
+_FIRST = frozenset(["x", "to", "up", "down", "on", "backwards", "upside-down", "stretched", "squeezed"])
+_INITIALS = frozenset(initial for word in _FIRST for initial in (word[0], word[0].upper()))
 _TIMES = re.compile(r"[xX]([0-9]{1,6})")
 _STEP = re.compile(r"\^([0-9]{1,2})")
+_SEMITONES = re.compile(r"-?[0-9]{1,2}")
+_FARTHEST = 24  # semitones that are read after ``on``; larger numbers are notes
+
+
+def begins_change(word: str) -> bool:
+    """Whether a word is one with which a change begins."""
+    return word[0] in _INITIALS and (word.lower() in _FIRST or _TIMES.fullmatch(word) is not None)
 
 
 def read_change(words: Sequence[str]) -> tuple[Change | None, int]:
@@ -56,6 +65,8 @@ def read_change(words: Sequence[str]) -> tuple[Change | None, int]:
     if first in ("up", "down"):
         return _move(words, 1 if first == "up" else -1)
     if first == "on":
+        if semitones := _semitones(words[1:]):
+            return OnSemitones(semitones), 1 + len(semitones)
         steps = []
         for word in words[1:]:
             if not (found := _STEP.fullmatch(word)) or not int(found[1]):
@@ -68,6 +79,16 @@ def read_change(words: Sequence[str]) -> tuple[Change | None, int]:
             return None, 1
         return Stretch(length.count if first == "stretched" else Fraction(1) / length.count), 2
     return None, 1 if first in ("to", "x") else 0
+
+
+def _semitones(words: Sequence[str]) -> tuple[int, ...]:
+    """The numbers that a list of words begins with."""
+    found: list[int] = []
+    for word in words:
+        if not _SEMITONES.fullmatch(word) or abs(int(word)) > _FARTHEST:
+            break
+        found.append(int(word))
+    return tuple(found)
 
 
 def _move(words: Sequence[str], sign: int) -> tuple[Change | None, int]:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import partial
 
 from ..caching import remembered
 from ..faults import InputFault
@@ -88,6 +89,10 @@ class RampTempo:
 
     target: TempoMark
     over: Length
+    slower: bool
+    """Whether it says that the tempo becomes slower."""
+    rest: str
+    """What is written after the word that says so."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,12 +193,15 @@ def _tempo(value: str) -> What:
     return ChangeTempo(read_tempo(value))
 
 
-def _ramp(value: str) -> What:
+def _ramp(value: str, slower: bool) -> What:
     found = re.fullmatch(r"to\s+(.+?)\s+over\s+(\S+)", value)
     over = read_length(found[2]) if found else None
     if found is None or over is None or not over.count:
         raise InputFault("A change of tempo is written [slow to 60 over 4]: the new tempo and the beats it takes.")
-    return RampTempo(read_tempo(found[1]), over)
+    return RampTempo(read_tempo(found[1]), over, slower, value)
+
+
+_slow, _quicken = partial(_ramp, slower=True), partial(_ramp, slower=False)
 
 
 def _meter(value: str) -> What:
@@ -237,8 +245,8 @@ _ALL = (
     DirectionKind("softer", "softer", "evenly softer to the next loudness", False, _bare(Swell(-16))),
     DirectionKind("vary", "vary 6", "each loudness varied by up to so much, the same every time", False, _vary),
     DirectionKind("tempo", "tempo 120", "the tempo, as in the property", True, _tempo),
-    DirectionKind("slow", "slow to 60 over 4", "evenly slower over some beats", True, _ramp),
-    DirectionKind("quicken", "quicken to 120 over 4", "evenly faster over some beats", True, _ramp),
+    DirectionKind("slow", "slow to 60 over 4", "evenly slower over some beats", True, _slow),
+    DirectionKind("quicken", "quicken to 120 over 4", "evenly faster over some beats", True, _quicken),
     DirectionKind("meter", "meter 4/4", "the meter; a new bar begins", True, _meter),
     DirectionKind("key", "key D minor", "the key", True, _key),
     DirectionKind("swing", "swing 60%", "how much of a quarter its first half takes", True,

@@ -17,12 +17,13 @@ from ..song import Note, Song
 from .finding import TextEdit, apply_edits
 from .grammar import LineKind, kind_of, syllable_spans
 from .length import Unit
+from .lyrics import Strikes
 from .proof import elsewhere, has_besides, proven, sound, sounds, struck
 from .properties import PROPERTIES
 from .reading import Reading
 from .sites import CannotEdit, Site
 from .spot import Spot, holds_after, rest_beside, site_of, spot_of, stretch_of
-from .tree import BarLine, Direction, Item, items_in, uses_in
+from .tree import BarLine, Block, Direction, Item, Property, Use, items_in, uses_in
 from .word import Word
 from .written import ACCENT, ChordSign, Drum, Named, Number, Step
 
@@ -215,7 +216,10 @@ def set_property(reading: Reading, name: str, value: str, voice: int | None = No
     for each in properties:
         if each.name == name:
             return [TextEdit(each.value_start, each.value_end, value)]
-    if block is not None and block.body and block.start == block.body[0].start:
+    headless = block is not None and block.body and block.start == block.body[0].start
+    if headless and len(reading.sheet.voices) == 1:
+        block, properties = None, reading.sheet.properties  # at the sheet's top are those of its one voice
+    elif block is not None and headless:
         at = reading.text.rfind("\n", 0, block.start) + 1  # notes before any block have no header yet
         return [TextEdit(at, at, f"voice {block.name}\n  {name}: {value}\n")]
     if block is not None:
@@ -235,24 +239,44 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
     """
     if not re.fullmatch(r"[^\s-]*-?", syllable) or "//" in syllable:
         raise CannotEdit("A syllable is written without spaces; a - at its end joins it to the next.")
-    text, item = reading.text, spot_of(reading, note).item
+    text, item, sung = reading.text, spot_of(reading, note).item, reading.song.notes[note]
     start = text.rfind("\n", 0, item.start) + 1
     end = text.find("\n", item.end) % (len(text) + 1)
     block = reading.block_at(item.start)
     assert block is not None
-    struck = [each.start for each in items_in(block.body) if start <= each.start < end and each.word.signs]
-    place = struck.index(item.start)
-    below = next((each for each in block.words if text[end : each.start].isspace()), None)
-    if below is None:
+    strikes = Strikes(reading.sheet.phrases, reading.sheet.left_out)
+    signs: list[Item | Use] = [*items_in(block.body), *uses_in(block.body)]
+    place = sum(strikes.of(each) for each in signs if start <= each.start < item.start)
+    verses = _words_below(text, end, block)
+    if not verses:
         indent = text[start : start + len(text[start:end]) - len(text[start:end].lstrip())]
-        return [TextEdit(end, end, f"\n{indent}words: {'_ ' * place}{syllable or '_'}")]
+        written = TextEdit(end, end, f"\n{indent}words: {'_ ' * place}{syllable or '_'}")
+        return _sung_so(reading, note, syllable, written)
+    mine = [each.start for each in reading.song.notes if each.ink[0] == sung.ink[0] and each.voice == sung.voice]
+    below = verses[sorted(set(mine)).index(sung.start) % len(verses)]
     there = syllable_spans(text, below.value_start, below.value_end)
     if place < len(there):
         at, end = there[place]
         joins = text[end - 1] == "-" and not syllable.endswith("-") and place + 1 < len(there)
-        return [TextEdit(at, end, (syllable or "_") + (" " if joins else ""))]
+        return _sung_so(reading, note, syllable, TextEdit(at, end, (syllable or "_") + (" " if joins else "")))
     gap = " _" * (place - len(there))
-    return [TextEdit(below.value_end, below.value_end, f"{gap} {syllable or '_'}")]
+    written = TextEdit(below.value_end, below.value_end, f"{gap} {syllable or '_'}")
+    return _sung_so(reading, note, syllable, written)
+
+
+def _words_below(text: str, end: int, block: Block) -> list[Property]:
+    """The ``words:`` lines under the line that ends at an offset."""
+    found: list[Property] = []
+    for each in block.words:
+        if each.start > end and text[end : each.start].isspace():
+            found.append(each)
+            end = text.find("\n", each.value_end) % (len(text) + 1)
+    return found
+
+
+def _sung_so(reading: Reading, note: int, syllable: str, edit: TextEdit) -> list[TextEdit]:
+    """An edit of words, once it is seen to give a note its syllable."""
+    return proven(reading, [edit], lambda song: song.notes[note].syllable == syllable)
 
 
 def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:

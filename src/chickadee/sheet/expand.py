@@ -77,7 +77,9 @@ class _Expander:
         if song.seconds > _MOST_SECONDS:
             raise self._too_long(walks)
         self._check_agreement(walks)
-        for findings in (*(walk.findings for walk in walks), *(findings for _, findings in unused)):
+        self._check_ramps(song)
+        of_walks = (*(walk.findings for walk in walks), *(findings for _, findings in unused))
+        for findings in (self.flattener.findings, *of_walks):
             self.findings.extend(findings)
         return Expansion(
             song,
@@ -250,6 +252,20 @@ class _Expander:
                         f"Another voice gives the song a different {place[1]} here, in bar {bar}; they must agree."
                     )
                     self.findings.append(rules.CONFLICT.at(each.start, each.end, message))
+
+    def _check_ramps(self, song: Song) -> None:
+        """Find the changes of tempo whose word says slower where they are faster, or the other way round."""
+        ramps = {tempo.tick: tempo for tempo in song.tempo.tempos if tempo.ramp}
+        for tick, what, start, end in self.song_wide:
+            tempo = ramps.get(tick)
+            if tempo is None or not isinstance(what, RampTempo) or tempo.target == tempo.quarters_per_minute:
+                continue
+            if what.slower != (tempo.target < tempo.quarters_per_minute):
+                word, other = ("slow", "quicken") if what.slower else ("quicken", "slow")
+                beat = song.grid.meter_at(tick).lower / 4
+                message = f"The tempo is {tempo.quarters_per_minute * beat:g} here, so “{word}” goes the other way."
+                fix = Fix(f"Write {other}", (TextEdit(start, end, f"[{other} {what.rest}]"),))
+                self.findings.append(rules.RAMP.at(start, end, message, fix))
 
 
 def _subject(each: SongWide) -> str:

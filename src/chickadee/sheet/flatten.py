@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import NamedTuple
 
-from .bounds import MOST_EVENTS, MOST_MOVES, Allowance, TooMany
+from . import rules
+from .bounds import MOST_EVENTS, MOST_MOVES, Allowance, Findings, TooMany
 from .length import Length
 from .tree import (
     Backwards,
@@ -19,17 +20,19 @@ from .tree import (
     Item,
     Move,
     Node,
+    OnSemitones,
     OnSteps,
     Repeat,
     Sheet,
     Stretch,
+    Sung,
     ToTheEnd,
     UpsideDown,
     Use,
 )
 from .word import Kind
 
-__all__ = ["FitEnd", "FitStart", "Flattener", "Frame", "Mirror", "Placed", "Until"]
+__all__ = ["Fit", "Flattener", "Frame", "Mirror", "Placed", "Until"]
 
 _MOST_WORK = 4 * MOST_EVENTS
 
@@ -40,16 +43,20 @@ class Frame:
 
     octave: int
     """The octave of letters without one."""
-    syllables: Mapping[int, str]
+    syllables: Mapping[int, Sung]
+    use_words: Mapping[int, tuple[Sung, ...]] = field(default_factory=dict)
+    """What is sung to the uses in the block that is read, where they have words of their own."""
     moves: tuple[Move | Mirror, ...] = ()
     factor: Fraction = field(default=Fraction(1))
     """Lengths are multiplied by it."""
+    fits: tuple[Fit, ...] = ()
+    """The lengths that groups around it are fitted into, from the innermost."""
 
 
 class Placed(NamedTuple):
     """A sign and the frame it is read in."""
 
-    node: Item | BarLine | Direction | FitStart | FitEnd | Until
+    node: Item | BarLine | Direction | Until
     frame: Frame
 
 
@@ -61,20 +68,12 @@ class Mirror:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class FitStart:
-    """From here to its end, lengths are fitted into one."""
+class Fit:
+    """A group fitted into a length: each length in it is multiplied by that length over what they come to."""
 
-    start: int
-    end: int
     length: Length
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class FitEnd:
-    """The end of what a FitStart began."""
-
-    start: int
-    end: int
+    items: tuple[Placed, ...]
+    """All that is fitted, as it is before."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -112,13 +111,14 @@ class Flattener:
         """The phrases that were met."""
         self._signs, self._work = Allowance(), Allowance(_MOST_WORK)
         self._sizes: dict[str, _Size] = {}
+        self.findings = Findings()
 
     def voice(self, block: Block, octave: int) -> list[Placed]:
         """All of a block. Raises TooMany where this and all before it are too large."""
         size = self._size(block.body, block.start, block.end)
         self._signs.spend(size.signs, block.start, block.end)
         self._work.spend(size.work, block.start, block.end)
-        return self._body(block.body, Frame(octave, block.syllables))
+        return self._body(block.body, Frame(octave, block.syllables, block.use_words))
 
     # Counting, so that nothing large is ever built in vain
 
@@ -127,7 +127,7 @@ class Flattener:
         for node in body:
             if type(node) is Group:
                 inside = self._size(node.body, node.start, node.end)
-                size = _changed_size(inside._replace(signs=inside.signs + 2 * (node.length is not None)), node)
+                size = _changed_size(inside, node)
             elif type(node) is Use:
                 size = _changed_size(self._phrase_size(node), node)
             else:
@@ -164,9 +164,21 @@ class Flattener:
     def _group(self, group: Group, frame: Frame) -> list[Placed]:
         inner = self._body(group.body, frame)
         if group.length is not None:
-            fit = FitStart(group.start, group.end, group.length)
-            inner = [Placed(fit, frame), *_without_bars(inner), Placed(FitEnd(group.start, group.end), frame)]
+            inner = self._fitted(group, group.length, _without_bars(inner))
         return self._changed(inner, group)
+
+    def _fitted(self, group: Group, length: Length, inner: list[Placed]) -> list[Placed]:
+        if any(type(each.node) is Until for each in inner):
+            message = "What is fitted into a length cannot be repeated to the end; it is played once here."
+            self.findings.append(rules.TO_THE_END.at(group.start, group.end, message))
+            inner = _played_once(inner)
+        items = tuple(each for each in inner if type(each.node) is Item)
+        if not items:
+            message = "There is nothing in this group to fit into a length."
+            self.findings.append(rules.GROUP.at(group.start, group.end, message))
+            return inner
+        fit = Fit(length, items)
+        return _framed(inner, lambda frame: replace(frame, fits=(*frame.fits, fit)))
 
     def _use(self, use: Use, frame: Frame) -> list[Placed]:
         if use.start in self.sheet.left_out:
@@ -174,7 +186,10 @@ class Flattener:
         phrase = self.sheet.phrases[use.name]
         self.used.add(use.name)
         octave = frame.octave if phrase.settings.octave is None else phrase.settings.octave
-        return self._changed(self._body(phrase.body, Frame(octave, phrase.syllables)), use)
+        inner = self._body(phrase.body, Frame(octave, phrase.syllables, phrase.use_words))
+        if use.start in frame.use_words:
+            inner = _sung(inner, iter(frame.use_words[use.start]))
+        return self._changed(inner, use)
 
     def _changed(self, inner: list[Placed], node: Group | Use) -> list[Placed]:
         for change in node.changes:
@@ -188,6 +203,8 @@ class Flattener:
             return _moved(inner, change)
         if isinstance(change, OnSteps):
             return [each for step in change.steps for each in _moved(inner, Move(steps=step - 1))]
+        if isinstance(change, OnSemitones):
+            return [each for by in change.semitones for each in _moved(inner, Move(semitones=by))]
         if isinstance(change, Backwards):
             return _backwards(_without_bars(inner))
         if isinstance(change, UpsideDown):
@@ -210,7 +227,9 @@ def _changed_size(size: _Size, node: Group | Use) -> _Size:
             signs *= change.times
         elif isinstance(change, OnSteps):
             signs *= len(change.steps)
-        moves += isinstance(change, OnSteps | Move | UpsideDown)
+        elif isinstance(change, OnSemitones):
+            signs *= len(change.semitones)
+        moves += isinstance(change, OnSteps | OnSemitones | Move | UpsideDown)
         work += signs
         if signs > MOST_EVENTS or work > _MOST_WORK:
             raise TooMany(node.start, node.end)
@@ -236,25 +255,39 @@ def _framed(inner: list[Placed], change: Callable[[Frame], Frame]) -> list[Place
     return found
 
 
+def _sung(inner: list[Placed], words: Iterator[Sung]) -> list[Placed]:
+    """The same signs with other words: each that is struck takes the next syllable, those after the last none."""
+    found = []
+    for node, frame in inner:
+        sung = next(words, None) if type(node) is Item and node.word.signs else None
+        if type(node) is Until:
+            node = Until(node.start, node.end, tuple(_sung(list(node.body), words)))
+        own = {node.start: sung} if sung is not None else {}
+        found.append(Placed(node, replace(frame, syllables=own) if own or frame.syllables else frame))
+    return found
+
+
 def _without_bars(inner: list[Placed]) -> list[Placed]:
     return [each for each in inner if type(each.node) is not BarLine]
 
 
-def _backwards(inner: list[Placed]) -> list[Placed]:
-    """The last sign first. Holds stay behind what they hold, and fitted groups stay fitted."""
-    units: list[list[Placed]] = []
+def _played_once(inner: list[Placed]) -> list[Placed]:
+    """The same signs without anything that is repeated to the end."""
+    found: list[Placed] = []
     for each in inner:
-        node = each.node
-        if units and type(node) is Item and node.word.kind is Kind.HOLD and type(units[-1][0].node) is Item:
-            units[-1].append(each)
-        else:
-            units.append([each])
-    found = [each for unit in reversed(units) for each in unit]
-    starts: list[int] = []
-    for place, each in enumerate(found):
-        if type(each.node) is FitEnd:
-            starts.append(place)
-        elif type(each.node) is FitStart:
-            first = starts.pop()
-            found[first], found[place] = each, found[first]
+        found += _played_once(list(each.node.body)) if isinstance(each.node, Until) else [each]
     return found
+
+
+def _backwards(inner: list[Placed]) -> list[Placed]:
+    """The last sign first. Holds stay behind what they hold, whatever stands between."""
+    units: list[list[Placed]] = []
+    holder: list[Placed] | None = None  # of the next hold
+    for each in inner:
+        if holder is not None and type(each.node) is Item and each.node.word.kind is Kind.HOLD:
+            holder.append(each)
+            continue
+        units.append([each])
+        if type(each.node) is not Direction:
+            holder = units[-1] if type(each.node) is Item else None
+    return [each for unit in reversed(units) for each in unit]

@@ -12,21 +12,24 @@ from typing import NamedTuple
 
 from .word import read_word
 
-__all__ = ["Header", "LineKind", "PropertyLine", "Token", "comment_start", "header_at", "kind_of", "phrase_headers",
+__all__ = ["Header", "LineKind", "PropertyLine", "Token", "comment_start", "header_at", "headers", "kind_of",
            "property_at", "syllable_spans", "tokens"]  # fmt: skip
 
 Token = re.Match[str]
-"""One token of music; its ``lastgroup`` is ``word``, ``bar``, ``open``, ``close``, ``direction``, ``comment`` or
-``stray``."""
+"""One token of music; its ``lastgroup`` is ``word``, ``bar``, ``repeat``, ``open``, ``close``, ``direction``,
+``comment`` or ``stray``."""
 
 _COMMENT = re.compile(r"(?:^|(?<=\s))//")
 _HEADER = re.compile(r"[^\S\n]*((?a:voice|phrase))\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
-_PHRASES = re.compile(r"(?im)^[^\S\n]*(?a:phrase)\b(?![^\S\n]*:)[^\S\n]*([^\n]*)")
+_HEADERS = {
+    place: re.compile(rf"(?im)^[^\S\n]*(?a:{place})\b(?![^\S\n]*:)[^\S\n]*([^\n]*)") for place in ("phrase", "voice")
+}
 _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 _SYLLABLE = re.compile(r"[^\s-]+-?")
 _TOKEN = re.compile(
     r"(?P<comment>(?<!\S)//[^\n]*)"
-    r"|(?P<word>(?:[^\s|\[\](){}]|\{(?:[^}\n]*\}|(?:[^}\n]*[^}\s])?))+)"
+    r"|(?P<repeat>:\|+:?|\|+:)"
+    r"|(?P<word>(?:[^\s|\[\](){}:]|:(?!\|)|\{(?:[^}\n]*\}|(?:[^}\n]*[^}\s])?))+)"
     r"|(?P<bar>\|+)"
     r"|(?P<open>\()"
     r"|(?P<close>\)(?:=[^\s|\[\](){}]*)?)"
@@ -108,9 +111,9 @@ def kind_of(text: str, start: int, end: int) -> LineKind:
     return LineKind.PROPERTY if property_at(text, start, end) else LineKind.MUSIC
 
 
-def phrase_headers(text: str) -> Iterator[str]:
-    """The names after every ``phrase`` that begins a line."""
-    return (_without_comment(found, 1) for found in _PHRASES.finditer(text))
+def headers(text: str, place: str) -> Iterator[str]:
+    """The names after every ``phrase``, or every ``voice``, that begins a line."""
+    return (_without_comment(found, 1) for found in _HEADERS[place].finditer(text))
 
 
 def tokens(text: str, start: int, end: int) -> Iterator[Token]:

@@ -9,13 +9,13 @@ from ..caching import remembered
 from ..faults import InputFault
 from . import rules
 from .bounds import Allowance, Findings
-from .changes import read_change
+from .changes import begins_change, read_change
 from .direction import read_direction
 from .finding import Finding, Fix, TextEdit, shown
 from .grammar import Token, tokens
 from .length import Length, read_length
-from .near import Lookalikes, letter_run
-from .tree import BarLine, Change, Direction, Group, Item, Node, Use
+from .near import Lookalikes, written_together
+from .tree import BarLine, Change, Direction, Group, Item, Node, Repeat, Use
 from .word import Kind, Word, read_word
 
 __all__ = ["MOST_DEPTH", "MusicReader"]
@@ -55,8 +55,10 @@ def _plain_line(line: str) -> tuple[_Plain, ...] | None:
 
 
 class _OpenGroup:
-    def __init__(self, start: int, body: list[Node]) -> None:
-        self.start, self.outer = start, body
+    """What stands before a group that is open. ``is_repeat`` where ``|:`` opened it."""
+
+    def __init__(self, token: Token, body: list[Node], is_repeat: bool = False) -> None:
+        self.start, self.end, self.outer, self.is_repeat = token.start(), token.end(), body, is_repeat
 
 
 class MusicReader:
@@ -69,12 +71,15 @@ class MusicReader:
         self._allowance = allowance  # what all blocks may hold together
         self.body: list[Node] = []
         """What stands in the innermost group that is open."""
-        self.last_line: list[Node] = []
-        """What the newest line of music added, groups or not."""
+        self.last_line: list[Item | Use] = []
+        """The signs and uses of the newest line of music, in groups or not."""
         self._open: list[_OpenGroup] = []
+        self._repeated: set[int] = set()  # where the groups begin that a :| closed
+        self._letter_by_letter = False  # whether this line has small letters that are read one by one
 
     def closed(self) -> tuple[Node, ...]:
         """The whole body; groups still open are closed here."""
+        self._drop_repeats()
         while self._open:
             start = self._open[-1].start
             end = self.text.find("\n", start)
@@ -82,6 +87,7 @@ class MusicReader:
             fix = Fix("Close it at the end of the line", (TextEdit(line_end, line_end, " )"),))
             self.findings.append(rules.GROUP.at(start, start + 1, "This group has no closing bracket.", fix))
             self._close_group(start + 1, None, (), ())
+            self._drop_repeats()
         return tuple(self.body)
 
     def line(self, start: int, end: int) -> None:
@@ -94,7 +100,7 @@ class MusicReader:
         ahead = list(islice(rest, _WINDOW))
         if not ahead or ahead[0].lastgroup == "comment":
             return
-        self.last_line = []
+        self.last_line, self._letter_by_letter = [], False
         while ahead:
             more = len(ahead) == _WINDOW
             self._allowance.spend(len(ahead), ahead[0].start(), ahead[-1].end())
@@ -104,16 +110,17 @@ class MusicReader:
             left = ahead[place:]
             self._allowance.left += len(left)
             ahead = left + list(islice(rest, _WINDOW - len(left)))
+        self._doubtful_flats()
 
     def _plain(self, plain: tuple[_Plain, ...], start: int, end: int) -> None:
         if plain:
             self._allowance.spend(len(plain), start, end)
-            line: list[Node] = [
+            line: list[Item | BarLine] = [
                 _node(Item, (start + at, start + to, word)) if word else _node(BarLine, (start + at, start + to))
                 for at, to, word in plain
             ]
             self.body += line
-            self.last_line = line
+            self.last_line = [node for node in line if type(node) is Item]
 
     def _token(self, ahead: list[Token], place: int) -> int:
         """Read one token and what belongs to it; the number of tokens taken."""
@@ -123,11 +130,13 @@ class MusicReader:
             text = token[0]
             if text in self.phrases:
                 changes, spans, taken = self._changes(ahead, place + 1)
-                self.body.append(Use(token.start(), ahead[place + taken].end(), text, changes, spans))
+                self._add(Use(token.start(), ahead[place + taken].end(), text, changes, spans))
                 return 1 + taken
             return self._word(ahead, place)
         if kind == "bar":
             self.body.append(BarLine(*token.span()))
+        elif kind == "repeat":
+            self._repeat_sign(token)
         elif kind == "direction":
             self._direction(token)
         elif kind == "open":
@@ -157,10 +166,21 @@ class MusicReader:
             if word.kind is Kind.SILENT and self._understood(text, at):
                 return 1
             self.findings.extend((self._with_phrases(finding, text) for finding in word.findings), at)
-        item = Item(at, to, word)
-        self.body.append(item)
-        self.last_line.append(item)
-        return 1
+        self._add(Item(at, to, word))
+        changed = after is not None and after.lastgroup == "word" and begins_change(after[0])
+        return 1 + (self._changed_alone(ahead, place + 1) if changed else 0)
+
+    def _add(self, node: Item | Use) -> None:
+        self.body.append(node)
+        self.last_line.append(node)
+
+    def _changed_alone(self, ahead: list[Token], place: int) -> int:
+        """What is done to the newest sign alone, as in ``C4 x3``; the number of tokens that say it."""
+        changes, spans, taken = self._changes(ahead, place)
+        if changes:
+            item = self.body.pop()
+            self.body.append(Group(item.start, spans[-1][1], (item,), None, changes, spans))
+        return taken
 
     def _length_apart(self, ahead: list[Token], place: int) -> int:
         """A note whose length stands apart from its ``=``, as in ``C4 = 2`` and ``C4= 2``: read as one."""
@@ -181,11 +201,8 @@ class MusicReader:
 
     def _take(self, start: int, end: int, meant: str, message: str) -> None:
         """Read what stands between two offsets as the word that was meant."""
-        fix = Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))
-        self.findings.append(rules.NEAR_MISS.at(start, end, message, fix))
-        item = Item(start, end, read_word(meant))
-        self.body.append(item)
-        self.last_line.append(item)
+        self._near_miss(start, end, meant, message)
+        self._add(Item(start, end, read_word(meant)))
 
     def _joined(self, token: Token, after: Token) -> int:
         """A letter and its octave, or a note and its length, written apart: read as one."""
@@ -205,18 +222,53 @@ class MusicReader:
         return 2
 
     def _understood(self, text: str, at: int) -> bool:
-        """Letters written together, as in CEGEC: a note each."""
-        run = letter_run(text)
-        if not run:
+        """Notes written together, as in CEGEC and C,E,G: one each. Letters among them that are no notes are said."""
+        if self.lookalikes.of(text, self.phrases, 0.7):
             return False
-        meant = " ".join(text[start:end] for start, end in run)
-        fix = Fix(f"Write {shown(meant)}", (TextEdit(at, at + len(text), meant),))
-        self.findings.append(rules.NEAR_MISS.at(at, at + len(text), "A space keeps notes apart.", fix))
-        for start, end in run:
-            item = Item(at + start, at + end, read_word(text[start:end]))
-            self.body.append(item)
-            self.last_line.append(item)
+        spans = written_together(text)
+        words = [read_word(text[start:end]) for start, end in spans]
+        bad = [place for place, word in enumerate(words) if not _is_readable(word)]
+        if not spans or len(bad) * 2 > len(spans):
+            return False
+        meant = [_meant(word) for word in words]
+        if not bad:
+            self._near_miss(at, at + len(text), " ".join(meant), "A space keeps notes apart.")
+        for place in bad:
+            start, end = spans[place]
+            written = " ".join(["rest" if each == place else word for each, word in enumerate(meant)])
+            fix = Fix(f"Write {shown(written)}", (TextEdit(at, at + len(text), written),))
+            message = f"“{shown(text[start:end])}” is not a note; the other letters of “{shown(text)}” are."
+            self.findings.append(rules.NOT_UNDERSTOOD.at(at + start, at + end, message, fix))
+        for (start, end), word in zip(spans, words, strict=True):
+            self._add(Item(at + start, at + end, word))
+        self._letter_by_letter |= text.isalpha() and text.islower()
         return True
+
+    def _listed(self, token: Token) -> bool:
+        """A list of notes in square brackets, as programs have it: one each."""
+        found = list(re.finditer(r"[^,\s]+", token[0][1:-1]))
+        words = [read_word(each[0]) for each in found]
+        if "," not in token[0] or len(words) < 2 or not all(map(_is_readable, words)):
+            return False
+        meant = " ".join(map(_meant, words))
+        self._near_miss(*token.span(), meant, "Notes are written without brackets and commas.")
+        for each, word in zip(found, words, strict=True):
+            self._add(Item(token.start() + 1 + each.start(), token.start() + 1 + each.end(), word))
+        return True
+
+    def _doubtful_flats(self) -> None:
+        """Say which words are flats in a line where other small letters are read one by one: gab ab bb."""
+        if not self._letter_by_letter:
+            return
+        for node in self.last_line:
+            if isinstance(node, Item) and re.fullmatch("[a-g]b", node.word.text):
+                letter = node.word.text[0]
+                message = f"“{letter}b” is {letter.upper()} flat; two notes have a space between them."
+                self._near_miss(node.start, node.end, f"{letter} b", message)
+
+    def _near_miss(self, start: int, end: int, meant: str, message: str) -> None:
+        fix = Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))
+        self.findings.append(rules.NEAR_MISS.at(start, end, message, fix))
 
     def _with_phrases(self, finding: Finding, text: str) -> Finding:
         """A finding that also offers the phrase whose name is nearly that."""
@@ -260,11 +312,56 @@ class MusicReader:
             message = f"Groups may be nested at most {MOST_DEPTH} deep."
             self.findings.append(rules.GROUP.at(token.start(), token.end(), message))
             return
-        self._open.append(_OpenGroup(token.start(), self.body))
+        self._open.append(_OpenGroup(token, self.body))
         self.body = []
+
+    def _repeat_sign(self, token: Token) -> None:
+        """``|:`` and ``:|``, by which other notations say what is played twice: read as a group."""
+        if token[0][0] == ":":
+            self._close_repeat(token)
+        else:
+            self.body.append(BarLine(*token.span()))
+        if token[0][-1] == ":" and len(self._open) < MOST_DEPTH:
+            self._drop_repeats()
+            self._open.append(_OpenGroup(token, self.body, is_repeat=True))
+            self.body = []
+
+    def _close_repeat(self, token: Token) -> None:
+        """Play what stands since ``|:``, or since the start or the last repeat, twice."""
+        start, end = token.span()
+        closed = "|) x2 |:" if token[0][-1] == ":" else "|) x2"
+        if self._open and self._open[-1].is_repeat:
+            opened = self._open.pop()
+            body, self.body = self.body, opened.outer
+            before = self.text[opened.start : opened.end]
+            written = ":| (" if before[0] == ":" else "(" if len(self.body) == 1 else "| ("
+            opening = TextEdit(opened.start, opened.end, written)
+        else:
+            ends = (place for place, node in enumerate(self.body, 1) if node.start in self._repeated)
+            first = max(ends, default=0)
+            body = self.body[first:]
+            del self.body[first:]
+            at = body[0].start if body else start
+            opening = TextEdit(at, at, "(")
+        fix = Fix("Write ( … ) x2", (opening, TextEdit(start, end, closed)))
+        self.findings.append(rules.NEAR_MISS.at(start, end, "What is played twice is written ( … ) x2.", fix))
+        body.append(BarLine(start, end))
+        self._repeated.add(body[0].start)
+        self.body.append(Group(body[0].start, end, tuple(body), None, (Repeat(2),), ((start, end),)))
+
+    def _drop_repeats(self) -> None:
+        """Let a repeat that is open here go: its sign is a bar line."""
+        while self._open and self._open[-1].is_repeat:
+            opened = self._open.pop()
+            fix = Fix("Make it a bar line", (TextEdit(opened.start, opened.end, "|"),))
+            message = "This repeat has no :| after it."
+            self.findings.append(rules.GROUP.at(opened.start, opened.end, message, fix))
+            opened.outer += self.body
+            self.body = opened.outer
 
     def _closing(self, ahead: list[Token], place: int) -> int:
         token = ahead[place]
+        self._drop_repeats()
         if not self._open:
             cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = "This bracket closes no group."
@@ -301,8 +398,20 @@ class MusicReader:
             fix = Fix("Close it", (TextEdit(end, end, "]"),))
             self.findings.append(rules.DIRECTION.at(start, end, "This direction has no closing bracket.", fix))
             return
+        if self._listed(token):
+            return
         try:
             self.body.append(Direction(start, end, read_direction(text[1:-1])))
         except InputFault as fault:
             cut = Fix("Delete it", (TextEdit(start, end, ""),))
             self.findings.append(rules.DIRECTION.at(start, end, str(fault), cut))
+
+
+def _is_readable(word: Word) -> bool:
+    """Whether a word is in the language, or so near to it that it is understood."""
+    return word.kind is not Kind.SILENT and all(each.code == rules.NEAR_MISS.code for each in word.findings)
+
+
+def _meant(word: Word) -> str:
+    """A readable word as the language has it."""
+    return word.findings[0].fixes[0].edits[0].text if word.findings and word.findings[0].fixes else word.text

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from functools import lru_cache
 
-__all__ = ["Lookalikes", "NearMiss", "letter_run", "near_miss"]
+__all__ = ["Lookalikes", "NearMiss", "near_miss", "written_together"]
 
 _MOST_COMPARED = 20_000  # words of one sheet, which take about a tenth of a second
 _LONGEST = 40
@@ -24,8 +24,10 @@ class NearMiss:
     message: str
 
 
-_RUN = re.compile(r"(?:[A-G][#♯b♭]?[0-9]?){2,}|[a-g]{3,}")
-_ONE_OF_RUN = re.compile(r"[A-G][#♯b♭]?[0-9]?|[a-g]")
+_RUN = re.compile(r"(?:[A-G][#♯b♭]?[0-9]?){2,}|[a-g]{2,}|(?:[a-g][#♯b♭]?[0-9]){2,}")
+_ONE_OF_RUN = re.compile(r"[A-G][#♯b♭]?[0-9]?|[a-g](?:[#♯b♭]?[0-9])?|[A-Z]")
+_WITH_OTHERS = re.compile(r"[A-Z]{4,}")
+_MOST_OTHERS = 1 / 4  # of the letters of a run, that are no notes
 _SHARP = re.compile(r"([>'‘’]*[A-Ga-g])(s|is)(-?[0-9]?)((?:=.*)?)")
 
 
@@ -53,6 +55,8 @@ def _one_slip(word: str) -> NearMiss | None:
         return NearMiss(f"{found[1]}{_VALUES[found[2].lower()]}", "A note value is written as a word, as in =eighth.")
     if found := re.fullmatch(r"([>']*[EAea])s(-?[0-9]?)((?:=.*)?)", word):
         return NearMiss(f"{found[1]}b{found[2]}{found[3]}", "A flat is written b, as in Eb4.")
+    if found := re.fullmatch(r"([>']*[A-Ga-g][#♯b♭]*-?[0-9]?)[.]", word):
+        return NearMiss(f"{found[1]}=3/2", "A dotted beat is written =3/2, or with a note value as =quarter.")
     if found := re.fullmatch(r"[rR]((?:=.*)?)", word):
         return NearMiss(f"rest{found[1]}", "A rest is written rest, or with a point.")
     if found := _SHARP.fullmatch(word):
@@ -60,11 +64,24 @@ def _one_slip(word: str) -> NearMiss | None:
     return None
 
 
-def letter_run(word: str) -> list[tuple[int, int]]:
-    """The offsets of each note in letters written together, as in ``CEGEC``; empty for any other word."""
-    if _RUN.fullmatch(word) is None:
+def written_together(word: str) -> list[tuple[int, int]]:
+    """The offsets of the notes in a word that holds several, as ``CEGEC``, ``c4d4``, ``C,E,G`` and ``C-E-G`` do.
+
+    The last has the length that the word ends with. Of many letters a few may be no notes. Empty for other words.
+    """
+    body = re.split("[=:]", word)[0].rstrip(",;")
+    if _RUN.fullmatch(body):
+        spans = [found.span() for found in _ONE_OF_RUN.finditer(body)]
+    elif re.search("[,;]|[A-Ga-g0-9]-[A-Ga-g]", body):
+        spans = [found.span() for found in re.finditer("(?:[^,;-]|-(?=[0-9]))+", body)]
+    elif _WITH_OTHERS.fullmatch(body) and sum(letter > "G" for letter in body) <= len(body) * _MOST_OTHERS:
+        spans = [found.span() for found in _ONE_OF_RUN.finditer(body)]
+    else:
         return []
-    return [found.span() for found in _ONE_OF_RUN.finditer(word)]
+    if len(spans) < 2:
+        return []
+    start, end = spans[-1]
+    return [*spans[:-1], (start, end + len(word.rstrip(",;")) - len(body))]
 
 
 class Lookalikes:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 from ..faults import InputFault
@@ -12,13 +13,14 @@ from ..theory import SCALES
 from . import rules
 from .bounds import Allowance, Findings
 from .finding import Finding, Fix, TextEdit, shown
-from .grammar import Header, header_at, phrase_headers, property_at, syllable_spans
+from .grammar import Header, header_at, headers, property_at
+from .lyrics import SungLine, lay_words
 from .music import MusicReader
 from .names import free_name, is_taken, possible_name
 from .near import Lookalikes
 from .nesting import left_out
 from .properties import PROPERTIES, PropertyKind, Settings, UnknownSound
-from .tree import Block, Item, Property, Sheet
+from .tree import Block, Item, Property, Sheet, items_in
 
 __all__ = ["FIRST_VOICE", "parse"]
 
@@ -40,6 +42,7 @@ _ALSO = {
     "scale": "key",
 }
 """Other names that properties are given."""
+_OF_VOICES = tuple(name for name, kind in PROPERTIES.items() if kind.places == ("voice",))
 
 
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
@@ -54,8 +57,7 @@ class _OpenBlock:
         self.place, self.name, self.start, self.end, self.music = place, name, start, end, music
         self.settings = Settings()
         self.properties: list[Property] = []
-        self.words: list[Property] = []
-        self.syllables: dict[int, str] = {}
+        self.sung: list[SungLine] = []
 
     def closed(self) -> Block:
         return Block(
@@ -65,9 +67,16 @@ class _OpenBlock:
             self.settings,
             tuple(self.properties),
             self.music.closed(),
-            tuple(self.words),
-            self.syllables,
+            tuple(words for line in self.sung for words in line.words),
+            {},
+            {},
         )
+
+    def add_words(self, words: Property) -> None:
+        """Lay words under the newest line of music: its first verse, or one more."""
+        if not self.sung or self.sung[-1].music is not self.music.last_line:
+            self.sung.append(SungLine(self.music.last_line))
+        self.sung[-1].words.append(words)
 
 
 class _Parser:
@@ -75,6 +84,7 @@ class _Parser:
         self.text = text
         self.findings, self.allowance, self.lookalikes = Findings(), Allowance(), Lookalikes()
         self.phrase_names = _phrase_names(text)
+        self.has_voices = next(headers(text, "voice"), None) is not None
         self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
         self.voices: list[_OpenBlock] = []
@@ -82,22 +92,54 @@ class _Parser:
         self.names: dict[str, set[str]] = {"voice": set(), "phrase": set()}
         self.unfree = {"voice": set[str](), "phrase": {name.lower() for name in self.phrase_names}}
         """What no block may be called instead of its own name: what others are called, or will be."""
+        self.misnamed: list[tuple[str, str, Finding]] = []
+        """Phrases with a name that reads as something else: the name, another one, and the finding."""
         self.renamed: Counter[str] = Counter()
         """How many blocks could not have a name."""
 
     def parse(self) -> tuple[Sheet, list[Finding]]:
         for line in _LINE.finditer(self.text):
             self._line(*line.span())
-        voices = [voice.closed() for voice in self.voices]
         phrases = {phrase.name: phrase.closed() for phrase in self.phrases}
-        melody = self.song.closed()
-        if melody.body:
-            first = melody.body[0]
-            voices.insert(0, replace(melody, start=first.start, end=first.end, settings=Settings(), properties=()))
         cut = left_out(phrases)
         self.findings.extend(cut.values())
+        phrases = {phrase.name: self._with_words(phrase, phrases, cut) for phrase in self.phrases}
+        voices = [self._with_words(voice, phrases, cut) for voice in self.voices]
+        melody = self._with_words(self.song, phrases, cut)
+        if melody.body:
+            first = melody.body[0]
+            own = {} if self.has_voices else {name: getattr(melody.settings, name) for name in _OF_VOICES}
+            properties = tuple(each for each in melody.properties if each.name in own)
+            voices.insert(0, replace(melody, start=first.start, end=first.end, settings=Settings(**own),
+                                     properties=properties))  # fmt: skip
+        self._say_misnamed([*voices, *phrases.values()])
         sheet = Sheet(self.song.settings, tuple(self.song.properties), phrases, tuple(voices), frozenset(cut))
         return sheet, list(self.findings)
+
+    def _say_misnamed(self, blocks: list[Block]) -> None:
+        """Say which phrases have names that read as something else; where such a word stands, the phrase may be
+        meant."""
+        if not self.misnamed:
+            return
+        names = {name for name, _, _ in self.misnamed}
+        places: dict[str, list[Item]] = {}
+        for block in blocks:
+            for item in items_in(block.body):
+                if item.word.text in names:
+                    places.setdefault(item.word.text, []).append(item)
+        for name, other, finding in self.misnamed:
+            uses = tuple(TextEdit(item.start, item.end, other) for item in places.pop(name, []))
+            title = f"Call it {shown(other)}, and play it where {shown(name)} stands"
+            fixes = (Fix(title, (*finding.fixes[0].edits, *uses)), *finding.fixes) if uses else finding.fixes
+            self.findings.append(replace(finding, fixes=fixes))
+
+    def _with_words(self, block: _OpenBlock, phrases: Mapping[str, Block], cut: Iterable[int]) -> Block:
+        """A block closed, with its words laid under its music."""
+        closed = block.closed()
+        if not block.sung:
+            return closed
+        items, uses = lay_words(self.text, block.sung, phrases, cut, self.findings)
+        return replace(closed, syllables=items, use_words=uses)
 
     def _open(self, place: str, name: str, start: int, end: int) -> _OpenBlock:
         music = MusicReader(self.text, self.phrase_names, self.findings, self.allowance, self.lookalikes)
@@ -122,7 +164,11 @@ class _Parser:
         if fault is not None:
             other = self._free_name(name or place.capitalize(), place)
             edit = TextEdit(start, end, other) if name else TextEdit(end, end, f" {other}")
-            self.findings.append(rules.BLOCK_NAME.at(start, end, fault, Fix(f"Call it {shown(other)}", (edit,))))
+            finding = rules.BLOCK_NAME.at(start, end, fault, Fix(f"Call it {shown(other)}", (edit,)))
+            if place == "phrase" and name and is_taken(name):
+                self.misnamed.append((name, other, finding))
+            else:
+                self.findings.append(finding)
             name = other
         self.names[place].add(name.lower())
         self.unfree[place].add(name.lower())
@@ -151,10 +197,9 @@ class _Parser:
         kind = PROPERTIES.get(name)
         block = self.block
         if name == "words":
-            block.words.append(line)
-            self._words(line)
+            block.add_words(line)
             return
-        if kind is None or block.place not in kind.places:
+        if kind is None or not self._may_stand(kind, block):
             self._misplaced(line)
             return
         if any(other.name == name for other in block.properties):
@@ -173,6 +218,10 @@ class _Parser:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
             self.findings.append(rules.VALUE.at(start, end, str(fault), *self._meant(kind, line), _comment(line)))
 
+    def _may_stand(self, kind: PropertyKind, block: _OpenBlock) -> bool:
+        """Whether a block can have a property. A tune that names no voice has those of its one voice at its top."""
+        return block.place in kind.places or (block is self.song and not self.has_voices and "voice" in kind.places)
+
     def _meant(self, kind: PropertyKind, line: Property) -> list[Fix]:
         """The value that was perhaps meant, where another way of writing it can be read."""
         words = line.value.split()
@@ -186,23 +235,6 @@ class _Parser:
                 return [_use(value, line)]
         return []
 
-    def _words(self, line: Property) -> None:
-        """Lay a line's syllables under the notes of the line above."""
-        struck = [node for node in self.block.music.last_line if type(node) is Item and node.word.signs]
-        spans = syllable_spans(self.text, line.value_start, line.value_end)
-        syllables = [self.text[start:end] for start, end in spans]
-        if len(syllables) > len(struck):
-            counts = f"There are {len(syllables)} syllables and {len(struck)} notes above them"
-            message = (
-                f"{counts}; - joins syllables, _ skips a note."
-                if struck
-                else ("Words stand under a line of notes; there are no notes above these.")
-            )
-            self.findings.append(rules.WORDS.at(line.value_start, line.value_end, message))
-        for node, syllable in zip(struck, syllables, strict=False):
-            if syllable.rstrip("-") != "_":
-                self.block.syllables[node.start] = syllable
-
     def _misplaced(self, line: Property) -> None:
         block = self.block
         here = "the song" if block.place == "song" else f"the {block.place} {shown(block.name)}"
@@ -213,7 +245,7 @@ class _Parser:
             message = f"{line.name.capitalize()} is not a property of {here}; it stands {where}."
             self.findings.append(rules.PROPERTY.at(line.start, line.end, message, comment))
             return
-        known = [name for name, kind in PROPERTIES.items() if block.place in kind.places]
+        known = [name for name, kind in PROPERTIES.items() if self._may_stand(kind, block)]
         fixes = [
             Fix(f"Use {near}", (TextEdit(line.start, line.end, near),))
             for near in (
@@ -227,7 +259,7 @@ class _Parser:
 def _phrase_names(text: str) -> frozenset[str]:
     """The names that phrases have wherever they stand: of those that differ in case alone, the first."""
     found: dict[str, str] = {}
-    for name in phrase_headers(text):
+    for name in headers(text, "phrase"):
         if not is_taken(name):
             found.setdefault(name.lower(), name)
     return frozenset(found.values())

@@ -64,6 +64,7 @@ DRUM = _rule("drum", _ERROR, "A drum's name in a voice whose sound is no drum ki
 CONFLICT = _rule(
     "direction-conflict", _ERROR, "Two voices that give the whole song different directions at one place."
 )
+RAMP = _rule("other-way", _WARNING, "A change of tempo that goes the other way than its word says.")
 WORDS = _rule("words", _WARNING, "More syllables than notes, or words with no notes above them.")
 TOO_LARGE = _rule("too-large", _ERROR, "A tune beyond a million signs and notes or twenty-four hours.")
 MORE = _rule("more-findings", _ERROR, "So many findings that the rest are left out.")

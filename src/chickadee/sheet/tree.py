@@ -22,11 +22,13 @@ __all__ = [
     "Item",
     "Move",
     "Node",
+    "OnSemitones",
     "OnSteps",
     "Property",
     "Repeat",
     "Sheet",
     "Stretch",
+    "Sung",
     "ToTheEnd",
     "UpsideDown",
     "Use",
@@ -88,6 +90,13 @@ class OnSteps:
 
 
 @dataclass(frozen=True, slots=True)
+class OnSemitones:
+    """``on 0 -3 5``: once at each distance in semitones from where it stands."""
+
+    semitones: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Backwards:
     """``backwards``."""
 
@@ -104,12 +113,12 @@ class Stretch:
     factor: Fraction
 
 
-Change = Repeat | ToTheEnd | Move | OnSteps | Backwards | UpsideDown | Stretch
+Change = Repeat | ToTheEnd | Move | OnSteps | OnSemitones | Backwards | UpsideDown | Stretch
 
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """``( … )``, perhaps fitted into a length, with what is done to it."""
+    """``( … )``, perhaps fitted into a length, with what is done to it; or a single sign and what is done to it."""
 
     start: int
     end: int
@@ -150,6 +159,13 @@ class Property:
     value_end: int
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Sung:
+    """What is sung to a sign: a syllable of each verse, sung in turn as the sign comes again."""
+
+    verses: tuple[str, ...]
+
+
 @dataclass(frozen=True, slots=True)
 class Block:
     """A voice or a phrase: its properties and its music."""
@@ -163,8 +179,10 @@ class Block:
     body: tuple[Node, ...]
     words: tuple[Property, ...]
     """Its ``words:`` lines."""
-    syllables: Mapping[int, str]
-    """The syllable under the item that starts at an offset."""
+    syllables: Mapping[int, Sung]
+    """What is sung to the item that starts at an offset."""
+    use_words: Mapping[int, tuple[Sung, ...]]
+    """What is sung to the signs that a use strikes, in order, by the offset of a use with words of its own."""
 
 
 @dataclass(frozen=True, slots=True)

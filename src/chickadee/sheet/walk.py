@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
@@ -25,9 +26,9 @@ from .direction import (
     Vary,
 )
 from .finding import Fix, TextEdit
-from .flatten import FitEnd, FitStart, Frame, Placed, Until
+from .flatten import Fit, Frame, Placed, Until
 from .meaning import EventKind, Scope, Settled, settle
-from .tree import BarLine, Direction, Item
+from .tree import BarLine, Direction, Item, Sung
 from .word import Word
 from .written import ACCENT
 
@@ -112,8 +113,9 @@ class VoiceWalk:
         self._held: list[tuple[int, int, int]] = []  # the holds since: ticks, and the offsets of each
         self._started = False
         self._pedal: int | None = None
-        self._fits: list[tuple[Fraction, dict[Frame, Frame]]] = []
-        self._inside: dict[tuple[FitStart, Frame], Fraction] = {}  # the ticks of what is to be fitted
+        self._sung: Counter[Sung] = Counter()
+        self._fitted: dict[Frame, Frame] = {}  # the frames of fitted groups, with what that does to lengths
+        self._insides: dict[Fit, Fraction] = {}  # the ticks of what is to be fitted
         self._frame: Frame | None = None
         self._settled: dict[Word, Settled] = {}
         self._by_frame: dict[Frame, dict[Word, Settled]] = {}
@@ -124,11 +126,11 @@ class VoiceWalk:
         if placed:
             self._spend(len(placed), placed[-1].node.start, placed[-1].node.end)
         item, bar_line, bars = self._item, BarLine, self.events
-        for place, (node, frame) in enumerate(placed):
+        for node, frame in placed:
             kind = type(node)
             if kind is Item:
-                if self._fits:
-                    frame = self._fitted(frame)
+                if frame.fits:
+                    frame = self._fitted.get(frame) or self._fit(frame)
                 if frame is not self._frame:
                     self._frame = frame
                     self._settled = self._by_frame.setdefault(frame, {})
@@ -137,10 +139,6 @@ class VoiceWalk:
                 bars.append(_new(Event, (self.tick, 0, _BAR, node[0], node[1])))  # type: ignore[index]
             elif kind is Direction:
                 self._direction(node)  # type: ignore[arg-type]
-            elif kind is FitStart:
-                self._fit(placed, place)
-            elif kind is FitEnd:
-                self._fits.pop()
             else:
                 self._until(node)  # type: ignore[arg-type]
         self._join_holds()
@@ -187,7 +185,8 @@ class VoiceWalk:
         if kind is _STRIKE:
             loud, tune = round(self._level), self.notes
             shaded = self._vary or self._swelling is not None or self._shades
-            syllable = frame.syllables.get(start, "") if frame.syllables else ""
+            sung = frame.syllables.get(start) if frame.syllables else None
+            syllable = self._sing(sung) if sung is not None else ""
             for pitch, number, first, last, accent, short, after, own in struck:
                 ink = ((start, end),) if first < 0 else ((start + first, start + last),)
                 if shaded:
@@ -210,6 +209,12 @@ class VoiceWalk:
         self.tick = tick + ticks
         if self.tick > _MOST_TICKS:
             raise TooMany(start, end)
+
+    def _sing(self, sung: Sung) -> str:
+        """The syllable of the verse whose turn it is."""
+        verse = self._sung[sung] % len(sung.verses)
+        self._sung[sung] += 1
+        return sung.verses[verse]
 
     def _hold(self, ticks: int, start: int, end: int) -> None:
         if not self._started:
@@ -235,41 +240,25 @@ class VoiceWalk:
 
     # Groups
 
-    def _fit(self, placed: Sequence[Placed], place: int) -> None:
-        fit = placed[place].node
-        assert isinstance(fit, FitStart)
-        if (fit, placed[place].frame) not in self._inside:
-            self._measure(placed, place)
-        inside = self._inside[fit, placed[place].frame]
-        outer = self._fits[-1][0] if self._fits else Fraction(1)
-        own = placed[place].frame.factor
-        if not inside:
-            message = "There is nothing in this group to fit into a length."
-            self.findings.append(rules.GROUP.at(fit.start, fit.end, message))
-        factor = self._scope.lengths.ticks(fit.length, self._scope.meter) * own / inside if inside else Fraction(1)
-        self._fits.append((outer * factor, {}))
+    def _fit(self, frame: Frame) -> Frame:
+        """A frame whose lengths are multiplied by what the groups around it do to them."""
+        factor = frame.factor
+        for fit in frame.fits:
+            factor *= self._scope.lengths.ticks(fit.length, self._scope.meter) / self._inside(fit)
+        self._fitted[frame] = replace(frame, factor=factor, fits=())
+        return self._fitted[frame]
 
-    def _measure(self, placed: Sequence[Placed], place: int) -> int:
-        """Note the exact ticks of what a fit holds, and of the fits inside it; the place of its end."""
-        fit, total = placed[place], Fraction(0)
-        place += 1
-        while type(placed[place].node) is not FitEnd:
-            node, frame = placed[place]
-            if isinstance(node, FitStart):
-                total += self._scope.lengths.ticks(node.length, self._scope.meter) * frame.factor
-                place = self._measure(placed, place)
-            elif isinstance(node, Item):
-                total += self._scope.lengths.ticks(node.word.length, self._scope.meter) * frame.factor
-            place += 1
-        assert isinstance(fit.node, FitStart)
-        self._inside[fit.node, fit.frame] = total
-        return place
-
-    def _fitted(self, frame: Frame) -> Frame:
-        factor, known = self._fits[-1]
-        if frame not in known:
-            known[frame] = replace(frame, factor=frame.factor * factor)
-        return known[frame]
+    def _inside(self, fit: Fit) -> Fraction:
+        """The ticks of what is to be fitted, with the groups inside it fitted."""
+        if fit not in self._insides:
+            lengths, meter = self._scope.lengths, self._scope.meter
+            total = Fraction(0)
+            for node, frame in fit.items:
+                assert type(node) is Item
+                factor = (self._fitted.get(frame) or self._fit(frame)).factor if frame.fits else frame.factor
+                total += lengths.ticks(node.word.length, meter) * factor
+            self._insides[fit] = total
+        return self._insides[fit]
 
     def _until(self, until: Until) -> None:
         if self._goal == ONCE:
@@ -279,7 +268,8 @@ class VoiceWalk:
             self.waits = True
             self.repeats_tempo |= any(_is_tempo(each.node) for each in until.body)
             return
-        first_note, first_event, began = len(self.notes), len(self.events), self.tick
+        self._join_holds()
+        first_note, first_event, began = len(self.notes) - self._newest, len(self.events), self.tick
         while self.tick < self._goal:
             before, spent = self.tick, self.spent
             self.run(until.body)
@@ -352,7 +342,8 @@ class VoiceWalk:
 
     def _rescope(self, scope: Scope) -> None:
         if scope != self._scope:
-            self._scope, self._frame, self._inside = scope, None, {}
+            self._scope, self._frame, self._fitted = scope, None, {}
+            self._insides = {}
             if len(self._by_scope) == _MOST_SCOPES:
                 self._by_scope.clear()
             self._by_frame = self._by_scope.setdefault(scope, {})
