@@ -90,7 +90,7 @@ FAULTS = [
     ("C44", "pitch-range", "C44", "C4"),
     ("C4 = 2 D4", "near-miss", "C4 = 2", "C4=2 D4"),
     ("C4= 1/2 D4", "near-miss", "C4= 1/2", "C4=1/2 D4"),
-    ("{Am C4 D4", "not-understood", "{Am C4 D4", "{Am} C4 D4"),
+    ("{Am C4 D4", "not-understood", "{Am", "{Am} C4 D4"),
     ("tempo: fast\nC4", "value", "fast", "// tempo: fast\nC4"),
     ("tempo:\nC4", "value", "tempo", "// tempo:\nC4"),
     ("meter: 3/5\nC4", "value", "3/5", "// meter: 3/5\nC4"),

@@ -75,6 +75,7 @@ class _Fault:
         self.reading, self.bar, self.line = reading, bar, line
         self.beat = reading.song.grid.meter_at(bar.tick).beat_ticks
         self.over = bar.length - bar.expected
+        self.times = Counter(event.start for event in bar.events)
 
     def finding(self) -> Finding:
         holds, asked = self._beats(self.bar.length), self._beats(self.bar.expected)
@@ -89,7 +90,8 @@ class _Fault:
     def _shorter(self) -> list[Fix]:
         fixes = []
         last = self.bar.events[-1]
-        if self.over % self.bar.expected == 0 and (places := self._missing_lines()):
+        whole = self.reading.song.grid.meter_at(self.bar.tick).bar_ticks
+        if self.over % whole == 0 and (places := self._missing_lines()):
             fixes.append(Fix("Put the missing bar lines in", tuple(TextEdit(at, at, "| ") for at in places)))
         for event in reversed(self.bar.events):
             if event.length == self.over and event.kind is not EventKind.HOLD and self._mends(event):
@@ -104,7 +106,7 @@ class _Fault:
 
     def _longer(self) -> list[Fix]:
         last = self.bar.events[-1]
-        rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over)))
+        rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over, last.tick)))
         longer = [self._resized(last, last.length - self.over, "Lengthen")] if self._mends(last) else []
         filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.line.alike else []
         return [*longer, *filled, *self._pickup()]
@@ -124,7 +126,7 @@ class _Fault:
 
     def _mends(self, event: Event) -> bool:
         """Whether another length for an event would be its own, and mend every bar that ends in the same line."""
-        return event.start in self.line.common and is_plain(self.reading, event)
+        return self.times[event.start] == 1 and event.start in self.line.common and is_plain(self.reading, event)
 
     def _missing_lines(self) -> list[int]:
         """Where bar lines would stand if each bar were full; empty where a note crosses one, or where what sounds
@@ -135,19 +137,23 @@ class _Fault:
             return []
         if any(before >= after for before, after in pairwise([*starts, self.bar.start])):
             return []
-        wanted = set(range(self.bar.tick + self.bar.expected, self.bar.tick + self.bar.length, self.bar.expected))
+        tick, end, wanted = self.bar.tick + self.bar.expected, self.bar.tick + self.bar.length, set()
+        while tick < end:
+            wanted.add(tick)
+            tick += self.reading.song.grid.meter_at(tick).bar_ticks
         places = [event.start for event in self.bar.events if event.tick in wanted]
-        return places if len(places) == len(wanted) else []
+        apart = all(self.reading.text[at - 1 : at].strip(" \t\n(|)]") == "" for at in places)
+        return places if apart and len(places) == len(wanted) else []
 
     def _resized(self, event: Event, ticks: int, verb: str) -> Fix:
         text = self.reading.text[event.start : event.end]
         at = text.find("=", text.rfind("&") + 1)
         head = text if at < 0 else text[:at]
-        edit = TextEdit(event.start + len(head), event.end, self._length(ticks))
+        edit = TextEdit(event.start + len(head), event.end, self._length(ticks, event.tick))
         return Fix(f"{verb} {self._shown(event)} to {_count(self._beats(ticks))}", (edit,))
 
-    def _length(self, ticks: int) -> str:
-        return length_text(self.reading, self.bar.tick, ticks)
+    def _length(self, ticks: int, tick: int) -> str:
+        return length_text(self.reading, tick, ticks)
 
     def _beats(self, ticks: int) -> Fraction:
         return Fraction(ticks, self.beat)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..sheet import CannotEdit, Reading
 from ..sheet.sites import Site
-from ..sheet.tree import Block, Use, items_in, uses_in
+from ..sheet.tree import Block, Use, is_written_so, items_in, uses_in
 
 __all__ = ["SONG", "Part", "Scope", "blocks_of", "notes_of", "scope_of"]
 
@@ -81,7 +81,7 @@ def _refuse_near_misses(reading: Reading) -> None:
     """What is only nearly the language has no signs of its own that could be changed."""
     for block in (*reading.sheet.phrases.values(), *reading.sheet.voices):
         for item in items_in(block.body):
-            if item.word.signs and len(item.word.text) != item.end - item.start:
+            if item.word.signs and not is_written_so(reading.text, item):
                 written, line = reading.text[item.start : item.end], reading.place(item.start)[0]
                 raise CannotEdit(f"“{written}” in line {line} is not quite written in the language; "
                                  "please apply its hint first.")  # fmt: skip

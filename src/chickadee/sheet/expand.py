@@ -77,7 +77,7 @@ class _Expander:
         if song.seconds > _MOST_SECONDS:
             raise self._too_long(walks)
         self._check_agreement(walks)
-        self._check_ramps(song)
+        self._check_ramps(song, walks)
         of_walks = (*(walk.findings for walk in walks), *(findings for _, findings in unused))
         for findings in (self.flattener.findings, *of_walks):
             self.findings.extend(findings)
@@ -253,7 +253,7 @@ class _Expander:
                     )
                     self.findings.append(rules.CONFLICT.at(each.start, each.end, message))
 
-    def _check_ramps(self, song: Song) -> None:
+    def _check_ramps(self, song: Song, walks: list[VoiceWalk]) -> None:
         """Find the changes of tempo whose word says slower where they are faster, or the other way round."""
         ramps = {tempo.tick: tempo for tempo in song.tempo.tempos if tempo.ramp}
         for tick, what, start, end in self.song_wide:
@@ -264,7 +264,9 @@ class _Expander:
                 word, other = ("slow", "quicken") if what.slower else ("quicken", "slow")
                 beat = song.grid.meter_at(tick).lower / 4
                 message = f"The tempo is {tempo.quarters_per_minute * beat:g} here, so “{word}” goes the other way."
-                fix = Fix(f"Write {other}", (TextEdit(start, end, f"[{other} {what.rest}]"),))
+                same = {each for walk in walks for each in walk.song_wide if each[:2] == (tick, what)}
+                edits = (TextEdit(each.start, each.end, f"[{other} {what.rest}]") for each in same)
+                fix = Fix(f"Write {other}", tuple(edits))
                 self.findings.append(rules.RAMP.at(start, end, message, fix))
 
 

@@ -20,20 +20,21 @@ Token = re.Match[str]
 ``comment`` or ``stray``."""
 
 _COMMENT = re.compile(r"(?:^|(?<=\s))//")
-_HEADER = re.compile(r"[^\S\n]*((?a:voice|phrase))\b(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
+_HEADER = re.compile(r"[^\S\n]*((?a:voice|phrase))(?!\S)(?![^\S\n]*:)[^\S\n]*([^\n]*)", re.IGNORECASE)
 _HEADERS = {
-    place: re.compile(rf"(?im)^[^\S\n]*(?a:{place})\b(?![^\S\n]*:)[^\S\n]*([^\n]*)") for place in ("phrase", "voice")
+    place: re.compile(rf"(?im)^[^\S\n]*(?a:{place})(?!\S)(?![^\S\n]*:)[^\S\n]*([^\n]*)")
+    for place in ("phrase", "voice")
 }
 _PROPERTY = re.compile(r"[^\S\n]*([^\W\d_]{2,}(?:[^\S\n]+[^\W\d_]+)*)[^\S\n]*:(?!:)[^\S\n]*([^\n]*)")
 _SYLLABLE = re.compile(r"[^\s-]+-?")
 _TOKEN = re.compile(
     r"(?P<comment>(?<!\S)//[^\n]*)"
     r"|(?P<repeat>:\|+:?|\|+:)"
-    r"|(?P<word>(?:[^\s|\[\](){}:]|:(?!\|)|\{(?:[^}\n]*\}|(?:[^}\n]*[^}\s])?))+)"
+    r"|(?P<word>(?:[^\s|\[\](){}:]|:(?!\|)|\{(?:[^}\n]{0,60}\}|[^\s|\[\](){}]*))+)"
     r"|(?P<bar>\|+)"
     r"|(?P<open>\()"
     r"|(?P<close>\)(?:=[^\s|\[\](){}]*)?)"
-    r"|(?P<direction>\[[^\]\n\[]*\]?)"
+    r"|(?P<direction>\[(?:[^\]\n\[]*\]|[^\]\n\[|()]*))"
     r"|(?P<stray>\S)"
 )
 

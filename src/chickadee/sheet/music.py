@@ -25,6 +25,7 @@ MOST_DEPTH = 60
 
 _LONGEST_PLAIN = 400  # characters of a line that is remembered as a whole
 _WINDOW = 4096  # tokens of a longer line that are looked at together
+_MOST_IN_DIRECTION = 8  # words
 _MOST_CHANGES = 120  # words after a group or phrase that are read as changes
 
 
@@ -65,9 +66,16 @@ class MusicReader:
     """Reads the lines of one block; groups may go on from line to line."""
 
     def __init__(
-        self, text: str, phrases: frozenset[str], findings: Findings, allowance: Allowance, lookalikes: Lookalikes
+        self,
+        text: str,
+        name: str,
+        phrases: frozenset[str],
+        findings: Findings,
+        allowance: Allowance,
+        lookalikes: Lookalikes,
     ) -> None:
         self.text, self.phrases, self.findings, self.lookalikes = text, phrases, findings, lookalikes
+        self._name = name  # of the block that is read
         self._allowance = allowance  # what all blocks may hold together
         self.body: list[Node] = []
         """What stands in the innermost group that is open."""
@@ -273,7 +281,9 @@ class MusicReader:
     def _with_phrases(self, finding: Finding, text: str) -> Finding:
         """A finding that also offers the phrase whose name is nearly that."""
         near = self.lookalikes.of(text, self.phrases, 0.7) if finding.code == rules.NOT_UNDERSTOOD.code else []
-        fixes = [Fix(f"Use {name}", (TextEdit(finding.start, finding.end, name),)) for name in near]
+        fixes = [
+            Fix(f"Use {name}", (TextEdit(finding.start, finding.end, name),)) for name in near if name != self._name
+        ]
         return Finding(
             finding.code, finding.severity, finding.start, finding.end, finding.message, (*fixes, *finding.fixes)
         )
@@ -392,11 +402,30 @@ class MusicReader:
         self.body = opened.outer
         self.body.append(group)
 
+    def _unclosed(self, token: Token) -> None:
+        """A direction without its closing bracket: as many words as can be read as one; music goes on after them."""
+        start, end, text = token.start(), token.end(), token[0]
+        words = list(re.finditer(r"\S+", text[1:]))
+        message = "This direction has no closing bracket."
+        for count in range(min(len(words), _MOST_IN_DIRECTION), 0, -1):
+            at = words[count - 1].end() + 1
+            try:
+                what = read_direction(text[1:at])
+            except InputFault:
+                continue
+            fix = Fix("Close it", (TextEdit(start + at, start + at, "]"),))
+            self.findings.append(rules.DIRECTION.at(start, start + at, message, fix))
+            self.body.append(Direction(start, start + at, what))
+            ahead, place = list(tokens(self.text, start + at, end)), 0
+            while place < len(ahead):
+                place += self._token(ahead, place)
+            return
+        self.findings.append(rules.DIRECTION.at(start, end, message))
+
     def _direction(self, token: Token) -> None:
         start, end, text = token.start(), token.end(), token[0]
         if not text.endswith("]"):
-            fix = Fix("Close it", (TextEdit(end, end, "]"),))
-            self.findings.append(rules.DIRECTION.at(start, end, "This direction has no closing bracket.", fix))
+            self._unclosed(token)
             return
         if self._listed(token):
             return

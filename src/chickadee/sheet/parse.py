@@ -123,9 +123,10 @@ class _Parser:
             return
         names = {name for name, _, _ in self.misnamed}
         places: dict[str, list[Item]] = {}
+        own = {finding.start for _, _, finding in self.misnamed}
         for block in blocks:
-            for item in items_in(block.body):
-                if item.word.text in names:
+            for item in items_in(block.body) if block.start not in own else ():
+                if item.word.text in names and item.word.signs:
                     places.setdefault(item.word.text, []).append(item)
         for name, other, finding in self.misnamed:
             uses = tuple(TextEdit(item.start, item.end, other) for item in places.pop(name, []))
@@ -142,7 +143,7 @@ class _Parser:
         return replace(closed, syllables=items, use_words=uses)
 
     def _open(self, place: str, name: str, start: int, end: int) -> _OpenBlock:
-        music = MusicReader(self.text, self.phrase_names, self.findings, self.allowance, self.lookalikes)
+        music = MusicReader(self.text, name, self.phrase_names, self.findings, self.allowance, self.lookalikes)
         return _OpenBlock(place, name, start, end, music)
 
     def _line(self, start: int, end: int) -> None:

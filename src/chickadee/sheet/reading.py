@@ -11,7 +11,7 @@ from fractions import Fraction
 from functools import cached_property, lru_cache
 from itertools import chain
 
-from ..song import Note, Song
+from ..song import Meter, Note, Song
 from . import rules
 from .bars import Bar, bars_of
 from .bounds import MOST_FINDINGS, TooMany
@@ -20,7 +20,7 @@ from .finding import Finding, Severity
 from .length import Lengths
 from .parse import parse
 from .sites import Place, Site, places_of
-from .tree import Block, Sheet, groups_in, items_in
+from .tree import Block, Sheet, groups_in, is_written_so, items_in
 from .walk import Event
 from .word import Word
 
@@ -75,7 +75,7 @@ class Reading:
                  self.song.key_at(ticks.get(item.start, 0)), self.places[id(block)])
             for block in (*self.sheet.phrases.values(), *self.sheet.voices)
             for item in items_in(block.body)
-            if len(item.word.text) == item.end - item.start
+            if is_written_so(self.text, item)
             for sign in item.word.signs
         )  # fmt: skip
 
@@ -90,7 +90,7 @@ class Reading:
     @property
     def lengths(self) -> Lengths:
         """How the sheet counts lengths."""
-        return Lengths(self.song.meter, self.sheet.settings.ticks)
+        return Lengths(self.sheet.settings.meter or Meter(), self.sheet.settings.ticks)
 
     def own_ticks(self, word: Word, tick: int) -> Fraction:
         """The ticks that a word's own length asks for at a tick, before anything is done to it."""

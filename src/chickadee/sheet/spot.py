@@ -9,7 +9,7 @@ from fractions import Fraction
 from ..song import Note
 from .reading import Reading
 from .sites import CannotEdit, Site
-from .tree import BarLine, Block, Direction, Group, Item, Node
+from .tree import BarLine, Block, Direction, Group, Item, Node, is_written_so
 from .word import Kind, Sign
 
 __all__ = ["Spot", "holds_after", "rest_beside", "site_of", "spot_of", "stretch_of"]
@@ -34,20 +34,20 @@ def spot_of(reading: Reading, index: int) -> Spot:
 def _spot_of_note(reading: Reading, note: Note) -> Spot:
     start, end = note.ink[0]
     block = reading.block_at(start)
-    found = _find(block, block.body, start, end) if block is not None else None
+    found = _find(reading.text, block, block.body, start, end) if block is not None else None
     if found is not None:
         return found
     raise CannotEdit("The text that writes this note was not found.")
 
 
-def _find(block: Block, body: tuple[Node, ...], start: int, end: int) -> Spot | None:
+def _find(text: str, block: Block, body: tuple[Node, ...], start: int, end: int) -> Spot | None:
     index = bisect_right(body, start, key=lambda node: node.start) - 1
     node = body[index] if index >= 0 else None
     if isinstance(node, Group) and start < node.end:
-        return _find(block, node.body, start, end)
+        return _find(text, block, node.body, start, end)
     if not isinstance(node, Item) or end > node.end:
         return None
-    if node.end - node.start != len(node.word.text):
+    if not is_written_so(text, node):
         raise CannotEdit("This note is a near miss; apply its fix first.")
     signs = node.word.signs
     sign = next((sign for sign in signs if len(signs) == 1 or node.start + sign.start == start), None)

@@ -12,6 +12,8 @@ from .length import Length
 from .properties import Settings
 from .word import Word
 
+_AROUND = frozenset(" \t\n()[]|")
+
 __all__ = [
     "Backwards",
     "BarLine",
@@ -33,6 +35,7 @@ __all__ = [
     "UpsideDown",
     "Use",
     "groups_in",
+    "is_written_so",
     "items_in",
     "uses_in",
 ]
@@ -196,6 +199,13 @@ class Sheet:
     voices: tuple[Block, ...]
     left_out: frozenset[int] = frozenset()
     """Offsets of the uses that are not followed: those of a phrase inside itself, and those that stand too deep."""
+
+
+def is_written_so(text: str, item: Item) -> bool:
+    """Whether an item stands by itself in a sheet's text, as the language has it, and not in a near miss."""
+    start, end = item.start, item.end
+    apart = (start == 0 or text[start - 1] in _AROUND) and (end == len(text) or text[end] in _AROUND)
+    return apart and end - start == len(item.word.text)
 
 
 def items_in(body: tuple[Node, ...]) -> Iterator[Item]:
