@@ -210,15 +210,16 @@ def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:
     song = reading.song
     place, beat = song.grid.place(note.start), song.meter.beat_ticks
     line, column = reading.place(note.ink[0][0])
+    voice = song.voices[note.voice]
     return NoteRow(
-        voice=song.voices[note.voice].name,
+        voice=voice.name,
         bar=place.bar,
         beat=str(place.beat),
         start_beats=str(Fraction(note.start, beat)),
         length_beats=str(Fraction(note.length, beat)),
         start_seconds=round(start, 3),
         length_seconds=round(end - start, 3),
-        name=note.pitch.text,
+        name=voice.name_of(note) if voice.is_drums else note.pitch.text,
         number=note.number,
         hz=round(song.frequency(note.number), 4),
         loudness=note.loudness,

@@ -262,3 +262,16 @@ def test_drums_inside_a_voice_go_to_the_channel_of_percussion():
         (9, 38),
         (0, 60),
     ]
+
+
+def test_voices_beyond_fifteen_share_channels_with_those_that_sound_like_them():
+    sounds = ["flute", "glass bell", "plucked string"]
+    alike = read("\n".join(f"voice V{n}\nsound: {sounds[n % 3]}\nC4" for n in range(20))).song
+    assert smf.crowded(alike) == ""
+    _, (_, *tracks) = tracks_of(smf.write(alike))
+    channels = [{data[0] & 15 for _, data in track if data[0] < 0xF0} for track in tracks]
+    assert [len(each) for each in channels] == [1] * 20 and len(set().union(*channels)) == 15
+    programs = {data[0] & 15: data[1] for track in tracks for _, data in track if data[0] & 0xF0 == 0xC0}
+    assert all(programs[min(channel)] == programs[min(channels[n % 3])] for n, channel in enumerate(channels))
+    different = read("\n".join(f"voice V{n}\npan: left {n}%\nC4" for n in range(17))).song
+    assert "V15, V16 share channels" in smf.crowded(different)

@@ -10,6 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chickadee import read
+from chickadee.sheet import apply_edits
+from chickadee.sheet.edits import set_property
 from chickadee.song import TICKS_PER_QUARTER as Q
 
 
@@ -150,6 +152,27 @@ def test_backwards_keeps_holds_behind_their_notes():
     assert tune("(C4 - D4 rest E4=1/2) backwards") == [("E4", 0, F(1, 2)), ("D4", F(3, 2), 1), ("C4", F(5, 2), 2)]
 
 
+@pytest.mark.parametrize(
+    ("written", "expected"),
+    [
+        ("((C4 D4)=1 -) backwards", [("D4", 0, F(3, 2)), ("C4", F(3, 2), F(1, 2))]),
+        ("((C4 D4)=1 -) backwards backwards", [("C4", 0, F(1, 2)), ("D4", F(1, 2), F(3, 2))]),
+        ("(C4 [f] - D4) backwards", [("D4", 0, 1), ("C4", 1, 2)]),
+        ("((C4 (D4 E4)=1)=1 - F4)=2 backwards", [
+            ("F4", 0, F(2, 3)), ("E4", F(2, 3), F(5, 6)), ("D4", F(3, 2), F(1, 6)), ("C4", F(5, 3), F(1, 3))]),
+        ("((C4 D4)=1 stretched 2 E4)=1", [("C4", 0, F(1, 3)), ("D4", F(1, 3), F(1, 3)), ("E4", F(2, 3), F(1, 3))]),
+    ],
+)  # fmt: skip
+def test_what_is_fitted_keeps_its_lengths_whatever_is_done_to_it(written, expected):
+    assert tune(written) == expected
+
+
+def test_a_change_may_follow_a_single_note_or_chord():
+    assert names("C4 x3 D4") == "C4 C4 C4 D4"
+    assert names("{Am} up 2 C4=2 on ^1 ^3 rest x2 D4 up 1 octave") == "B4 D5 F#5 C4 E4 D5"
+    assert names("C4 on 0 -3 5 7 60") == "C4 A3 F4 G4 C4"
+
+
 def test_fitted_groups_are_tuplets():
     third = F(2, 3)
     assert tune("(C4 D4 E4)=2 F4") == [("C4", 0, third), ("D4", third, third), ("E4", 2 * third, third), ("F4", 2, 1)]
@@ -168,6 +191,30 @@ def test_to_the_end_repeats_until_the_longest_other_voice_ends():
     text = "voice A\nC4=7\nvoice B\n(E4=2 F4=1) to the end G4"
     assert tune(text, 1) == [("E4", 0, 2), ("F4", 2, 1), ("E4", 3, 2), ("F4", 5, 1), ("E4", 6, 1), ("G4", 7, 1)]
     assert tune("voice A\nC4\nvoice B\nD4=3 (E4) to the end", 1) == [("D4", 0, 3)]
+
+
+def test_the_edges_of_what_is_repeated_to_the_end():
+    assert tune("C3=bar | (-=bar |) to the end\nvoice B\nC4=10") == [("C3", 0, 10)]
+    reading = read("((E4 F4) to the end)=4\nvoice B\nC4=10")
+    assert [(note.start // Q, note.length // Q) for note in reading.song.notes if not note.voice] == [(0, 2), (2, 2)]
+    assert [finding.message for finding in reading.findings] == [
+        "What is fitted into a length cannot be repeated to the end; it is played once here."
+    ]
+
+
+def test_a_change_of_tempo_that_goes_the_other_way_than_its_word_is_said():
+    text = "tempo: 60\nC4 [slow to 120 over 4] D4\nvoice V\nrest [slow to 120 over 4]"
+    (finding,) = read(text).findings
+    assert finding.message == "The tempo is 60 here, so “slow” goes the other way."
+    mended = apply_edits(text, finding.fixes[0].edits)
+    assert mended == text.replace("slow", "quicken") and read(mended).findings == ()
+
+
+def test_a_tune_without_a_voice_line_has_its_voice_s_properties_at_its_top():
+    reading = clean("sound: reed pipe\nrange: C4 to C5\npan: left\nC4 D4")
+    assert (reading.song.voices[0].sound, reading.song.voices[0].pan) == ("reed pipe", -1.0)
+    assert apply_edits(reading.text, set_property(reading, "sound", "flute", 0)).startswith("sound: flute\n")
+    assert read("sound: flute\nC4\nvoice V\nD4").has_errors
 
 
 def test_drums_are_never_moved():

@@ -292,3 +292,15 @@ def test_the_limiter_lets_nothing_through_above_its_ceiling(loudness, seed):
     quiet = Limiter(8000)
     soft = np.float32(0.1) * np.clip(np.concatenate(blocks, axis=1), -5, 5)
     assert np.array_equal(quiet.process(soft)[:, quiet.delay :], soft[:, : -quiet.delay])
+
+
+@pytest.mark.parametrize("room", [False, True])
+def test_a_loop_is_its_bars_long_and_goes_on_at_its_start_as_if_played_before(room):
+    bars = "tempo: 120\nvoice V\n sound: glass bell\n"
+    song, many = read(bars + "C4&E4&G4&C5 E5 |").song, read(bars + "(C4&E4&G4&C5 E5) x20").song
+    loop, rounds = Renderer(song, 8000, room, loop=True), Renderer(many, 8000, room)
+    assert loop.frames == 8000
+    sound, plain = loop.read(8000), rounds.read(20 * 8000)
+    assert len(loop.read(10)) == 0
+    assert np.abs(sound - plain[18 * 8000 : 19 * 8000]).max() < 1e-3  # after eighteen times it has settled
+    assert np.abs(sound[0] - sound[-1]).max() < 0.1

@@ -10,6 +10,7 @@ import click
 
 from ..faults import InputFault
 from ..files import FileFault, is_folder, is_there
+from ..formats.smf import crowded
 from ..library import write_midi
 from ..song import Song, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
@@ -42,6 +43,7 @@ class _Seconds(click.ParamType[float]):
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
 @click.option("--room", is_flag=True, help="Add a small room around the sound.")
 @click.option("--fade", default="0", type=_Seconds(), metavar="SECONDS", help="Fade out at the end.")
+@click.option("--loop", is_flag=True, help="Wrap what rings on after the end round to the start.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
 def render(
     file: str,
@@ -52,20 +54,25 @@ def render(
     bars: tuple[int, int] | None,
     room: bool,
     fade: float,
+    loop: bool,
     force: bool,
 ) -> int:
     """Render FILE into OUT: .mid, .wav, .flac, .ogg or .mp3."""
     path = Path(output)
     if path.suffix.lower() not in (".mid", *AUDIO_SUFFIXES):
         raise Refused(f"{output}: the suffix names the format; it can be .mid, {', '.join(AUDIO_SUFFIXES)}.")
+    if fade and loop:
+        raise Refused("--fade and --loop: a loop has no end that could fade; please leave one of them out.")
     reading = opened(file)
     if is_there(path) and not is_folder(path) and not force:
         raise FileFault(path, "this file already exists; --force replaces it")
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     if path.suffix.lower() == ".mid":
         write_midi(song, path)
+        if said := crowded(song):
+            click.echo(said, err=True)
     else:
-        _write_sound(path, song, AudioSettings(rate, bits, room, fade))
+        _write_sound(path, song, AudioSettings(rate, bits, room, fade, loop))
     return music_status(file, reading)
 
 

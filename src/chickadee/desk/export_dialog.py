@@ -61,10 +61,12 @@ class SoundDialog(QDialog):
         self.fade.setSuffix(" s")
         self.room = QCheckBox("in a small room")
         self.room.setChecked(room)
+        self.loop = QCheckBox("wrap what rings on at the end round to the start")
         form = QFormLayout()
         for name, widget in (
             ("Render", self.part), ("Bars", self.bars), ("Format", self.kind), ("Sample size", self.bits),
             ("Samples a second", self.rate), ("Fade at the end", self.fade), ("Heard", self.room),
+            ("Loop", self.loop),
         ):  # fmt: skip
             form.addRow(name, widget)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
@@ -78,6 +80,7 @@ class SoundDialog(QDialog):
         column.addWidget(buttons)
         self.part.currentTextChanged.connect(self._follow)
         self.kind.currentTextChanged.connect(self._follow)
+        self.loop.toggled.connect(self._follow)
         self.first.valueChanged.connect(self.last.setMinimum)
         self._follow()
 
@@ -93,7 +96,8 @@ class SoundDialog(QDialog):
             _RATES[self.rate.currentIndex()],
             self._exact_bits(),
             self.room.isChecked(),
-            self.fade.value(),
+            self.fade.value() if not self.loop.isChecked() else 0.0,
+            self.loop.isChecked(),
         )
         bars = (self.first.value(), self.last.value()) if self.part.currentText() == _BARS else None
         return SoundRequest(settings, self.part.currentText() == _BY_VOICE, bars)
@@ -105,6 +109,7 @@ class SoundDialog(QDialog):
     def _follow(self) -> None:
         self.bars.setEnabled(self.part.currentText() == _BARS)
         self.bits.setEnabled(self.suffix in (".wav", ".flac"))
+        self.fade.setEnabled(not self.loop.isChecked())
 
 
 def _choices(name: str, texts: list[str]) -> QComboBox:

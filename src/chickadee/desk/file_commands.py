@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDia
 from ..checks import PROFILE_FILE, Profile, write_profile
 from ..display import words
 from ..files import FileFault, is_there, read_text, write_text
+from ..formats.smf import crowded
 from ..library import write_midi
 from ..sheet.finding import shown
 from .actions import ActionSpec
@@ -214,7 +215,7 @@ class FileCommands(QObject):
         except FileFault as fault:
             self._notice.say(str(fault))
         else:
-            self._notice.say(f"The MIDI file is {path}.", good=True)
+            self._notice.say(f"The MIDI file is {path}. {crowded(self._document.reading.song)}".strip(), good=True)
 
     def export_sound(self) -> None:
         """Ask how and where, and render the tune."""

@@ -15,7 +15,7 @@ from ..song.song import DEFAULT_GAP
 from ..song.sounds import DEFAULT_SOUND, SOUNDS
 from ..theory import Key
 
-__all__ = ["DRUM_CHANNEL", "InexactError", "tempo_steps", "write"]
+__all__ = ["DRUM_CHANNEL", "InexactError", "crowded", "tempo_steps", "write"]
 
 DRUM_CHANNEL = 9
 """The channel, counted from 0, that General MIDI keeps for percussion."""
@@ -45,13 +45,50 @@ def write(song: Song) -> bytes:
     """The song as the bytes of a MIDI file.
 
     The division is the smallest of at least 480 in which every time is whole. Raises InexactError where there
-    is none. A voice's track ends where its last note or rest does. More than fifteen voices share channels. Swing
+    is none. A voice's track ends where its last note or rest does. More than fifteen voices share channels, those
+    that are alike first; :func:`crowded` says where they are not. Swing
     moves notes to the nearest tick, under a steady tempo; a gap longer than usual shortens them.
     """
     clock = _Clock(song)
-    tracks = [_conductor(song), *(_voice(song, index) for index in range(len(song.voices)))]
+    tracks = [_conductor(song), *(_voice(song, index, channel) for index, channel in enumerate(_channels(song)))]
     header = b"MThd" + struct.pack(">IHHH", 6, 1, len(tracks), clock.division)
     return header + b"".join(_chunk(track, clock) for track in tracks)
+
+
+def crowded(song: Song) -> str:
+    """A sentence about the voices that have no channel of their own in a file and share one with others that sound
+    different; empty where there are none."""
+    channels, owner, shared = _channels(song), dict[int, int](), list[str]()
+    for index, voice in enumerate(song.voices):
+        first = owner.setdefault(channels[index], index)
+        if not voice.is_drums and _manner(song.voices[first]) != _manner(voice):
+            shared.append(voice.name)
+    if not shared:
+        return ""
+    return (
+        f"A MIDI file has channels for {len(_CHANNELS)} different voices besides drums; "
+        f"{', '.join(shared)} {'shares' if len(shared) == 1 else 'share'} channels with others, and their sounds."
+    )
+
+
+def _channels(song: Song) -> list[int]:
+    """The channel of each voice: its own while there are enough, else that of a voice that sounds alike."""
+    pitched = [index for index, voice in enumerate(song.voices) if not voice.is_drums]
+    first: dict[object, int] = {}  # the number of the first channel of each manner
+    spare = len(_CHANNELS) - len({_manner(song.voices[index]) for index in pitched})
+    found, taken = [DRUM_CHANNEL] * len(song.voices), 0
+    for index in pitched:
+        number = first.setdefault(_manner(song.voices[index]), taken)
+        if number != taken and spare > 0:
+            number, spare = taken, spare - 1
+        taken += number == taken
+        found[index] = _CHANNELS[number % len(_CHANNELS)]
+    return found
+
+
+def _manner(voice: Voice) -> tuple[object, ...]:
+    """All that a channel is set to for a voice."""
+    return voice.sound, voice.pan, voice.sounds, voice.pedals
 
 
 class _Clock:
@@ -133,9 +170,8 @@ def _micros(seconds: float) -> int:
     return min(_SLOWEST, max(1, round(1e6 * seconds)))
 
 
-def _voice(song: Song, index: int) -> list[_Event]:
+def _voice(song: Song, index: int, own: int) -> list[_Event]:
     voice = song.voices[index]
-    own = DRUM_CHANNEL if voice.is_drums else _CHANNELS[index % len(_CHANNELS)]
     events = [*_preparation(voice, own)]
     sung = -1  # the tick of the last syllable: it is sung once, however many notes are struck with it
     for place in song.by_voice[index].tolist():

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from enum import Enum
 from typing import NamedTuple
 
+from .near import written_together
 from .word import read_word
 
 __all__ = ["Header", "LineKind", "PropertyLine", "Token", "comment_start", "header_at", "headers", "kind_of",
@@ -91,11 +92,13 @@ def header_at(text: str, start: int, end: int) -> Header | None:
 
 
 def property_at(text: str, start: int, end: int) -> PropertyLine | None:
-    """The property that a line sets, if it sets one. (``Bb: 2`` is a note.)"""
+    """The property that a line sets, if it sets one. (``Bb: 2`` and ``cc: 2`` are notes.)"""
     found = _PROPERTY.match(text, start, end)
     if found is None or not read_word(found[1]).findings:
         return None
     value = _without_comment(found, 2)
+    if value[:1].isdigit() and written_together(found[1]):
+        return None
     return PropertyLine(" ".join(found[1].lower().split()), *found.span(1), value, found.start(2),
                         found.start(2) + len(value))  # fmt: skip
 

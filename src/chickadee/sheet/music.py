@@ -82,7 +82,6 @@ class MusicReader:
         self.last_line: list[Item | Use] = []
         """The signs and uses of the newest line of music, in groups or not."""
         self._open: list[_OpenGroup] = []
-        self._repeated: set[int] = set()  # where the groups begin that a :| closed
         self._letter_by_letter = False  # whether this line has small letters that are read one by one
 
     def closed(self) -> tuple[Node, ...]:
@@ -347,7 +346,7 @@ class MusicReader:
             written = ":| (" if before[0] == ":" else "(" if len(self.body) == 1 else "| ("
             opening = TextEdit(opened.start, opened.end, written)
         else:
-            ends = (place for place, node in enumerate(self.body, 1) if node.start in self._repeated)
+            ends = (place for place, node in enumerate(self.body, 1) if _is_repeated(node))
             first = max(ends, default=0)
             body = self.body[first:]
             del self.body[first:]
@@ -356,7 +355,6 @@ class MusicReader:
         fix = Fix("Write ( … ) x2", (opening, TextEdit(start, end, closed)))
         self.findings.append(rules.NEAR_MISS.at(start, end, "What is played twice is written ( … ) x2.", fix))
         body.append(BarLine(start, end))
-        self._repeated.add(body[0].start)
         self.body.append(Group(body[0].start, end, tuple(body), None, (Repeat(2),), ((start, end),)))
 
     def _drop_repeats(self) -> None:
@@ -434,6 +432,10 @@ class MusicReader:
         except InputFault as fault:
             cut = Fix("Delete it", (TextEdit(start, end, ""),))
             self.findings.append(rules.DIRECTION.at(start, end, str(fault), cut))
+
+
+def _is_repeated(node: Node) -> bool:
+    return isinstance(node, Group) and Repeat(2) in node.changes
 
 
 def _is_readable(word: Word) -> bool:

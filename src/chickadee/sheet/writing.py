@@ -27,9 +27,9 @@ _CLASSES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 
 
 def pitch_text(song: Song, voice: int, tick: int, number: int) -> str:
-    """How a MIDI number is written in a voice at a tick: by its name in the key, a drum by its number."""
+    """How a MIDI number is written in a voice at a tick: by its name in the key, a drum by its own."""
     drums = voice < len(song.voices) and song.voices[voice].is_drums
-    return str(number) if drums else song.key_at(tick).spell(number).text
+    return DRUM_NAMES.get(number, str(number)) if drums else song.key_at(tick).spell(number).text
 
 
 def write_song(song: Song) -> str:

@@ -48,6 +48,8 @@ class AudioSettings:
     """Whether a small room is heard around it."""
     fade: float = 0.0
     """How many seconds before the end the sound begins to fade away."""
+    loop: bool = False
+    """Whether the end goes on at the start: what rings on after the last bar is heard at the first."""
 
 
 def write_audio(
@@ -72,7 +74,7 @@ def write_audio(
         raise FileFault(path, f"{container} files cannot hold {bits} bits")
     if container == "MP3" and rate not in _MP3_RATES:
         raise FileFault(path, f"MP3 files cannot have {rate} samples a second; 44100 and 48000 are usual")
-    renderer = Renderer(song, rate, settings.room, settings.fade)
+    renderer = Renderer(song, rate, settings.room, settings.fade, settings.loop)
     if container == "WAV" and renderer.frames * _FRAME_BYTES[bits] > _LARGEST_WAV:
         container = "RF64"
     with replacing(path) as new:

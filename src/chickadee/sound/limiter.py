@@ -26,8 +26,10 @@ class Limiter:
         self.delay = max(1, round(0.005 * rate))
         """Samples by which what comes out is late."""
         self._span = self.delay + round(0.12 * rate)
+        self.memory = self._span + self.delay
+        """Samples back from which what comes out is as it is because of what came before."""
         self._waiting = np.zeros((2, self.delay), np.float32)
-        self._needed = np.ones(self._span + self.delay, np.float32)
+        self._needed = np.ones(self.memory, np.float32)
         self.reduced = False
         """Whether the last block had to be turned down."""
 
