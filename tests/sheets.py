@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-__all__ = ["sheets"]
+__all__ = ["faulty_sheets", "sheets"]
 
 SIGNS = st.sampled_from([
     "C4", "f#3", "Bb5", "G♯4", "E", "bb", "B#3", "60", "71=1/2", "^1", "^5", "^4#", "440Hz", "rest", ".", "-", "-=2", "C4&E4&G4",
@@ -40,4 +40,37 @@ def sheets(draw):
         parts.append(f"phrase {name}\n{own}{line.replace('p', '') if name == 'p' else line}\n")
     for index, (properties, line) in enumerate(draw(VOICES)):
         parts.append(f"voice V{index}\n{properties}{line}\n")
+    return "".join(parts)
+
+
+FAULTS = st.sampled_from([
+    "C4", "D4", "G4=2", "A4=1/2", "|", "C4 D4 E4 F4 |", "rest", "-", "(C4 E4)=2", "p", "p up 5", "(p) backwards", "{Am}",
+    "C4:2,", "R", "CEG", "CEXG", "C,E", "C4 = 2", "200", "C4=0", "664", "C44", "2", "0", "C4 x3", "{C", "[tempo 90 C4", "(C4", "D4)",
+    "C4=0.33", "444Hz", "kick", "Gs4", "r:1", "C4&C4", "[tempo 500000]", "[slow to 300 over 4]", "|:", ":|", "cal", "[60, 62]",
+    "gab", "ab", "C4.", "C4=2&E4", "[mff]", "[meter 6/8]", "^5", "440Hz",
+])  # fmt: skip
+FAULTY_LINES = st.lists(FAULTS, max_size=7).map(" ".join)
+FAULTY_HEADS = st.sampled_from([
+    "", "ticks: 4\n", "key: H major\n", "tempo: 92bpm\n", "pickup: 5\n", "meter: 3-4\n", "bpm: 90\n", "tempo: 90\ntempo: 80\n",
+])  # fmt: skip
+FAULTY_PROPERTIES = st.sampled_from(
+    [
+        "",
+        "range: C4 to C5\n",
+        "sound: piano\n",
+        "sound: drum kit\n",
+        "allow: C D E G A\n",
+        "level: loud\n",
+        "soud: flute\n",
+    ]
+)
+
+
+@st.composite
+def faulty_sheets(draw):
+    """A sheet with slips of every kind."""
+    parts = [draw(FAULTY_HEADS), f"phrase p\n{draw(FAULTY_LINES).replace('p', '')}\n"]
+    parts.append(f"phrase {draw(st.sampled_from(['call', 'A1']))}\n{draw(FAULTY_LINES)}\n")
+    for index in range(draw(st.integers(1, 2))):
+        parts.append(f"voice V{index}\n{draw(FAULTY_PROPERTIES)}{draw(FAULTY_LINES)}\n")
     return "".join(parts)

@@ -1,12 +1,15 @@
-"""The checks take any sheet, and their fixes do what they say on it."""
+"""The checks take any sheet, and every fix of every finding does what it says on it."""
 
 from __future__ import annotations
+
+from collections import Counter
 
 from hypothesis import example, given, settings
 
 from chickadee.checks import CHECKS, LIMITS, Profile, checked_reading
 from chickadee.sheet import Severity, apply_edits
-from sheets import sheets
+from chickadee.sheet.rules import NEAR_MISS
+from sheets import faulty_sheets, sheets
 
 EVERYTHING = Profile(
     {check.rule.code: True for check in CHECKS},
@@ -45,3 +48,30 @@ def test_findings_stand_in_the_text_in_order_and_say_a_sentence(text):
         assert 0 <= finding.start <= finding.end <= len(text)
         assert finding.message[-1] in ".:" and "\n" not in finding.message
     assert set(EVERYTHING.limits) <= set(LIMITS)
+
+
+STRICT = {"near-miss", "length", "third", "same-pitch-twice", "sound", "other-way", "property-twice", "unheard"}
+"""Findings whose fixes bring nothing that was hidden to light."""
+
+
+@settings(max_examples=150, deadline=None)
+@given(faulty_sheets())
+def test_a_fix_of_any_finding_takes_it_away_and_a_near_miss_changes_no_note(text):
+    before = checked_reading(text)
+    codes = Counter(finding.code for finding in before.findings)
+    for finding in before.findings:
+        for fix in finding.fixes:
+            after = checked_reading(apply_edits(text, fix.edits))
+            left = Counter(each.code for each in after.findings)
+            told = finding.code, text[finding.start : finding.end], fix.title
+            if finding.code != NEAR_MISS.code:
+                assert left[finding.code] < codes[finding.code] or sounds(after) != sounds(before), told
+            elif " flat; " not in finding.message:
+                assert sounds(after) == sounds(before), told
+            if finding.code in STRICT:
+                errors = {each.code for each in after.findings if each.severity is Severity.ERROR}
+                assert errors <= set(codes) | {"bar-length", "change", "property"}, told
+
+
+def sounds(reading):
+    return [(note.voice, note.start, note.length, note.number, note.loudness) for note in reading.song.notes]

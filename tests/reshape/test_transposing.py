@@ -182,7 +182,6 @@ def test_a_part_moves_alone_and_shared_phrases_are_moved_where_they_are_used():
     ("text", "how", "argument", "said"),
     [
         ("G9", by_semitones, 1, "outside the range of MIDI"),
-        ("phrase p\nC\nvoice V\noctave: 3\np\nvoice W\np", by_semitones, 2, "phrase p has no octave"),
         ("C4 A 4", by_semitones, 2, "line 1 is not quite written"),
         ("key: C major\nC4", to_key, read_key("C blues"), "7 steps"),
         ("phrase p\nG9\nvoice V\np down 2 octaves up 2 octaves", by_octaves, 1, "outside the range"),
@@ -191,6 +190,25 @@ def test_a_part_moves_alone_and_shared_phrases_are_moved_where_they_are_used():
 def test_what_cannot_be_is_said_in_one_sentence(text, how, argument, said):
     with pytest.raises(CannotEdit, match=said):
         how(read(text), argument)
+
+
+SEVERAL_OCTAVES = "key: C major\nphrase p\nC B 60 {Am}\nvoice A\noctave: 3\np\nvoice B\noctave: 5\np G4\nvoice C\np"
+
+
+@pytest.mark.parametrize(
+    ("how", "argument", "phrase"),
+    [
+        (by_octaves, 1, "C B 72 {Am}"),
+        (by_octaves, -1, "C B 48 {Am}"),
+        (by_semitones, 2, "D (C#) up 1 octave 62 {Bm}"),
+        (to_key, read_key("G major"), "(G) down 1 octave F# 55 {Em}"),
+    ],
+)
+def test_a_phrase_that_is_read_in_several_octaves_moves_in_all_of_them(how, argument, phrase):
+    text = moved(SEVERAL_OCTAVES, how, argument)
+    assert f"phrase p\n{phrase}\n" in text
+    before, after = read(SEVERAL_OCTAVES).song.notes, read(text).song.notes
+    assert len({new.number - old.number for old, new in zip(before, after, strict=True)}) == 1
 
 
 def test_near_misses_are_written_out_before_a_tune_is_moved():

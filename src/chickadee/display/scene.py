@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..sheet import Reading, Severity
 from ..song import Song
+from ..song.drums import DRUM_NAMES
 from .cells import Cell, Cells
 
 __all__ = ["Scene"]
@@ -29,6 +30,19 @@ class Scene:
     def song(self) -> Song:
         """The song that is shown."""
         return self.reading.song
+
+    @property
+    def is_of_drums(self) -> bool:
+        """Whether the voice in front is a drum kit, whose lanes are percussion keys."""
+        return self.front < len(self.song.voices) and self.song.voices[self.front].is_drums
+
+    def lane_name(self, number: int) -> str:
+        """What the lane of a MIDI number is called: its pitch in the key, or its drum where there is one."""
+        return DRUM_NAMES.get(number, "") if self.is_of_drums else self.song.key.spell(number).pretty
+
+    def lane_is_plain(self, number: int) -> bool:
+        """Whether a lane is one to write in: inside the key, or a drum that has a name."""
+        return number in DRUM_NAMES if self.is_of_drums else self.song.key.contains(number)
 
     @cached_property
     def ends(self) -> NDArray[np.int64]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from enum import Enum
 
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
@@ -12,7 +12,7 @@ from ..sheet.proof import verified
 from ..sheet.rules import NEAR_MISS
 from ..sheet.sites import Site
 from ..sheet.tree import Direction, Group, Item, Move, Node, OnSteps, UpsideDown, Use, groups_in, uses_in
-from ..sheet.written import ChordSign, Manner, Step
+from ..sheet.written import DEFAULT_OCTAVE, ChordSign, Manner, Step
 from ..theory import Interval, Key, KeyNameError, read_key
 from .part import SONG, Part, scope_of
 from .rewriting import NoSymbol, rewritten
@@ -87,9 +87,8 @@ def moved(reading: Reading, shift: Shift, part: Part = SONG, names_key: bool = F
     A sheet without a key is given one where its signs depend on it, or where ``names_key`` asks for it.
     """
     scope = scope_of(reading, part)
-    octaves = _octaves(reading, shift) if part.is_song else []
-    sites = [site for site in scope.sites if not (octaves and site.follows_octave)]
-    edits = octaves + list(_signs(reading, sites, shift))
+    octaves, by_property = _octaves(reading, shift) if part.is_song else ([], _none)
+    edits = octaves + list(_signs(reading, [site for site in scope.sites if not by_property(site)], shift))
     for use in scope.uses:
         if shift.change is None:
             raise CannotEdit(f"The phrase {use.name} is used by other voices too; change the whole song instead.")
@@ -122,9 +121,24 @@ def _signs(reading: Reading, sites: Iterable[Site], shift: Shift) -> Iterator[Te
             yield _rewrapped(reading, wrapped[start], together, shift)
             continue
         try:
-            yield from [TextEdit(site.start, site.end, _moved_text(reading, site, shift)) for site in together]
+            yield from _together(reading, together, shift)
         except NoSymbol:
             yield from _without_symbol(reading, together, shift)
+
+
+def _together(reading: Reading, sites: list[Site], shift: Shift) -> list[TextEdit]:
+    """The signs of one item rewritten. Where uses read them in different octaves they stay without one."""
+    item, octaves = sites[0].item, {place.octave for site in sites for place in site.places}
+    for up in (0, 1, -1) if len(octaves) > 1 and len(sites) == len(item.word.signs) else ():
+        inside = Composed(shift, Octaves(-up)) if up else shift
+        texts = {tuple(_moved_text(reading, site.within(octave), inside) for site in sites) for octave in octaves}
+        if len(texts) == 1:
+            edits = [TextEdit(site.start, site.end, text) for site, text in zip(sites, texts.pop(), strict=True)]
+            around = ((item.start, "("), (item.end, f"){_said(up, 'octave')}"))
+            return [*edits, *(TextEdit(at, at, text) for at, text in around if up)]
+    if len(octaves) == 1:
+        sites = [site.within(*octaves) for site in sites]
+    return [TextEdit(site.start, site.end, _moved_text(reading, site, shift)) for site in sites]
 
 
 def _moved_text(reading: Reading, site: Site, shift: Shift) -> str:
@@ -174,8 +188,9 @@ def _rewrapped(reading: Reading, group: Group, sites: list[Site], shift: Diatoni
 # What stands around them
 
 
-def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
-    """Octave properties moved, where the shift is one of whole octaves and all of them can be."""
+def _octaves(reading: Reading, shift: Shift) -> tuple[list[TextEdit], Callable[[Site], bool]]:
+    """Octave properties moved, where the shift is one of whole octaves and all of them can be; and which signs move
+    with them."""
     if isinstance(shift, Octaves):
         octaves = shift.octaves
     elif isinstance(shift, WithKey) and shift.interval.letters * 12 == shift.interval.semitones * 7:
@@ -183,17 +198,25 @@ def _octaves(reading: Reading, shift: Shift) -> list[TextEdit]:
     else:
         octaves = 0
     if not octaves:
-        return []
+        return [], _none
     sheet = reading.sheet
-    tuned = {id(site.block) for site in reading.sites if not site.is_drum}
-    blocks = [block.properties for block in (*sheet.voices, *sheet.phrases.values()) if id(block) in tuned]
+    every = (*sheet.voices, *sheet.phrases.values())
+    blocks = [block.properties for block in every if not all(place.drums for place in reading.places[id(block)])]
     written = [each for properties in (sheet.properties, *blocks) for each in properties if each.name == "octave"]
     values = [each.value.removeprefix("-") for each in written]
     if not all(value.isascii() and value.isdigit() for value in values):
-        return []
+        return [], _none
     if not all(-1 <= int(each.value) + octaves <= 9 for each in written):
-        return []
-    return [TextEdit(each.value_start, each.value_end, str(int(each.value) + octaves)) for each in written]
+        return [], _none
+    edits = [TextEdit(each.value_start, each.value_end, str(int(each.value) + octaves)) for each in written]
+    mixed = any(site.is_bare and len({place.given for place in site.places}) > 1 for site in reading.sites)
+    if mixed and -1 <= DEFAULT_OCTAVE + octaves <= 9:  # so that all that is read in several octaves follows
+        return edits + set_property(reading, "octave", str(DEFAULT_OCTAVE + octaves)), lambda site: site.is_bare
+    return edits, (lambda site: site.follows_octave) if edits else _none
+
+
+def _none(site: Site) -> bool:
+    return False
 
 
 def _changed(text: str, node: Use | Group, change: tuple[int, str]) -> TextEdit:

@@ -89,11 +89,20 @@ class Site:
         return [key.spell(what.number)]
 
     @property
+    def is_bare(self) -> bool:
+        """Whether it is written without an octave."""
+        what = self.sign.what
+        return isinstance(what, Step) or (isinstance(what, Named | ChordSign) and what.octave is None)
+
+    @property
     def follows_octave(self) -> bool:
         """Whether it is written without an octave, which a property gives it."""
-        what = self.sign.what
-        bare = isinstance(what, Step) or (isinstance(what, Named | ChordSign) and what.octave is None)
-        return bare and all(place.given for place in self.places)
+        return self.is_bare and all(place.given for place in self.places)
+
+    def within(self, octave: int) -> Site:
+        """The same sign as it is read in one of its octaves."""
+        mine = [place for place in self.places if place.octave == octave]
+        return replace(self, places=frozenset(mine[:1] or [Place(octave, True, False)]))
 
 
 def places_of(sheet: Sheet) -> dict[int, frozenset[Place]]:

@@ -50,7 +50,15 @@ class Backdrop:
     ) -> QPixmap:
         device = painter.device()
         ratio = device.devicePixelRatio() if device is not None else 1.0
-        made_of = size, ratio, frame.look, frame.axes.lane, frame.axes.top, frame.scene.song.key
+        made_of = (
+            size,
+            ratio,
+            frame.look,
+            frame.axes.lane,
+            frame.axes.top,
+            frame.scene.song.key,
+            frame.scene.is_of_drums,
+        )
         kept = self._kept.get(name)
         if kept is not None and kept[0] == made_of:
             return kept[1]
@@ -69,16 +77,16 @@ def _lanes(frame: Frame) -> range:
 
 
 def _draw_lanes(painter: QPainter, frame: Frame) -> None:
-    look, key, wide = frame.look, frame.scene.song.key, frame.roll.width() + _HATCH
+    look, scene, wide = frame.look, frame.scene, frame.roll.width() + _HATCH
     painter.fillRect(QRect(0, 0, wide, frame.roll.height()), look.color("page"))
     hatch = QBrush(mixed(look.theme.grey, look.theme.shade, 0.22), Qt.BrushStyle.BDiagPattern)
     painter.setPen(QPen(mixed(look.theme.line, look.theme.page, 0.6), 1))
     for number in _lanes(frame):
         lane = QRect(0, frame.axes.y(number), wide, frame.axes.lane)
-        if not key.contains(number):
+        if not scene.lane_is_plain(number):
             painter.fillRect(lane, look.color("shade"))
             painter.fillRect(lane, hatch)
-        if number % 12 == key.tonic.pitch_class:
+        if number % 12 == scene.song.key.tonic.pitch_class and not scene.is_of_drums:
             painter.drawLine(lane.bottomLeft(), lane.bottomRight())
 
 
@@ -93,18 +101,18 @@ def _draw_keys(painter: QPainter, frame: Frame) -> None:
 def _draw_key(painter: QPainter, frame: Frame, number: int, lit: bool) -> None:
     look, axes = frame.look, frame.axes
     lane = QRect(0, axes.y(number), frame.keys.width() - 1, axes.lane)
-    white = number % 12 in _WHITE
+    drums, white = frame.scene.is_of_drums, frame.scene.is_of_drums or number % 12 in _WHITE
     painter.fillRect(lane, look.color("white_key"))
     box = lane if white else QRect(0, lane.top(), round(lane.width() * 0.62), lane.height())
     if lit or not white:
         painter.fillRect(box.adjusted(0, 0, 0, -1), look.color("accent" if lit else "black_key"))
     painter.setPen(look.color("line"))
     painter.drawLine(lane.bottomLeft(), lane.bottomRight())
-    if axes.lane < 11 and number % 12:
+    if axes.lane < 11 and (drums or number % 12):
         return
     painter.setFont(look.font(min(10.5, axes.lane / look.scale * 0.72)))
     dark, ink = QColor("#14171B"), look.color("ink")
-    name = frame.scene.song.key.spell(number).pretty
+    name = frame.scene.lane_name(number)
     painter.setPen(dark if lit else ink if white else QColor("#FFFDF9"))
     painter.drawText(lane.adjusted(look.px(6), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
     painter.setPen(dark if lit and white else ink)
