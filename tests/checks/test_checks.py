@@ -73,6 +73,14 @@ def test_every_fix_of_a_bar_mends_that_bar_and_no_other(bars, meter):
             assert {each.code for each in mended.findings} <= {"bar-length"}
 
 
+def test_a_bar_of_doubled_lengths_is_halved_and_a_phrase_that_is_right_elsewhere_is_left_alone():
+    text = "C4=2 D4=3 E4=3 | C4 D4 E4 F4 |"
+    halved = next(fix for fix in read(text).findings[0].fixes if fix.title == "Halve these lengths")
+    assert apply_edits(text, halved.edits) == "C4 D4=3/2 E4=3/2 | C4 D4 E4 F4 |"
+    shared = "phrase call\nC4 D4 E4 F4 |\nvoice A\ncall\nvoice B\nG4 call"
+    assert [fix.title for fix in read(shared).findings[0].fixes] == ["Delete G4"]
+
+
 def test_a_pickup_is_told_apart_from_bars():
     assert (
         read("meter: 3/4\npickup: 1\nC4=1/2 | D4=3 |").findings[0].message

@@ -73,7 +73,7 @@ def test_stepping_stays_in_the_front_voice_and_stops_at_its_ends(selection, docu
     assert numbers(selection, document) == [60]
 
 
-@pytest.mark.parametrize(("what", "count"), [("bar", 3), ("voice", 5), ("pitch", 3), ("ink", 2)])
+@pytest.mark.parametrize(("what", "count"), [("bar", 2), ("voice", 5), ("pitch", 3), ("ink", 2)])
 def test_likeness_is_of_the_first_chosen_note(selection, document, what, count):
     selection.choose_note(0)
     selection.choose_more(what)

@@ -27,6 +27,12 @@ from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.theory import SCALES
 
 
+def test_chosen_notes_become_longer_or_shorter_with_their_holds():
+    reading = read("C4 D4=2 - E4&G4=1/2")
+    edits = stretched(reading, F(2), Part.of_notes([1, 2]))
+    assert apply_edits(reading.text, edits) == "C4 D4=4 -=2 E4&G4"
+
+
 def changed(text, how, *arguments):
     return apply_edits(text, how(read(text), *arguments))
 

@@ -93,6 +93,9 @@ class _Fault:
         whole = self.reading.song.grid.meter_at(self.bar.tick).bar_ticks
         if self.over % whole == 0 and (places := self._missing_lines()):
             fixes.append(Fix("Put the missing bar lines in", tuple(TextEdit(at, at, "| ") for at in places)))
+        if self.bar.length == 2 * self.bar.expected and all(map(self._mends, self.bar.events)):
+            halves = [self._with_length(event, event.length // 2) for event in self.bar.events if event.length]
+            fixes.append(Fix("Halve these lengths", tuple(halves)))
         for event in reversed(self.bar.events):
             if event.length == self.over and event.kind is not EventKind.HOLD and self._mends(event):
                 start, end = event.start, event.end
@@ -146,11 +149,14 @@ class _Fault:
         return places if apart and len(places) == len(wanted) else []
 
     def _resized(self, event: Event, ticks: int, verb: str) -> Fix:
+        title = f"{verb} {self._shown(event)} to {_count(self._beats(ticks))}"
+        return Fix(title, (self._with_length(event, ticks),))
+
+    def _with_length(self, event: Event, ticks: int) -> TextEdit:
         text = self.reading.text[event.start : event.end]
         at = text.find("=", text.rfind("&") + 1)
         head = text if at < 0 else text[:at]
-        edit = TextEdit(event.start + len(head), event.end, self._length(ticks, event.tick))
-        return Fix(f"{verb} {self._shown(event)} to {_count(self._beats(ticks))}", (edit,))
+        return TextEdit(event.start + len(head), event.end, self._length(ticks, event.tick))
 
     def _length(self, ticks: int, tick: int) -> str:
         return length_text(self.reading, tick, ticks)

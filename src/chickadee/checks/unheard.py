@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
-from ..sheet.tree import BarLine, Block, Direction, Group, Item, Node
+from ..sheet.tree import BarLine, Block, Direction, Group, Item, Node, is_written_so
 from ..sheet.written import Number
 from .check import Check
 from .profile import Profile
@@ -75,14 +75,16 @@ def _fixes(reading: Reading, body: tuple[Node, ...], index: int) -> Iterator[Fix
     sign = item.word.signs[0].what
     before = body[index - 1] if index else None
     if isinstance(sign, Number) and sign.number and item.word.length is None and before is not None:
-        yield from _as_length(before, item, sign.number)
+        yield from _as_length(reading, before, item, sign.number)
     rest = reading.text[item.start + item.word.length_start : item.end]
     yield Fix("Make it a rest", (TextEdit(item.start, item.end, f"rest{rest}"),))
 
 
-def _as_length(before: Node, item: Item, number: int) -> Iterator[Fix]:
+def _as_length(reading: Reading, before: Node, item: Item, number: int) -> Iterator[Fix]:
     """Make a number the length of what stands before it, where that has none."""
     note = isinstance(before, Item) and before.word.length is None and before.word.signs
+    if isinstance(before, Item) and not is_written_so(reading.text, before):
+        return  # its own fix comes first
     group = isinstance(before, Group) and before.length is None and not before.changes
     if note or group:
         edits = TextEdit(before.end, before.end, f"={number}"), TextEdit(before.end, item.end, "")

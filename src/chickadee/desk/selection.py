@@ -91,12 +91,20 @@ class Selection(QObject):
 
     def choose_more(self, what: str) -> None:
         """Choose what belongs with the chosen note: its ``bar``, ``voice``, ``pitch`` or ``ink``, everywhere."""
-        song = self._document.reading.song
+        reading = self._document.reading
+        song, faulty = reading.song, [bar for bar in reading.bars if not bar.full]
         if not self.notes:
             return
+
+        def bar_of(note: Note) -> object:
+            """A faulty bar holds what is written in it; any other what the meter puts there."""
+            mine = (bar for bar in faulty if bar.voice == note.voice and 0 <= note.start - bar.tick < bar.length)
+            written = next(mine, None)
+            return note.voice, written and written.tick, None if written else song.grid.number_at(note.start)
+
         first = song.notes[self.notes[0]]
         likenesses: dict[str, Callable[[Note], object]] = {
-            "bar": lambda note: (note.voice, song.grid.number_at(note.start)),
+            "bar": bar_of,
             "voice": lambda note: note.voice,
             "pitch": lambda note: note.number,
             "ink": lambda note: note.ink[0],

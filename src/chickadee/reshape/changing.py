@@ -6,9 +6,11 @@ from fractions import Fraction
 from itertools import pairwise
 
 from ..sheet import CannotEdit, Reading, TextEdit
+from ..sheet.edits import length_text
 from ..sheet.length import ONE_BEAT, Unit
 from ..sheet.proof import verified
 from ..sheet.sites import Site
+from ..sheet.spot import holds_after, spot_of
 from ..sheet.tree import Block, Group, Item, groups_in, items_in
 from ..sheet.word import Kind, Sign
 from ..sheet.written import ChordSign, Manner, Named, Number
@@ -56,6 +58,8 @@ def stretched(reading: Reading, factor: Fraction, part: Part = SONG) -> list[Tex
     """Every length ``factor`` times as long, as the language says it; its inverse undoes it. Raises CannotEdit."""
     if factor <= 0 or factor == 1:
         raise CannotEdit("Stretch or squeeze by a number other than one, such as 2 or 3/2.")
+    if part.notes is not None:
+        return _rewritten_lengths(reading, factor, part)
     if factor > 1:
         return _around(reading, part, f"stretched {factor}", f"squeezed {factor}")
     return _around(reading, part, f"squeezed {1 / factor}", f"stretched {1 / factor}")
@@ -163,6 +167,19 @@ def _around(reading: Reading, part: Part, words: str, undo: str) -> list[TextEdi
     if not edits:
         raise CannotEdit("There is no music here to change.")
     return verified(reading, edits)
+
+
+def _rewritten_lengths(reading: Reading, factor: Fraction, part: Part) -> list[TextEdit]:
+    """Some notes, and the holds after them, with lengths ``factor`` times as long."""
+    edits: dict[int, TextEdit] = {}
+    for note in sorted(part.notes or ()):
+        spot, tick = spot_of(reading, note), reading.song.notes[note].start
+        for item in (spot.item, *holds_after(spot)):
+            ticks = reading.own_ticks(item.word, tick) * factor
+            edits[item.start] = TextEdit(
+                item.start + item.word.length_start, item.end, length_text(reading, tick, ticks)
+            )
+    return verified(reading, list(edits.values()))
 
 
 def _outermost(reading: Reading, part: Part) -> list[Block]:

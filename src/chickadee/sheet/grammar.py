@@ -11,7 +11,7 @@ from enum import Enum
 from typing import NamedTuple
 
 from .near import written_together
-from .word import read_word
+from .word import Kind, read_word
 
 __all__ = ["Header", "LineKind", "PropertyLine", "Token", "comment_start", "header_at", "headers", "kind_of",
            "property_at", "syllable_spans", "tokens"]  # fmt: skip
@@ -97,10 +97,14 @@ def property_at(text: str, start: int, end: int) -> PropertyLine | None:
     if found is None or not read_word(found[1]).findings:
         return None
     value = _without_comment(found, 2)
-    if value[:1].isdigit() and written_together(found[1]):
+    if value[:1].isdigit() and all(map(_is_music, found[1].split())):
         return None
     return PropertyLine(" ".join(found[1].lower().split()), *found.span(1), value, found.start(2),
                         found.start(2) + len(value))  # fmt: skip
+
+
+def _is_music(word: str) -> bool:
+    return read_word(word).kind is not Kind.SILENT or bool(written_together(word))
 
 
 def kind_of(text: str, start: int, end: int) -> LineKind:

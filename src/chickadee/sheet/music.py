@@ -23,6 +23,7 @@ __all__ = ["MOST_DEPTH", "MusicReader"]
 MOST_DEPTH = 60
 """How deep groups may stand inside groups."""
 
+_OCTAVE = re.compile(r"[0-9](=\S*)?")  # apart from its letter
 _LONGEST_PLAIN = 400  # characters of a line that is remembered as a whole
 _WINDOW = 4096  # tokens of a longer line that are looked at together
 _MOST_IN_DIRECTION = 8  # words
@@ -82,6 +83,7 @@ class MusicReader:
         self.last_line: list[Item | Use] = []
         """The signs and uses of the newest line of music, in groups or not."""
         self._open: list[_OpenGroup] = []
+        self._stray = -1  # where the last bracket stands that closes no group
         self._letter_by_letter = False  # whether this line has small letters that are read one by one
 
     def closed(self) -> tuple[Node, ...]:
@@ -170,7 +172,7 @@ class MusicReader:
         if after is not None and after[0][0] in "=0123456789" and (joined := self._joined(token, after)):
             return joined
         if word.findings:
-            if word.kind is Kind.SILENT and self._understood(text, at):
+            if word.kind is Kind.SILENT and self._understood(text, at, after):
                 return 1
             self.findings.extend((self._with_phrases(finding, text) for finding in word.findings), at)
         self._add(Item(at, to, word))
@@ -216,7 +218,7 @@ class MusicReader:
         if after.lastgroup != "word" or token[0][0] in "=0123456789":
             return 0
         first = read_word(token[0])
-        octave = re.fullmatch(r"[0-9](=\S*)?", after[0]) if re.fullmatch(r"[>']*[A-Ga-g][#♯b♭]?", token[0]) else None
+        octave = _OCTAVE.fullmatch(after[0]) if re.fullmatch(r"[>']*[A-Ga-g][#♯b♭]?", token[0]) else None
         if first.findings or first.length is not None or not (octave or after[0][0] == "="):
             return 0
         start, end = token.start(), after.end()
@@ -228,7 +230,7 @@ class MusicReader:
         self._take(start, end, meant, f"{what} is written right after its note.")
         return 2
 
-    def _understood(self, text: str, at: int) -> bool:
+    def _understood(self, text: str, at: int, after: Token | None) -> bool:
         """Notes written together, as in CEGEC and C,E,G: one each. Letters among them that are no notes are said."""
         if self.lookalikes.of(text, self.phrases, 0.7):
             return False
@@ -239,7 +241,8 @@ class MusicReader:
             return False
         meant = [_meant(word) for word in words]
         if not bad:
-            self._near_miss(at, at + len(text), " ".join(meant), "A space keeps notes apart.")
+            joins = after is not None and _OCTAVE.fullmatch(after[0]) and meant[-1].isalpha()  # gab 2 would be g a b2
+            self._near_miss(at, at + len(text), "" if joins else " ".join(meant), "A space keeps notes apart.")
         for place in bad:
             start, end = spans[place]
             written = " ".join(["rest" if each == place else word for each, word in enumerate(meant)])
@@ -274,8 +277,9 @@ class MusicReader:
                 self._near_miss(node.start, node.end, f"{letter} b", message)
 
     def _near_miss(self, start: int, end: int, meant: str, message: str) -> None:
-        fix = Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))
-        self.findings.append(rules.NEAR_MISS.at(start, end, message, fix))
+        """Say what was understood, and how it is written where there is a way."""
+        fixes = [Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))] if meant else []
+        self.findings.append(rules.NEAR_MISS.at(start, end, message, *fixes))
 
     def _with_phrases(self, finding: Finding, text: str) -> Finding:
         """A finding that also offers the phrase whose name is nearly that."""
@@ -351,9 +355,11 @@ class MusicReader:
             body = self.body[first:]
             del self.body[first:]
             at = body[0].start if body else start
+            at -= at > 0 and self.text[at - 1] == "["  # of a list in brackets
             opening = TextEdit(at, at, "(")
         fix = Fix("Write ( … ) x2", (opening, TextEdit(start, end, closed)))
-        self.findings.append(rules.NEAR_MISS.at(start, end, "What is played twice is written ( … ) x2.", fix))
+        fixes = [fix] if self._stray < opening.start else []
+        self.findings.append(rules.NEAR_MISS.at(start, end, "What is played twice is written ( … ) x2.", *fixes))
         body.append(BarLine(start, end))
         self.body.append(Group(body[0].start, end, tuple(body), None, (Repeat(2),), ((start, end),)))
 
@@ -373,6 +379,7 @@ class MusicReader:
         if not self._open:
             cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = "This bracket closes no group."
+            self._stray = token.start()
             self.findings.append(rules.GROUP.at(token.start(), token.end(), message, cut))
             return 0
         length = self._fitted(token)

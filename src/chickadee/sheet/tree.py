@@ -12,7 +12,8 @@ from .length import Length
 from .properties import Settings
 from .word import Word
 
-_AROUND = frozenset(" \t\n()[]|")
+_BEFORE, _AFTER = frozenset(" \t\n()]|"), frozenset(" \t\n()[|")
+"""What may stand beside a word that is written by itself."""
 
 __all__ = [
     "Backwards",
@@ -204,7 +205,7 @@ class Sheet:
 def is_written_so(text: str, item: Item) -> bool:
     """Whether an item stands by itself in a sheet's text, as the language has it, and not in a near miss."""
     start, end = item.start, item.end
-    apart = (start == 0 or text[start - 1] in _AROUND) and (end == len(text) or text[end] in _AROUND)
+    apart = (start == 0 or text[start - 1] in _BEFORE) and (end == len(text) or text[end] in _AFTER)
     return apart and end - start == len(item.word.text)
 
 
