@@ -13,10 +13,12 @@ from typing import NamedTuple
 from ..song import Meter, Note, Song, Tempo, Voice
 from ..song.drums import DRUM_NAMES
 from ..song.song import DEFAULT_GAP
+from ..theory.chord import recognized
 from .direction import LOUDNESS
 from .length import NOTE_VALUES, Lengths
 from .names import free_name
-from .written import ACCENT
+from .phrasing import Bar, Piece, phrased
+from .written import ACCENT, DEFAULT_OCTAVE
 
 __all__ = ["pitch_text", "write_song"]
 
@@ -32,8 +34,8 @@ def pitch_text(song: Song, voice: int, tick: int, number: int) -> str:
     return DRUM_NAMES.get(number, str(number)) if drums else song.key_at(tick).spell(number).text
 
 
-def write_song(song: Song) -> str:
-    """A sheet that reads as a song.
+def write_song(song: Song, phrases: bool = False) -> str:
+    """A sheet that reads as a song; bars that come again are ``phrases`` if wanted.
 
     Notes of one voice that no sheet can write in one voice, since they overlap or differ in loudness by more than
     an accent, go into further voices of like name. Tempos and swing are written with nine decimals, pans in
@@ -55,10 +57,16 @@ def write_song(song: Song) -> str:
             name = free_name(_plain(voice.name) or "Voice", "voice", names)
             names.add(name.lower())
             lines.append(_Line(replace(voice, name=name), strikes))
-    carried = _carried(song, lines)
+    texts = [_VoiceText(song, line, mine) for line, mine in zip(lines, _carried(song, lines), strict=True)]
+    bars = [[_bar(signs) for signs in text.bars] for text in texts]
+    kept = [frozenset(text.sung if phrases else range(len(text.bars))) for text in texts]
+    found, pieces = phrased(bars, kept, names)
     blocks = [_header(song)]
-    for line, directions in zip(lines, carried, strict=True):
-        blocks.append("\n".join([*_voice_head(line.voice), *_VoiceText(song, line, directions).lines()]))
+    for phrase in found:
+        rows = _rows([Piece(bar) for bar in phrase.bars])
+        blocks.append("\n".join([f"phrase {phrase.name}", *(f"  {' '.join(row)}" for row in rows)]))
+    for line, text, mine in zip(lines, texts, pieces, strict=True):
+        blocks.append("\n".join([*_voice_head(line.voice), *text.lines(mine)]))
     return "\n\n".join(blocks) + "\n"
 
 
@@ -157,15 +165,28 @@ def _voice_head(voice: Voice) -> list[str]:
 
 
 def _strikes(notes: Sequence[Note]) -> list[list[_Strike]]:
-    """Notes of one voice in as few lines as can each be written as one voice; one line where there are none."""
+    """Notes of one voice in as few lines as can each be written as one voice; one line where there are none.
+
+    Each strike goes on in the line whose last one is nearest to it, so that a line can be followed. Those of two or
+    more lines are in order from the highest.
+    """
     lines: list[list[_Strike]] = [[]]
     for start, struck in groupby(notes, key=attrgetter("start")):
-        for strike in _together(start, list(struck)):
-            line = next((each for each in lines if not each or each[-1].start + each[-1].length <= start), None)
-            if line is None:
+        for strike in sorted(_together(start, list(struck)), key=_height, reverse=True):
+            free = [line for line in lines if not line or line[-1].start + line[-1].length <= start]
+            if free:
+                line = min(free, key=lambda line: abs(_height(line[-1]) - _height(strike)) if line else 0.0)
+            else:
                 lines.append(line := [])
             line.append(strike)
+    if len(lines) > 1:
+        lines.sort(key=lambda line: -sum(map(_height, line)) / len(line))
     return lines
+
+
+def _height(strike: _Strike) -> float:
+    """The middle of a strike's MIDI numbers."""
+    return sum(note.number for note in strike.notes) / len(strike.notes)
 
 
 def _together(start: int, notes: list[Note]) -> list[_Strike]:
@@ -208,11 +229,29 @@ class _VoiceText:
         self._breaks = sorted({*self._directions, *(tick for _, tick in song.grid.starts(line.voice.end + 1))})
         self._next = 0  # of the breaks, the first that has not been passed
         self._level = line.voice.level
-        self._bars: list[list[str]] = [[]]
+        self.bars: list[list[str]] = [[]]
+        """The signs of each bar."""
         self._syllables: list[list[str]] = [[]]
+        self._write()
 
-    def lines(self) -> list[str]:
+    @property
+    def sung(self) -> set[int]:
+        """The bars that have words."""
+        return {place for place, bar in enumerate(self._syllables) if any(each != "_" for each in bar)}
+
+    def lines(self, pieces: Sequence[Piece]) -> list[str]:
         """The music, four bars a line, with the words under each line."""
+        found, place = [], 0
+        for row in _rows(pieces):
+            syllables = [each for piece in pieces[place : place + len(row)] if not piece.is_use
+                         for each in self._syllables[piece.bar]]  # fmt: skip
+            place += len(row)
+            found.append(f"  {' '.join(row)}".rstrip())
+            if any(each != "_" for each in syllables):
+                found.append(f"  words: {' '.join(syllables)}")
+        return [line for line in found if line]
+
+    def _write(self) -> None:
         here = 0
         for place, strike in enumerate(self._strikes):
             self._stretch(here, strike.start, "rest", "rest")
@@ -221,14 +260,13 @@ class _VoiceText:
             here = strike.start + strike.length
         self._stretch(here, self._voice.end, "rest", "rest")
         self._arrive(self._voice.end)
-        return [line for first, last in self._rows() for line in self._row(first, last)]
 
     def _strike(self, strike: _Strike, after: Sequence[Note]) -> None:
         self._arrive(strike.start)
         base = self._base(strike, after)
         if base != self._level:
             self._level = base
-            self._bars[-1].append(f"[{_loudness(base)}]")
+            self.bars[-1].append(f"[{_loudness(base)}]")
         self._syllables[-1].append(_syllable(strike.notes[0].syllable))
         self._stretch(strike.start, strike.start + strike.length, self._word(strike, base), "-")
 
@@ -246,6 +284,8 @@ class _VoiceText:
     def _word(self, strike: _Strike, base: int) -> str:
         marks = {note: (note.loudness > base, note.short) for note in strike.notes}
         common = all(accent for accent, _ in marks.values()), all(short for _, short in marks.values())
+        if (symbol := self._symbol(strike)) and set(marks.values()) == {common}:
+            return ">" * common[0] + "'" * common[1] + symbol
         notes = sorted(strike.notes, key=lambda note: marks[note] != common)  # the first has the marks of all
         signs = []
         for place, note in enumerate(notes):
@@ -254,6 +294,15 @@ class _VoiceText:
             )
             signs.append(">" * accent + "'" * short + self._sign(note))
         return "&".join(signs)
+
+    def _symbol(self, strike: _Strike) -> str:
+        """The chord symbol that names exactly what is struck; empty where none does."""
+        pitches = sorted((note.pitch for note in strike.notes), key=attrgetter("number"))
+        chord = recognized(pitches) if not self._voice.is_drums else None
+        for octave in sorted({pitch.octave for pitch in pitches}) if chord else ():
+            if chord is not None and list(chord.pitches(octave)) == pitches:
+                return f"{{{chord.text}{'' if octave == DEFAULT_OCTAVE else f' {octave}'}}}"
+        return ""
 
     def _sign(self, note: Note) -> str:
         usual = self._song.key_at(note.start).spell(note.number) == note.pitch
@@ -266,7 +315,7 @@ class _VoiceText:
             end = min(until, self._breaks[self._next]) if self._next < len(self._breaks) else until
             meter = self._song.grid.meter_at(here)
             for ticks in self._writable(end - here, meter):
-                self._bars[-1].append(f"{first}{self._lengths.text(ticks, meter)}")
+                self.bars[-1].append(f"{first}{self._lengths.text(ticks, meter)}")
                 first = then
             here = end
 
@@ -283,29 +332,33 @@ class _VoiceText:
         if self._next < len(self._breaks) and self._breaks[self._next] <= tick:
             self._next += 1
             if tick and grid.start(grid.number_at(tick)) == tick:
-                self._bars[-1].append("|")
-                self._bars.append([])
+                self.bars[-1].append("|")
+                self.bars.append([])
                 self._syllables.append([])
-            self._bars[-1] += self._directions.get(tick, [])
+            self.bars[-1] += self._directions.get(tick, [])
 
-    def _rows(self) -> Iterator[tuple[int, int]]:
-        """(first, last) of the bars that stand in one line, ``last`` not included."""
-        first, wide = 0, 0
-        for place, bar in enumerate(self._bars):
-            own = len(" ".join(bar)) + 1
-            if place > first and (place - first == _BARS_A_LINE or wide + own > _LONGEST_LINE):
-                yield first, place
-                first, wide = place, 0
-            wide += own
-        yield first, len(self._bars)
 
-    def _row(self, first: int, last: int) -> list[str]:
-        signs = [sign for bar in self._bars[first:last] for sign in bar]
-        syllables = [syllable for bar in self._syllables[first:last] for syllable in bar]
-        if not signs:
-            return []
-        below = [f"  words: {' '.join(syllables)}"] if any(each != "_" for each in syllables) else []
-        return [f"  {' '.join(signs)}", *below]
+def _bar(signs: list[str]) -> Bar:
+    """A bar as text, the directions at its start apart."""
+    heads = next((place for place, sign in enumerate(signs) if not sign.startswith("[")), len(signs))
+    return Bar(" ".join(signs[:heads]), " ".join(signs[heads:]))
+
+
+def _rows(pieces: Sequence[Piece]) -> Iterator[list[str]]:
+    """What stands in each line: four bars, or uses of phrases of so many, if they are not too wide together."""
+    row: list[str] = []
+    bars, whole = 0, False
+    for piece in pieces:
+        fills = piece.is_use and piece.bars >= _BARS_A_LINE
+        wide = sum(map(len, row)) + len(row) + len(piece.written)
+        full = len(row) == _BARS_A_LINE if fills else bars >= _BARS_A_LINE
+        if row and (full or fills != whole or wide > _LONGEST_LINE):
+            yield row
+            row, bars = [], 0
+        row.append(piece.written)
+        bars, whole = bars + (piece.bars * piece.times if piece.is_use else 1), fills
+    if any(row):
+        yield row
 
 
 # Values

@@ -8,12 +8,12 @@ from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from typing import NamedTuple
 
-from ..faults import InputFault
-from ..song import TICKS_PER_QUARTER, Meter, Note, Song, Voice
-from ..song.drums import DRUM_SOUND
-from ..song.song import DEFAULT_GAP
-from ..song.sounds import DEFAULT_SOUND, SOUNDS
-from ..theory import Key
+from ...faults import InputFault
+from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Voice
+from ...song.drums import DRUM_SOUND
+from ...song.song import DEFAULT_GAP
+from ...song.sounds import DEFAULT_SOUND, SOUNDS
+from ...theory import Key
 
 __all__ = ["DRUM_CHANNEL", "InexactError", "crowded", "tempo_steps", "write"]
 

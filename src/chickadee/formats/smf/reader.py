@@ -1,0 +1,358 @@
+"""Standard MIDI Files 1.0 of formats 0, 1 and 2, read to the tick; what is broken costs no more than itself."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
+from ...song.drums import DRUM_SOUND
+from ...theory import Key, read_key
+from ..imported import Form, Imported, ImportFault, counted, song_of
+from ..programs import sound_of
+from .writer import DRUM_CHANNEL
+
+__all__ = ["SmfFault", "is_smf", "read"]
+
+_MOST_NOTES = 1_000_000
+_SMPTE_QUARTER = Fraction(1, 2)  # seconds that a quarter note is given where a file counts frames
+_DEFAULT_MICROS = 500_000
+_LONGEST_NAME = 60
+_PAN, _PEDAL, _HELD = 10, 64, 64
+_VOICE_WORDS = {
+    0xA0: "key pressure", 0xB0: "controller change", 0xD0: "channel pressure", 0xE0: "pitch bend",
+}  # fmt: skip
+_DATA_BYTES = {0x80: 2, 0x90: 2, 0xA0: 2, 0xB0: 2, 0xC0: 1, 0xD0: 1, 0xE0: 2}
+_MAJORS = ("Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#")
+_MINORS = ("Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#")
+
+
+class SmfFault(ImportFault):
+    """A file is no MIDI file, or one without music."""
+
+
+@dataclass(slots=True)
+class _Part:
+    """What one channel plays in one track. Times are the file's ticks."""
+
+    track: int
+    channel: int
+    notes: list[tuple[int, int, int, int]] = field(default_factory=list)  # start, end, number, velocity
+    programs: list[tuple[int, int]] = field(default_factory=list)
+    pedals: list[tuple[int, int]] = field(default_factory=list)
+    pan: int | None = None
+    open: dict[int, list[int]] = field(default_factory=dict)  # places in notes, by number
+    down: int | None = None
+
+
+@dataclass(slots=True)
+class _File:
+    """All that is read."""
+
+    parts: dict[tuple[int, int], _Part] = field(default_factory=dict)
+    names: dict[int, str] = field(default_factory=dict)
+    ends: dict[int, int] = field(default_factory=dict)
+    words: dict[int, dict[int, str]] = field(default_factory=lambda: defaultdict(dict))
+    tempos: list[tuple[int, int]] = field(default_factory=list)
+    meters: list[tuple[int, int, int]] = field(default_factory=list)
+    keys: list[tuple[int, int, bool]] = field(default_factory=list)
+    composer: str = ""
+    unplaced: Counter[str] = field(default_factory=Counter)
+    said: list[str] = field(default_factory=list)
+    count: int = 0
+
+
+def is_smf(data: bytes) -> bool:
+    """Whether bytes begin as a MIDI file does, by itself or wrapped as RIFF."""
+    return data[:4] == b"MThd" or (data[:4] == b"RIFF" and data[8:12] == b"RMID")
+
+
+def read(data: bytes) -> Imported:
+    """The music of a MIDI file. Raises SmfFault where it holds none, or is no MIDI file."""
+    chunks = list(_chunks(_unwrapped(data)))
+    if not chunks or chunks[0][0] != b"MThd" or len(chunks[0][1]) < 6:
+        raise SmfFault("This is not a MIDI file; it does not begin with a header.")
+    header = chunks[0][1]
+    form, division = int.from_bytes(header[:2], "big"), int.from_bytes(header[4:6], "big")
+    scale, per_second = _scale(division)
+    file, offset = _File(), 0
+    tracks = [chunk for name, chunk in chunks[1:] if name == b"MTrk"]
+    for index, chunk in enumerate(tracks):
+        end = _TrackReader(file, index, chunk, offset).read()
+        if form == 2:
+            offset = end
+    if form == 2 and len(tracks) > 1:
+        file.said.append(f"The {len(tracks)} patterns of this file follow one another here.")
+    return _Maker(file, scale, per_second).imported()
+
+
+def _unwrapped(data: bytes) -> bytes:
+    """What a RIFF file wraps, or the data as it is."""
+    if data[:4] != b"RIFF":
+        return data
+    at = data.find(b"MThd")
+    return data[at:] if at >= 0 else data
+
+
+def _chunks(data: bytes) -> Iterator[tuple[bytes, bytes]]:
+    """(name, content) of each chunk; a length that lies ends with the file."""
+    at = 0
+    while at + 8 <= len(data):
+        length = int.from_bytes(data[at + 4 : at + 8], "big")
+        yield data[at : at + 4], data[at + 8 : at + 8 + length]
+        at += 8 + length
+
+
+def _scale(division: int) -> tuple[Fraction, bool]:
+    """Our ticks to one of the file's, and whether the file counts parts of a second."""
+    if division & 0x8000:
+        frames = 256 - (division >> 8)
+        rate = Fraction(30_000, 1001) if frames == 29 else Fraction(frames)
+        seconds = 1 / (rate * max(1, division & 0xFF)) if frames else Fraction(1, 1000)
+        return seconds / _SMPTE_QUARTER * TICKS_PER_QUARTER, True
+    return Fraction(TICKS_PER_QUARTER, max(1, division)), False
+
+
+class _TrackReader:
+    """Reads the events of one track into a file; ``offset`` is the tick that the track begins at."""
+
+    def __init__(self, file: _File, index: int, data: bytes, offset: int) -> None:
+        self.file, self.index, self.data, self.tick = file, index, data, offset
+        self.at = 0
+
+    def read(self) -> int:
+        """The tick at which the track ends."""
+        status = 0
+        try:
+            while self.at < len(self.data):
+                self.tick += self._number()
+                byte = self.data[self.at]
+                if byte >= 0x80:
+                    status = byte if byte < 0xF0 else status
+                    self.at += 1
+                elif not status:
+                    self.at += 1  # data that no event asked for
+                    continue
+                if byte == 0xFF:
+                    if not self._meta():
+                        break
+                elif byte >= 0xF0:
+                    self._system(byte)
+                else:
+                    self._channel(status)
+        except IndexError:
+            self.file.said.append(f"Track {self.index + 1} is cut off; what stands before that was read.")
+        for part in self._mine():
+            self._close(part)
+        self.file.ends[self.index] = self.tick
+        return self.tick
+
+    def _number(self) -> int:
+        """A variable-length quantity of four bytes at most."""
+        value = 0
+        for _ in range(4):
+            byte = self.data[self.at]
+            self.at += 1
+            value = value << 7 | byte & 0x7F
+            if byte < 0x80:
+                break
+        return value
+
+    def _mine(self) -> list[_Part]:
+        return [part for (track, _), part in self.file.parts.items() if track == self.index]
+
+    def _part(self, channel: int) -> _Part:
+        return self.file.parts.setdefault((self.index, channel), _Part(self.index, channel))
+
+    def _channel(self, status: int) -> None:
+        kind, part = status & 0xF0, self._part(status & 0x0F)
+        first = self.data[self.at] & 0x7F
+        second = self.data[self.at + 1] & 0x7F if _DATA_BYTES[kind] == 2 else 0
+        self.at += _DATA_BYTES[kind]
+        if kind == 0x90 and second:
+            self._strike(part, first, second)
+        elif kind in (0x80, 0x90):
+            self._let_go(part, first)
+        elif kind == 0xC0:
+            part.programs.append((self.tick, first))
+        elif kind == 0xB0 and first == _PEDAL:
+            self._pedal(part, second >= _HELD)
+        elif kind == 0xB0 and first == _PAN and part.pan is None:
+            part.pan = second
+        else:
+            self.file.unplaced[_VOICE_WORDS[kind]] += 1
+
+    def _strike(self, part: _Part, number: int, velocity: int) -> None:
+        self.file.count += 1
+        if self.file.count > _MOST_NOTES:
+            raise SmfFault(f"This file has more than {_MOST_NOTES:,} notes, which is more than a tune can have.")
+        part.open.setdefault(number, []).append(len(part.notes))
+        part.notes.append((self.tick, self.tick, number, velocity))
+
+    def _let_go(self, part: _Part, number: int) -> None:
+        struck = part.open.get(number)
+        if struck:
+            place = struck.pop(0)  # of a key that was struck twice, the first is let go first
+            start, _, number, velocity = part.notes[place]
+            part.notes[place] = start, self.tick, number, velocity
+
+    def _pedal(self, part: _Part, down: bool) -> None:
+        if part.down is not None and self.tick > part.down:
+            part.pedals.append((part.down, self.tick))
+        part.down = self.tick if down else None
+
+    def _close(self, part: _Part) -> None:
+        """End what was never let go with the track."""
+        left = [place for places in part.open.values() for place in places]
+        for place in left:
+            start, _, number, velocity = part.notes[place]
+            part.notes[place] = start, max(self.tick, start), number, velocity
+        if left:
+            said = "1 note was" if len(left) == 1 else f"{len(left)} notes were"
+            self.file.said.append(f"{said} never let go, and lasts to the end of track {self.index + 1}.")
+        self._pedal(part, down=False)
+        part.open.clear()
+
+    def _system(self, status: int) -> None:
+        length = self._number()
+        self.at += length
+        self.file.unplaced["system exclusive message"] += status in (0xF0, 0xF7)
+
+    def _meta(self) -> bool:
+        """Read a meta event; False at the end of the track."""
+        kind = self.data[self.at]
+        self.at += 1
+        length = self._number()
+        content = self.data[self.at : self.at + length]
+        self.at += length
+        file = self.file
+        if kind == 0x2F:
+            return False
+        if kind == 0x51 and len(content) >= 3:
+            file.tempos.append((self.tick, int.from_bytes(content[:3], "big")))
+        elif kind == 0x58 and len(content) >= 2:
+            file.meters.append((self.tick, content[0], content[1]))
+        elif kind == 0x59 and len(content) >= 2:
+            file.keys.append((self.tick, int.from_bytes(content[:1], "big", signed=True), bool(content[1])))
+        elif kind == 0x03:
+            file.names.setdefault(self.index, _text(content))
+        elif kind == 0x05:
+            file.words[self.index].setdefault(self.tick, _text(content))
+        elif kind in (0x01, 0x02) and not self.tick and not file.composer and not self.index:
+            file.composer = _text(content)[:_LONGEST_NAME]
+        elif kind in (0x01, 0x02, 0x04, 0x06, 0x07):
+            words = {0x01: "text", 0x02: "copyright notice", 0x04: "instrument name", 0x06: "marker", 0x07: "cue"}
+            file.unplaced[words[kind]] += bool(content)
+        return True
+
+
+def _text(content: bytes) -> str:
+    try:
+        text = content.decode("utf-8")
+    except UnicodeDecodeError:
+        text = content.decode("latin-1")
+    return " ".join("".join(c if c.isprintable() else " " for c in text).split())
+
+
+class _Maker:
+    """Makes a song of what was read."""
+
+    def __init__(self, file: _File, scale: Fraction, per_second: bool) -> None:
+        self.file, self.scale, self.per_second = file, scale, per_second
+
+    def imported(self) -> Imported:
+        file = self.file
+        parts = [part for part in file.parts.values() if part.notes]
+        if not parts:
+            raise SmfFault("This MIDI file has no notes.")
+        named = 0 not in {part.track for part in parts} or len(file.ends) == 1
+        title = file.names.get(0, "") if named else ""
+        frame = Song(title, file.composer, grid=self._grid(), keys=self._keys(), tempo=TempoMap(self._tempos()))
+        voices = [self._voice(part) for part in parts]
+        notes = [note for index, part in enumerate(parts) for note in self._notes(index, part, frame)]
+        return Imported(song_of(voices, notes, frame), Form.MIDI, (*file.said, *counted(file.unplaced)))
+
+    def _tick(self, tick: int) -> int:
+        return round(tick * self.scale)
+
+    def _tempos(self) -> list[Tempo]:
+        if self.per_second:
+            return [Tempo(0, float(60 / _SMPTE_QUARTER))]
+        found = {0: _DEFAULT_MICROS} | {tick: micros for tick, micros in sorted(self.file.tempos) if micros}
+        steps = [Tempo(self._tick(tick), _tempo(micros)) for tick, micros in sorted(found.items())]
+        return [step for place, step in enumerate(steps)
+                if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute]  # fmt: skip
+
+    def _grid(self) -> BarGrid:
+        meters = {0: Meter()}
+        for tick, upper, power in sorted(self.file.meters):
+            if upper and power <= 6:
+                meters[self._tick(tick)] = Meter(upper, 1 << power)
+        ticks = sorted(meters)
+        if len(ticks) > 1 and ticks[1] == meters[0].bar_ticks < meters[ticks[1]].bar_ticks:
+            pickup = ticks[1]  # a bar of its own meter, shorter than those after it
+            meters[0] = meters.pop(pickup)
+            return BarGrid(tuple(sorted(meters.items())), pickup)
+        return BarGrid(tuple(sorted(_on_bars(meters).items())), 0)
+
+    def _keys(self) -> tuple[tuple[int, Key], ...]:
+        keys = {0: read_key("C major")}
+        for tick, sharps, minor in sorted(self.file.keys):
+            if -7 <= sharps <= 7:
+                name = _MINORS[sharps + 7] + " minor" if minor else _MAJORS[sharps + 7] + " major"
+                keys[self._tick(tick)] = read_key(name)
+        return tuple(sorted(keys.items()))
+
+    def _voice(self, part: _Part) -> Voice:
+        drums = part.channel == DRUM_CHANNEL
+        programs = dict(part.programs)
+        first = min(start for start, *_ in part.notes)
+        opening = max((tick for tick in programs if tick <= first), default=None)
+        sound = DRUM_SOUND if drums else sound_of(programs[opening] if opening is not None else 0)
+        later = [(self._tick(tick), sound_of(programs[tick])) for tick in sorted(programs)
+                 if not drums and (opening is None or tick > opening)]  # fmt: skip
+        name = self.file.names.get(part.track, "")[:_LONGEST_NAME]
+        if not name or len(self.file.ends) == 1:
+            name = sound.capitalize()
+        return Voice(
+            name, sound, 0.0 if part.pan is None else max(-1.0, min(1.0, (part.pan - 64) / 63)),
+            sounds=tuple(_changes(later, sound)),
+            pedals=tuple((self._tick(down), self._tick(up)) for down, up in part.pedals),
+            end=max(self._tick(self.file.ends.get(part.track, 0)), max(self._tick(end) for _, end, *_ in part.notes)),
+        )  # fmt: skip
+
+    def _notes(self, index: int, part: _Part, frame: Song) -> Iterator[Note]:
+        words = dict(self.file.words.get(part.track, {}))
+        for start, end, number, velocity in part.notes:
+            tick = self._tick(start)
+            length = max(1, self._tick(end) - tick)
+            syllable = words.pop(start, "").replace(" ", "")
+            yield Note(
+                tick, index, length, frame.key_at(tick).spell(number), number, velocity, False, ((0, 0),), syllable
+            )
+
+
+def _tempo(micros: int) -> float:
+    """Quarter notes a minute, in as few decimals as give the same microseconds."""
+    exact = 60e6 / micros
+    plain = (round(exact, places) for places in range(5))
+    return next((tempo for tempo in plain if tempo and round(60e6 / tempo) == micros), exact)
+
+
+def _changes(changes: list[tuple[int, str]], sound: str) -> Iterator[tuple[int, str]]:
+    """Those changes of sound that change it."""
+    for tick, other in changes:
+        if other != sound:
+            yield tick, other
+        sound = other
+
+
+def _on_bars(meters: dict[int, Meter]) -> dict[int, Meter]:
+    """Meters by tick, without those that are as the one before them."""
+    found: dict[int, Meter] = {}
+    for tick, meter in sorted(meters.items()):
+        if not found or meter != found[max(found)]:
+            found[tick] = meter
+    return found

@@ -1,0 +1,151 @@
+"""Bars that come again, written once as phrases and used by their names."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from .names import free_name
+
+__all__ = ["Bar", "Phrase", "Piece", "phrased"]
+
+_LONGEST, _MOST_PHRASES = 16, 40
+_NAMES = (
+    "theme", "reply", "turn", "bridge", "refrain", "figure", "echo", "close", "rise", "fall", "walk", "drift", "wave",
+    "shore", "reeds", "harbour", "landing", "current", "breeze", "lantern", "ferry", "island", "mooring", "tide",
+)  # fmt: skip
+_ROUND = {2: 1.2, 4: 1.3, 8: 1.2}  # by how many bars a phrase is liked better
+_OVERHEAD = 2  # words that a phrase's own lines cost the reader
+
+
+class Piece(NamedTuple):
+    """A bar as it is written, or a phrase used so many times in a row."""
+
+    text: str
+    """The bar's signs, or the phrase's name."""
+    is_use: bool = False
+    times: int = 1
+    bar: int = 0
+    """Which of its voice's bars it is, or begins with."""
+    head: str = ""
+    """The directions before it."""
+    bars: int = 1
+    """How many bars it holds, played once."""
+
+    @property
+    def written(self) -> str:
+        """How it stands in the sheet."""
+        text = f"{self.text} x{self.times}" if self.times > 1 else self.text
+        return f"{self.head} {text}".strip()
+
+
+class Bar(NamedTuple):
+    """A bar as text, without the directions at its start."""
+
+    head: str
+    text: str
+
+
+class Phrase(NamedTuple):
+    """A phrase: its name and its bars."""
+
+    name: str
+    bars: tuple[str, ...]
+
+
+def phrased(
+    voices: Sequence[Sequence[Bar]], fixed: Sequence[frozenset[int]], taken: set[str]
+) -> tuple[list[Phrase], list[list[Piece]]]:
+    """Phrases for the bars that come again, and each voice's bars with the phrases used in their place.
+
+    ``voices`` are each voice's bars, ``fixed`` which of them stay as they are. What saves most words is
+    found first. ``taken`` are names that phrases cannot have, in lower case; those given are added.
+    """
+    finder = _Finder(voices, fixed)
+    found: list[tuple[str, ...]] = []
+    while len(found) < _MOST_PHRASES and (bars := finder.best()) is not None:
+        finder.use(bars, len(found))
+        found.append(bars)
+    order = finder.order()
+    phrases = {}
+    for place, number in enumerate(order):
+        name = free_name(_NAMES[place % len(_NAMES)], "phrase", taken)
+        taken.add(name.lower())
+        phrases[number] = Phrase(name, found[number])
+    return [phrases[number] for number in order], [finder.pieces(voice, phrases) for voice in range(len(voices))]
+
+
+class _Finder:
+    """Voices as rows of bars, in which bars are replaced by the numbers of phrases."""
+
+    def __init__(self, voices: Sequence[Sequence[Bar]], fixed: Sequence[frozenset[int]]) -> None:
+        self._rows: list[list[tuple[str | int | None, int]]] = [
+            [(bar.text if place not in kept and bar.text.endswith("|") else None, place)
+             for place, bar in enumerate(bars)] for bars, kept in zip(voices, fixed, strict=True)
+        ]  # fmt: skip
+        self._voices = voices
+
+    def _window(self, voice: int, place: int, length: int) -> tuple[str, ...] | None:
+        """The bars from a place in a row on; None where they are no bars, or directions stand between them."""
+        row, found = self._rows[voice], list[str]()
+        for bar, number in row[place : place + length]:
+            if not isinstance(bar, str) or (found and self._voices[voice][number].head):
+                return None
+            found.append(bar)
+        return tuple(found)
+
+    def best(self) -> tuple[str, ...] | None:
+        """The run of bars whose naming saves most words; None where none saves any."""
+        best, most = None, 0.0
+        for length in range(min(_LONGEST, max(map(len, self._rows), default=0)), 0, -1):
+            times: dict[tuple[str, ...], int] = defaultdict(int)
+            for voice, row in enumerate(self._rows):
+                past: dict[tuple[str, ...], int] = {}
+                for place in range(len(row) - length + 1):
+                    window = self._window(voice, place, length)
+                    if window is not None and past.get(window, -length) + length <= place:
+                        times[window] += 1
+                        past[window] = place
+            for window, count in times.items():
+                words = sum(bar.count(" ") for bar in window)  # the bar line is no word
+                saved = (count - 1) * words - count - _OVERHEAD
+                if count > 1 and saved * _ROUND.get(length, 1.0) > most and not _is_periodic(window):
+                    best, most = window, saved * _ROUND.get(length, 1.0)
+        return best
+
+    def use(self, bars: tuple[str, ...], number: int) -> None:
+        """Put a phrase in the place of its bars, wherever they stand."""
+        length = len(bars)
+        for voice, row in enumerate(self._rows):
+            place = 0
+            while place + length <= len(row):
+                if self._window(voice, place, length) == bars:
+                    row[place : place + length] = [(number, row[place][1])]
+                place += 1
+
+    def order(self) -> list[int]:
+        """The phrases in the order in which they are first used."""
+        return list(dict.fromkeys(bar for row in self._rows for bar, _ in row if isinstance(bar, int)))
+
+    def pieces(self, voice: int, phrases: dict[int, Phrase]) -> list[Piece]:
+        """A voice's bars and uses, equal uses in a row as one."""
+        found: list[Piece] = []
+        for bar, place in self._rows[voice]:
+            head, text = self._voices[voice][place]
+            if not isinstance(bar, int):
+                found.append(Piece(text, bar=place, head=head))
+            elif not head and found and found[-1].is_use and found[-1].text == phrases[bar].name:
+                found[-1] = found[-1]._replace(times=found[-1].times + 1)
+            else:
+                phrase = phrases[bar]
+                found.append(Piece(phrase.name, is_use=True, bar=place, head=head, bars=len(phrase.bars)))
+        return found
+
+
+def _is_periodic(window: tuple[str, ...]) -> bool:
+    """Whether a run of bars is a shorter one, several times."""
+    length = len(window)
+    return any(
+        length % step == 0 and window == window[:step] * (length // step) for step in range(1, length // 2 + 1)
+    )
