@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 from ..song import Meter, Note, Song, Tempo, Voice
 from ..song.drums import DRUM_NAMES
+from ..song.lines import into_lines
 from ..song.song import DEFAULT_GAP
 from ..theory.chord import recognized
 from .direction import LOUDNESS
@@ -76,6 +77,11 @@ class _Strike(NamedTuple):
     start: int
     length: int
     notes: tuple[Note, ...]
+
+    @property
+    def height(self) -> float:
+        """The middle of the MIDI numbers."""
+        return sum(note.number for note in self.notes) / len(self.notes)
 
 
 class _Line(NamedTuple):
@@ -165,28 +171,9 @@ def _voice_head(voice: Voice) -> list[str]:
 
 
 def _strikes(notes: Sequence[Note]) -> list[list[_Strike]]:
-    """Notes of one voice in as few lines as can each be written as one voice; one line where there are none.
-
-    Each strike goes on in the line whose last one is nearest to it, so that a line can be followed. Those of two or
-    more lines are in order from the highest.
-    """
-    lines: list[list[_Strike]] = [[]]
-    for start, struck in groupby(notes, key=attrgetter("start")):
-        for strike in sorted(_together(start, list(struck)), key=_height, reverse=True):
-            free = [line for line in lines if not line or line[-1].start + line[-1].length <= start]
-            if free:
-                line = min(free, key=lambda line: abs(_height(line[-1]) - _height(strike)) if line else 0.0)
-            else:
-                lines.append(line := [])
-            line.append(strike)
-    if len(lines) > 1:
-        lines.sort(key=lambda line: -sum(map(_height, line)) / len(line))
-    return lines
-
-
-def _height(strike: _Strike) -> float:
-    """The middle of a strike's MIDI numbers."""
-    return sum(note.number for note in strike.notes) / len(strike.notes)
+    """Notes of one voice in as few lines as can each be written as one voice; one line where there are none."""
+    struck = groupby(notes, key=attrgetter("start"))
+    return into_lines([strike for start, together in struck for strike in _together(start, list(together))])
 
 
 def _together(start: int, notes: list[Note]) -> list[_Strike]:

@@ -1,0 +1,528 @@
+"""MusicXML of any version, partwise or timewise, plain or compressed, as the song that it sounds as."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+from xml.etree.ElementTree import Element
+
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import ParseError, fromstring
+
+from ...sheet.direction import LOUDNESS
+from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
+from ...song.drums import DRUM_SOUND
+from ...song.sounds import DEFAULT_SOUND, LIKE
+from ...theory import Key, Pitch, read_key
+from ..imported import Form, Imported, ImportFault, counted, song_of
+from ..programs import sound_of
+from .order import played
+from .values import TYPES
+
+__all__ = ["MusicXmlFault", "is_musicxml", "read"]
+
+_LARGEST = 64 * 1024 * 1024  # bytes that a compressed score may come to
+_MOST_NOTES = 1_000_000
+_FORTE = 90
+_ACCENT = 16
+_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
+_MAJORS = ("Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#")
+_MINORS = ("Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#")
+_MODES = ("dorian", "phrygian", "lydian", "mixolydian", "locrian")
+_LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112, "fp": 96} | LOUDNESS
+
+
+class MusicXmlFault(ImportFault):
+    """A file is no MusicXML score, or one without music."""
+
+
+def is_musicxml(data: bytes) -> bool:
+    """Whether bytes look like a score, plain or compressed."""
+    head = data[:4096]
+    return data[:2] == b"PK" or b"<score-partwise" in head or b"<score-timewise" in head
+
+
+def read(data: bytes) -> Imported:
+    """The music of a score. Raises MusicXmlFault where it holds none, or is no score."""
+    if data[:2] == b"PK":
+        data = _unpacked(data)
+    try:
+        root = fromstring(data)
+    except DefusedXmlException:
+        raise MusicXmlFault("This score defines entities, which no score needs, so it is not read.") from None
+    except (ParseError, ValueError, LookupError) as fault:
+        place = f" (see line {fault.position[0]})" if isinstance(fault, ParseError) else ""
+        raise MusicXmlFault(f"This score is not well-formed XML{place}.") from None
+    if root.tag not in ("score-partwise", "score-timewise"):
+        raise MusicXmlFault(f"This XML file is no score; it begins with <{root.tag[:40]}>.")
+    return _ScoreReader(root).imported()
+
+
+def _unpacked(data: bytes) -> bytes:
+    """The score in a compressed file: the first that its container names, or else the first that is no container."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            names = packed.namelist()
+            wanted = _root_file(packed) if "META-INF/container.xml" in names else None
+            if wanted not in names:
+                scores = [name for name in names if name.endswith((".xml", ".musicxml")) and "META-INF" not in name]
+                if not scores:
+                    raise MusicXmlFault("There is no score in this compressed file.")
+                wanted = scores[0]
+            return _content(packed, wanted)
+    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError):
+        raise MusicXmlFault("This compressed score is damaged and cannot be unpacked.") from None
+
+
+def _content(packed: zipfile.ZipFile, name: str) -> bytes:
+    with packed.open(name) as file:
+        data = file.read(_LARGEST + 1)
+    if len(data) > _LARGEST:
+        raise MusicXmlFault(f"This compressed score holds more than {_LARGEST >> 20} MB.")
+    return data
+
+
+def _root_file(packed: zipfile.ZipFile) -> str | None:
+    try:
+        container = fromstring(_content(packed, "META-INF/container.xml"))
+    except (ParseError, DefusedXmlException, ValueError):
+        return None
+    file = next((each for each in container.iter() if each.tag.endswith("rootfile")), None)
+    return file.get("full-path") if file is not None else None
+
+
+@dataclass(slots=True)
+class _Sound:
+    """A note as a part has it: quarter notes from the start of its bar."""
+
+    start: Fraction
+    length: Fraction
+    pitch: Pitch
+    number: int
+    loudness: int
+    short: bool
+    syllable: str
+    staff: str
+    line: str
+    goes_on: bool
+    came: bool
+    drum: bool
+
+
+@dataclass(slots=True)
+class _Bar:
+    """A bar of one part."""
+
+    sounds: list[_Sound] = field(default_factory=list)
+    length: Fraction = Fraction(0)
+
+
+@dataclass(slots=True)
+class _Shared:
+    """What one bar says for the whole song, by quarter notes from its start."""
+
+    meter: Meter | None = None
+    key: Key | None = None
+    tempos: list[tuple[Fraction, float]] = field(default_factory=list)
+    swing: float | None = None
+    implicit: bool = False
+
+
+class _ScoreReader:
+    def __init__(self, root: Element) -> None:
+        self.root = root
+        self.left: Counter[str] = Counter()
+        self.notes = 0
+        self.parts = list(_parts(root))
+        self.shared = [_Shared() for _ in range(max((len(bars) for _, bars in self.parts), default=0))]
+
+    def imported(self) -> Imported:
+        infos = {each.get("id", ""): each for each in self.root.iter("score-part")}
+        voices: list[Voice] = []
+        notes: list[Note] = []
+        read_parts = [_PartReader(self, infos.get(name), bars).read() for name, bars in self.parts]
+        order = played(self.parts[0][1]) if self.parts else []
+        lengths = self._lengths(read_parts)
+        starts, end = [], Fraction(0)
+        for place in order:
+            starts.append(end)
+            end += lengths[place]
+        frame = self._frame(order, starts, lengths)
+        for (name, _), part in zip(self.parts, read_parts, strict=True):
+            mine = _named(infos.get(name), name)
+            for number, (line, found) in enumerate(_lines(part, order, starts)):
+                spans = part.pedals(order, starts) if not number else ()
+                pedals = tuple((_tick(down), _tick(up)) for down, up in spans)
+                voices.append(Voice(mine.name, DRUM_SOUND if line else mine.sound, mine.pan, part.level,
+                                    pedals=pedals, end=_tick(end)))  # fmt: skip
+                notes += [note._replace(voice=len(voices) - 1) for note in found]
+        if not notes:
+            raise MusicXmlFault("This score has no notes.")
+        return Imported(song_of(voices, notes, frame), Form.MUSICXML, counted(self.left))
+
+    def _lengths(self, parts: list[_PartReader]) -> list[Fraction]:
+        """Quarter notes of each bar as it is written: as long as its longest part, or as the meter asks."""
+        meter, found = Meter(), []
+        for place, shared in enumerate(self.shared):
+            meter = shared.meter or meter
+            longest = max((part.bars[place].length for part in parts if place < len(part.bars)), default=Fraction(0))
+            found.append(longest or Fraction(4 * meter.upper, meter.lower))
+        return found
+
+    def _frame(self, order: list[int], starts: list[Fraction], lengths: list[Fraction]) -> Song:
+        title = self.root.findtext("work/work-title") or self.root.findtext("movement-title") or ""
+        creators = self.root.findall("identification/creator")
+        composer = next((each.text or "" for each in creators if each.get("type") == "composer"), "")
+        meters, keys = _Meters(), dict[int, Key]()
+        tempos: dict[int, float] = {}
+        swings: list[tuple[int, float]] = []
+        meter, key = Meter(), read_key("C major")
+        for place, start in zip(order, starts, strict=True):
+            shared = self.shared[place]
+            meter, key = self._opening(place, meter, key)
+            meters.add(_tick(start), _tick(lengths[place]), meter)
+            if not keys or keys[max(keys)] != key:
+                keys[_tick(start)] = key
+            tempos |= {_tick(start + at): tempo for at, tempo in shared.tempos}
+            if shared.swing is not None and (not swings or swings[-1][1] != shared.swing):
+                swings.append((_tick(start), shared.swing))
+        grid = meters.grid()
+        opening = {0: min(tempos.items())[1] if 0 not in tempos and tempos else 120.0} | tempos
+        steps = [Tempo(tick, tempo) for tick, tempo in sorted(opening.items())]
+        kept = [step for place, step in enumerate(steps)
+                if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute]  # fmt: skip
+        return Song(_plain(title), _plain(composer), grid=grid, keys=tuple(sorted(keys.items())),
+                    tempo=TempoMap(kept, swings, grid.pickup))  # fmt: skip
+
+    def _opening(self, place: int, meter: Meter, key: Key) -> tuple[Meter, Key]:
+        """The meter and key of a bar, which may be the one before it that says them."""
+        shared = self.shared[place]
+        return shared.meter or meter, shared.key or key
+
+
+class _Meters:
+    """Meters by tick, as bars of any length come one after another."""
+
+    def __init__(self) -> None:
+        self._bars: list[tuple[int, int, Meter]] = []  # start, length, meter
+
+    def add(self, start: int, length: int, meter: Meter) -> None:
+        if self._bars:
+            before = self._bars[-1]
+            whole = before[1] + length == meter.bar_ticks
+            if before[2] == meter and before[1] < meter.bar_ticks and whole and len(self._bars) > 1:
+                self._bars[-1] = before[0], meter.bar_ticks, meter  # a bar in two halves
+                return
+        self._bars.append((start, length, meter))
+
+    def grid(self) -> BarGrid:
+        """The bars as meters; a first one that is too short is a pickup."""
+        bars, pickup = self._bars, 0
+        if len(bars) > 1 and bars[0][1] < bars[0][2].bar_ticks:
+            pickup = bars[0][1]
+        changes: dict[int, Meter] = {0: bars[0][2] if bars else Meter()}
+        for place, (start, length, meter) in enumerate(bars):
+            if not place and pickup:
+                continue
+            last = place == len(bars) - 1
+            own = meter if length == meter.bar_ticks or (last and length < meter.bar_ticks) else _of_length(length)
+            if own is not None and changes[max(changes)] != own:
+                changes[start] = own
+        return BarGrid(tuple(sorted(changes.items())), pickup)
+
+
+def _of_length(ticks: int) -> Meter | None:
+    """A meter of which a bar lasts so many ticks; None where there is none."""
+    quarters = Fraction(ticks, 4 * TICKS_PER_QUARTER)
+    lower = max(4, quarters.denominator)
+    upper = quarters * lower
+    return Meter(int(upper), lower) if upper.denominator == 1 and lower <= 64 and upper <= 99 else None
+
+
+class _PartReader:
+    """Reads the bars of one part."""
+
+    def __init__(self, score: _ScoreReader, info: Element | None, bars: list[Element]) -> None:
+        self.score, self.elements = score, bars
+        self.bars: list[_Bar] = []
+        self.divisions = Fraction(1)
+        self.transposed = 0
+        self.velocity = 80
+        self.level = 0
+        self._symbols = self._waiting = 0  # chord symbols read, and those over the newest note
+        self._pedals: list[list[tuple[Fraction, bool]]] = []
+        midi = info.findall("midi-instrument") if info is not None else []
+        keys = ((each.get("id", ""), _whole(each.findtext("midi-unpitched"), 0) - 1) for each in midi)
+        self.drums = {identity: key for identity, key in keys if key >= 0}
+
+    def read(self) -> _PartReader:
+        for place, element in enumerate(self.elements):
+            self._bar(place, element)
+        self.level = self.level or 80
+        return self
+
+    def pedals(self, order: list[int], starts: list[Fraction]) -> Iterator[tuple[Fraction, Fraction]]:
+        """(down, up) in quarter notes from the song's start."""
+        down: Fraction | None = None
+        for place, start in zip(order, starts, strict=True):
+            for at, pressed in sorted(self._pedals[place]) if place < len(self._pedals) else ():
+                if down is not None and start + at > down:
+                    yield down, start + at
+                down = start + at if pressed else None
+
+    def _bar(self, place: int, element: Element) -> None:
+        bar, here, before = _Bar(), Fraction(0), Fraction(0)
+        shared = self.score.shared[place]
+        shared.implicit |= element.get("implicit") == "yes"
+        self.bars.append(bar)
+        self._pedals.append([])
+        for each in element:
+            if each.tag == "note":
+                self._symbol_before(chord=each.find("chord") is not None)
+                start = before if each.find("chord") is not None else here
+                length = self._note(bar, each, start)
+                if each.find("chord") is None and each.find("grace") is None:
+                    before, here = here, here + length
+            elif each.tag in ("backup", "forward"):
+                step = self._duration(each)
+                here = max(Fraction(0), here - step) if each.tag == "backup" else here + step
+            elif each.tag == "attributes":
+                self._attributes(shared, each)
+            elif each.tag == "direction":
+                self._direction(shared, place, each, here)
+            elif each.tag == "sound":
+                self._sound(shared, place, each, here)
+            elif each.tag == "harmony":
+                self._symbols += 1
+            elif each.tag == "figured-bass":
+                self.score.left["figured bass"] += 1
+            bar.length = max(bar.length, here)
+        self._symbol_before(chord=False)
+
+    def _symbol_before(self, chord: bool) -> None:
+        """Count a chord symbol over a note, unless the notes of its chord are written too."""
+        if chord:
+            self._waiting = 0
+        elif self._waiting:
+            self.score.left["chord symbol"] += self._waiting
+        if not chord:
+            self._waiting, self._symbols = self._symbols, 0
+
+    def _attributes(self, shared: _Shared, each: Element) -> None:
+        if (divisions := _fraction(each.findtext("divisions"))) and divisions > 0:
+            self.divisions = divisions
+        if (time := each.find("time")) is not None and time.find("beats") is not None:
+            beats = [_whole(part, 0) for found in time.findall("beats") for part in (found.text or "").split("+")]
+            lower = _whole(time.findtext("beat-type"), 4)
+            if sum(beats) > 0 and lower in (1, 2, 4, 8, 16, 32, 64):
+                shared.meter = shared.meter or Meter(min(99, sum(beats)), lower)
+        if (key := each.find("key")) is not None and not self.transposed:
+            fifths = _whole(key.findtext("fifths"), 0)
+            mode = (key.findtext("mode") or "major").strip().lower()
+            if -7 <= fifths <= 7 and shared.key is None:
+                shared.key = _key(fifths, mode)
+        if (change := each.find("transpose")) is not None:
+            self.transposed = _whole(change.findtext("chromatic"), 0) + 12 * _whole(
+                change.findtext("octave-change"), 0
+            )
+
+    def _direction(self, shared: _Shared, place: int, each: Element, here: Fraction) -> None:
+        offset = each.find("offset")
+        at = here + (_fraction(offset.text) or Fraction(0)) / self.divisions if offset is not None else here
+        at = max(Fraction(0), at)
+        sound = each.find("sound")
+        if sound is not None:
+            self._sound(shared, place, sound, at)
+        for kind in each.findall("direction-type"):
+            if (dynamics := kind.find("dynamics")) is not None and (sound is None or sound.get("dynamics") is None):
+                self._loudness(next((_LEVELS[mark.tag] for mark in dynamics if mark.tag in _LEVELS), self.velocity))
+            pedal = kind.find("pedal") if sound is None or sound.get("damper-pedal") is None else None
+            if pedal is not None and pedal.get("type") in ("start", "stop", "change"):
+                self._pedals[place].append((at, pedal.get("type") != "stop"))
+            if (mark := kind.find("metronome")) is not None and (sound is None or sound.get("tempo") is None):
+                self._metronome(shared, mark, at)
+            if wedges := len(kind.findall("wedge")):
+                self.score.left["wedge"] += wedges
+
+    def _metronome(self, shared: _Shared, mark: Element, at: Fraction) -> None:
+        unit, minute = TYPES.get(mark.findtext("beat-unit") or ""), _fraction(mark.findtext("per-minute"))
+        if unit and minute and minute > 0:
+            dots = len(mark.findall("beat-unit-dot"))
+            shared.tempos.append((at, float(minute * unit * (2 - Fraction(1, 1 << dots)))))
+
+    def _sound(self, shared: _Shared, place: int, sound: Element, at: Fraction) -> None:
+        if (tempo := _fraction(sound.get("tempo"))) and tempo > 0:
+            shared.tempos.append((at, float(tempo)))
+        if (level := _fraction(sound.get("dynamics"))) is not None:
+            self._loudness(round(level * _FORTE / 100))
+        if (pedal := sound.get("damper-pedal")) is not None:
+            self._pedals[place].append((at, pedal != "no"))
+        if (swing := sound.find("swing")) is not None and swing.find("first") is not None:
+            first, second = _fraction(swing.findtext("first")), _fraction(swing.findtext("second"))
+            if first and second and first > 0 and second > 0:
+                shared.swing = float(first / (first + second))
+
+    def _loudness(self, velocity: int) -> None:
+        self.velocity = max(1, min(127, velocity))
+        self.level = self.level or self.velocity
+
+    def _note(self, bar: _Bar, each: Element, start: Fraction) -> Fraction:
+        """Read a note; the quarter notes it lasts."""
+        length = self._duration(each)
+        if each.find("grace") is not None or each.find("cue") is not None:
+            self.score.left["grace note" if each.find("grace") is not None else "cue note"] += 1
+            return length
+        if each.find("rest") is not None:
+            return length
+        read = self._pitch(each)
+        if read is None or length <= 0:
+            return length
+        self.score.notes += 1
+        if self.score.notes > _MOST_NOTES:
+            raise MusicXmlFault(
+                f"This score has more than {_MOST_NOTES:,} notes, which is more than a tune can have."
+            )
+        pitch, number, drum = read
+        ties = {tie.get("type") for tie in each.findall("tie")} or {tie.get("type") for tie in each.iter("tied")}
+        marks = {mark.tag for found in each.iter("articulations") for mark in found}
+        exact = _fraction(each.get("dynamics"))
+        loudness = round(exact * _FORTE / 100) if exact is not None else self.velocity
+        if exact is None and marks & {"accent", "strong-accent"}:
+            loudness += _ACCENT
+        self._ornaments(each)
+        syllable = self._lyric(each) if each.find("lyric") is not None else ""
+        short = bool(marks & {"staccato", "staccatissimo"})
+        staff, line = each.findtext("staff") or "1", each.findtext("voice") or "1"
+        marked = _Sound(start, length, pitch, number, max(1, min(127, loudness)), short, syllable, staff, line,
+                        goes_on="start" in ties, came="stop" in ties, drum=drum)  # fmt: skip
+        bar.sounds.append(marked)
+        return length
+
+    def _ornaments(self, each: Element) -> None:
+        for found in each.iter("ornaments"):
+            for mark in found:
+                self.score.left[f"{mark.tag.replace('-', ' ')}"] += 1
+
+    def _duration(self, each: Element) -> Fraction:
+        return max(Fraction(0), (_fraction(each.findtext("duration")) or Fraction(0)) / self.divisions)
+
+    def _pitch(self, each: Element) -> tuple[Pitch, int, bool] | None:
+        written = each.find("pitch")
+        if written is not None:
+            letter, octave = (written.findtext("step") or "").strip().upper(), _whole(written.findtext("octave"), 4)
+            alter = _fraction(written.findtext("alter")) or Fraction(0)
+            if alter.denominator != 1:
+                self.score.left["microtone"] += 1
+            if letter not in _SEMITONES or abs(alter) > 3:
+                return None
+            pitch = Pitch(letter, round(alter), octave)
+            number = pitch.number + self.transposed
+            if self.transposed:
+                pitch = read_key("C major").spell(max(0, min(127, number)))
+            if not 0 <= number <= 127:
+                self.score.left["pitch that no MIDI key has, which"] += 1
+                return None
+            return pitch, number, False
+        unpitched = each.find("unpitched")
+        if unpitched is None:
+            return None
+        instrument = each.find("instrument")
+        number = self.drums.get(instrument.get("id", ""), -1) if instrument is not None else -1
+        if number < 0 and len(self.drums) == 1:
+            number = next(iter(self.drums.values()))
+        if not 0 <= number <= 127:
+            number = 38
+        return read_key("C major").spell(number), number, True
+
+    def _lyric(self, each: Element) -> str:
+        lyric = each.find("lyric")
+        text = "".join((found.text or "") for found in (lyric.findall("text") if lyric is not None else ()))
+        syllabic = (lyric.findtext("syllabic") or "single") if lyric is not None else "single"
+        text = "".join(_plain(text).split()).replace("-", "")
+        return f"{text}-" if text and syllabic in ("begin", "middle") else text
+
+
+def _lines(part: _PartReader, order: list[int], starts: list[Fraction]) -> list[tuple[bool, list[Note]]]:
+    """(whether drums, notes) of each staff of a part, ties joined."""
+    by_staff: dict[tuple[str, bool], list[Note]] = {}
+    held: dict[tuple[str, bool, str, int], int] = {}  # the place of a note that is tied on
+    for place, start in zip(order, starts, strict=True):
+        if place >= len(part.bars):
+            continue
+        for sound in sorted(part.bars[place].sounds, key=lambda each: each.start):
+            key = sound.staff, sound.drum
+            notes = by_staff.setdefault(key, [])
+            tick, length = _tick(start + sound.start), _tick(start + sound.start + sound.length)
+            known = (*key, sound.line, sound.number)
+            before = held.pop(known, None) if sound.came else None
+            if before is not None and notes[before].end == tick:
+                notes[before] = notes[before]._replace(length=length - notes[before].start)
+            else:
+                before = len(notes)
+                notes.append(Note(tick, 0, max(1, length - tick), sound.pitch, sound.number, sound.loudness,
+                                  sound.short, ((0, 0),), sound.syllable))  # fmt: skip
+            if sound.goes_on:
+                held[known] = before
+    return [(drum, by_staff[staff, drum]) for staff, drum in sorted(by_staff)]
+
+
+def _parts(root: Element) -> Iterator[tuple[str, list[Element]]]:
+    """(id, bars) of each part, of a partwise or a timewise score."""
+    if root.tag == "score-partwise":
+        yield from ((part.get("id", ""), part.findall("measure")) for part in root.findall("part"))
+        return
+    found: dict[str, list[Element]] = {}
+    for measure in root.findall("measure"):
+        for part in measure.findall("part"):
+            part.attrib |= {name: value for name, value in measure.attrib.items() if name == "implicit"}
+            found.setdefault(part.get("id", ""), []).append(part)
+    yield from found.items()
+
+
+def _named(info: Element | None, name: str) -> Voice:
+    """The name, sound and pan of a part."""
+    if info is None:
+        return Voice(name or "Melody")
+    title = _plain(info.findtext("part-name") or "") or name
+    program = _whole(info.findtext("midi-instrument/midi-program"), 0)
+    words = f"{title} {info.findtext('score-instrument/instrument-name') or ''}".lower().split()
+    like = next((LIKE[word.strip(".,")] for word in words if word.strip(".,") in LIKE), DEFAULT_SOUND)
+    pan = float(_fraction(info.findtext("midi-instrument/pan")) or 0) / 90
+    return Voice(title, sound_of(program - 1) if 1 <= program <= 128 else like, max(-1.0, min(1.0, pan)))
+
+
+def _key(fifths: int, mode: str) -> Key:
+    tonics = _MINORS if mode in ("minor", "aeolian") else _MAJORS
+    if mode in _MODES:
+        major = read_key(f"{_MAJORS[fifths + 7]} major")
+        step = {"dorian": 1, "phrygian": 2, "lydian": 3, "mixolydian": 4, "locrian": 6}[mode]
+        return read_key(f"{major.names[step].text} {mode}")
+    return read_key(f"{tonics[fifths + 7]} {'minor' if tonics is _MINORS else 'major'}")
+
+
+def _tick(quarters: Fraction) -> int:
+    return round(quarters * TICKS_PER_QUARTER)
+
+
+def _plain(text: str) -> str:
+    return " ".join("".join(c if c.isprintable() else " " for c in text).split())
+
+
+def _fraction(text: str | None) -> Fraction | None:
+    """A number with at most a few digits; None for anything else."""
+    text = (text or "").strip()
+    if not text or len(text) > 24 or text.strip("+-0123456789."):
+        return None
+    try:
+        return Fraction(text)
+    except ValueError:
+        return None
+
+
+def _whole(text: str | None, usual: int) -> int:
+    number = _fraction(text)
+    return round(number) if number is not None and abs(number) < 1e6 else usual
