@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from .checks import USUAL, checked_reading
-from .files import FileFault, is_file, read_text, replacing, write_text
-from .formats import smf
+from .files import FileFault, is_file, replacing, write_text
+from .formats import musicxml, smf, table
+from .formats.anything import read as read_any
+from .formats.arranging import arranged
 from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended
 from .reshape import to_key as moved_to_key
 from .sheet import Finding, Reading, TextEdit, apply_edits
 from .sheet import read as read_sheet
+from .sheet.walk import Event, EventKind
 from .sheet.writing import write_song
 from .song import Note, Song
 from .theory import Interval, Key, Pitch, read_interval, read_key
@@ -25,6 +29,12 @@ if TYPE_CHECKING:
 __all__ = ["NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose", "write"]
 
 _SUFFIX = ".chick"
+SCORES: dict[str, Callable[[Song], bytes]] = {
+    ".musicxml": musicxml.write,
+    ".mxl": musicxml.write_compressed,
+    ".csv": lambda song: table.write(song).encode("utf-8"),
+}
+"""Writers of scores and tables by suffix."""
 
 
 def read(text: str) -> Reading:
@@ -44,10 +54,13 @@ def read(text: str) -> Reading:
 
 
 def open(path: str | Path) -> Reading:
-    """The reading of a tune's file. Raises FileFault, with one sentence, where it cannot be read."""
+    """The reading of a tune's file, a sheet or of any other form, which is written as a sheet, every time as it is.
+
+    Raises FileFault, with one sentence, where it cannot be read.
+    """
     if not isinstance(path, str | Path):
         raise TypeError(f"open takes a file's name, not {_kind(path)}")
-    return checked_reading(read_text(path))
+    return checked_reading(arranged(read_any(path), snap=None, phrases=False).text)
 
 
 def write(
@@ -61,8 +74,9 @@ def write(
 ) -> None:
     """Write a tune to a file, in place of one that is there; the suffix names the form.
 
-    ``.chick`` is the sheet and ``.mid`` a MIDI file. ``.wav``, ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate``
-    frames a second and ``bits`` ``16``, ``24`` or ``32f``, in a small ``room`` if wanted, with a ``fade`` of so many
+    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table. ``.wav``, ``.flac``,
+    ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in a small ``room`` if
+    wanted, with a ``fade`` of so many
     seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
     an old file is whole.
     """
@@ -72,6 +86,8 @@ def write(
         write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
     elif suffix == ".mid":
         write_midi(song, path)
+    elif suffix in SCORES:
+        write_score(song, path)
     else:
         from .sound.audio_file import AudioSettings, write_audio
 
@@ -84,6 +100,13 @@ def write_midi(song: Song, path: Path) -> None:
         data = smf.write(song)
     except smf.InexactError as fault:
         raise FileFault(path, f"{fault}; the findings show where") from None
+    with replacing(path) as new:
+        new.write_bytes(data)
+
+
+def write_score(song: Song, path: Path) -> None:
+    """Write a song as a score or a table, by the suffix, one of SCORES. Raises FileFault."""
+    data = SCORES[path.suffix.lower()](song)
     with replacing(path) as new:
         new.write_bytes(data)
 
@@ -156,24 +179,33 @@ class NoteRow:
     start_seconds: float
     length_seconds: float
     name: str
-    number: int
+    """``rest`` for a rest, whose number, hertz and loudness are None."""
+    number: int | None
     """The MIDI number."""
-    hz: float
-    loudness: int
+    hz: float | None
+    loudness: int | None
     """The MIDI velocity."""
     line: int
     """Where it is written, counted from 1."""
     column: int
 
 
-def notes(reading: Reading) -> list[NoteRow]:
-    """Every sounding note, in order of start, then voice, then number."""
+def notes(reading: Reading, rests: bool = False) -> list[NoteRow]:
+    """Every sounding note, and every rest if wanted, in order of start, then voice, then number."""
     if not isinstance(reading, Reading):
         raise TypeError(f"notes takes a reading, not {_kind(reading)}; read and open give one")
     song = reading.song
     starts = song.tempo.seconds([note.start for note in song.notes]).tolist()
     ends = song.tempo.seconds([note.end for note in song.notes]).tolist()
-    return [_row(reading, note, start, end) for note, start, end in zip(song.notes, starts, ends, strict=True)]
+    rows = [_row(reading, note, start, end) for note, start, end in zip(song.notes, starts, ends, strict=True)]
+    if not rests:
+        return rows
+    keyed = [((note.start, note.voice, note.number), row) for note, row in zip(song.notes, rows, strict=True)]
+    for index, events in enumerate(reading.events):
+        for event in events:
+            if event.kind is EventKind.REST:
+                keyed.append(((event.tick, index, -1), _rest_row(reading, index, event)))
+    return [row for _, row in sorted(keyed, key=lambda each: each[0])]
 
 
 def scale(key: str | Key, octave: int = 4) -> tuple[Pitch, ...]:
@@ -226,6 +258,17 @@ def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:
         line=line,
         column=column,
     )
+
+
+def _rest_row(reading: Reading, index: int, rest: Event) -> NoteRow:
+    song, end = reading.song, rest.tick + rest.length
+    place, beat = song.grid.place(rest.tick), song.meter.beat_ticks
+    first, last = (float(song.tempo.seconds(tick)) for tick in (rest.tick, end))
+    line, column = reading.place(rest.start)
+    starts, lasts = str(Fraction(rest.tick, beat)), str(Fraction(rest.length, beat))
+    seconds = round(first, 3), round(last - first, 3)
+    name = song.voices[index].name
+    return NoteRow(name, place.bar, str(place.beat), starts, lasts, *seconds, "rest", None, None, None, line, column)
 
 
 def _song_of(tune: Reading | Song, what: str) -> Song:

@@ -8,7 +8,7 @@ import click
 
 from ..files import FileFault
 from ..sheet import Finding, Reading, Severity
-from .status import opened
+from .status import as_form, opened
 
 __all__ = ["check"]
 
@@ -18,13 +18,14 @@ _COLOURS = {Severity.ERROR: "red", Severity.WARNING: "yellow", Severity.HINT: "c
 @click.command()
 @click.argument("files", metavar="FILE...", nargs=-1, required=True)
 @click.option("--json", "as_json", is_flag=True, help="A list of objects instead of lines.")
-def check(files: tuple[str, ...], as_json: bool) -> int:
+@as_form
+def check(files: tuple[str, ...], as_json: bool, form: str | None) -> int:
     """Say what is wrong with each FILE."""
     found: list[dict[str, object]] = []
     status = 0
     for name in files:
         try:
-            reading = opened(name, by_folder=True)
+            reading = opened(name, by_folder=True, form=form)
         except FileFault as fault:
             click.echo(f"chickadee: {fault}", err=True)
             status = 2

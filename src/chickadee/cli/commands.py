@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from importlib import import_module
+from keyword import iskeyword
 
 import click
 
@@ -22,7 +23,8 @@ class _Commands(click.Group):
     def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
         if cmd_name not in COMMANDS:
             return None
-        command: click.Command = getattr(import_module(f".{cmd_name}", __package__), cmd_name)
+        name = f"{cmd_name}_" if iskeyword(cmd_name) else cmd_name
+        command: click.Command = getattr(import_module(f".{name}", __package__), name)
         return command
 
 

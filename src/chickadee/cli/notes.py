@@ -13,7 +13,7 @@ import click
 from .. import library
 from ..library import NoteRow
 from ..sheet import Reading
-from .status import music_status, opened
+from .status import as_form, music_status, opened
 
 __all__ = ["notes"]
 
@@ -33,15 +33,17 @@ _SHOWN = (
 
 @click.command()
 @click.argument("file")
-@click.option("--json", "form", flag_value="json", help="One object, with the song's own facts.")
-@click.option("--csv", "form", flag_value="csv", help="Comma-separated values with a heading.")
-def notes(file: str, form: str | None) -> int:
+@click.option("--json", "output", flag_value="json", help="One object, with the song's own facts.")
+@click.option("--rests", is_flag=True, help="List rests too, with no number.")
+@click.option("--csv", "output", flag_value="csv", help="Comma-separated values with a heading.")
+@as_form
+def notes(file: str, output: str | None, rests: bool, form: str | None) -> int:
     """List every sounding note of FILE, in order of start, then voice, then number."""
-    reading = opened(file)
-    records = [asdict(row) for row in library.notes(reading)]
-    if form == "json":
+    reading = opened(file, form=form)
+    records = [asdict(row) for row in library.notes(reading, rests)]
+    if output == "json":
         click.echo(json.dumps(_summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
-    elif form == "csv":
+    elif output == "csv":
         click.echo(_csv(records), nl=False)
     elif records:
         click.echo(_table(records))

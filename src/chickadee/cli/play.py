@@ -2,36 +2,24 @@
 
 from __future__ import annotations
 
-import re
 import signal
 
 import click
 
 from .refusal import Refused
-from .status import Bars, chosen_bars, music_status, opened
+from .status import Bars, Speed, as_form, chosen_bars, music_status, opened
 
 __all__ = ["play"]
 
 
-class _Speed(click.ParamType[float]):
-    """A speed such as ``75%``."""
-
-    name = "speed"
-
-    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> float:
-        found = re.fullmatch(r"([0-9]{1,3}(?:\.[0-9]+)?)%?", str(value))
-        if not found or not 25 <= float(found[1]) <= 150:
-            self.fail(f"{value} is not a speed from 25% to 150%.", param, ctx)
-        return float(found[1]) / 100
-
-
 @click.command()
 @click.argument("file")
-@click.option("--speed", type=_Speed(), default="100%", show_default=True, help="From 25% to 150%.")
+@click.option("--speed", type=Speed(), default="100%", show_default=True, help="From 25% to 150%.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
-def play(file: str, speed: float, bars: tuple[int, int] | None) -> int:
+@as_form
+def play(file: str, speed: float, bars: tuple[int, int] | None, form: str | None) -> int:
     """Play FILE to the system's sound. Ctrl+C stops it."""
-    reading = opened(file)
+    reading = opened(file, form=form)
     song = chosen_bars(file, reading.song, bars)
     from PyQt6.QtCore import QCoreApplication, QTimer
 

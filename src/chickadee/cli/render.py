@@ -11,12 +11,12 @@ import click
 from ..faults import InputFault
 from ..files import FileFault, is_folder, is_there
 from ..formats.smf import crowded
-from ..library import write_midi
-from ..song import Song, voice_excerpt
+from ..library import SCORES, write_midi, write_score
+from ..song import Song, at_speed, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
 from .refusal import Refused
-from .status import Bars, chosen_bars, music_status, opened
+from .status import Bars, Speed, as_form, chosen_bars, music_status, opened
 
 __all__ = ["render"]
 
@@ -41,10 +41,12 @@ class _Seconds(click.ParamType[float]):
 @click.option("--bits", default="16", show_default=True, type=click.Choice(tuple(BITS)), help="Bits in a sample.")
 @click.option("--voice", metavar="NAME", help="This voice alone.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
+@click.option("--speed", type=Speed(), default="100%", show_default=True, help="From 25% to 150%.")
 @click.option("--room", is_flag=True, help="Add a small room around the sound.")
 @click.option("--fade", default="0", type=_Seconds(), metavar="SECONDS", help="Fade out at the end.")
 @click.option("--loop", is_flag=True, help="Wrap what rings on after the end round to the start.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
+@as_form
 def render(
     file: str,
     output: str,
@@ -52,25 +54,32 @@ def render(
     bits: str,
     voice: str | None,
     bars: tuple[int, int] | None,
+    speed: float,
     room: bool,
     fade: float,
     loop: bool,
     force: bool,
+    form: str | None,
 ) -> int:
-    """Render FILE into OUT: .mid, .wav, .flac, .ogg or .mp3."""
+    """Render FILE into OUT: .mid, .musicxml, .mxl, .csv, .wav, .flac, .ogg or .mp3."""
     path = Path(output)
-    if path.suffix.lower() not in (".mid", *AUDIO_SUFFIXES):
-        raise Refused(f"{output}: the suffix names the format; it can be .mid, {', '.join(AUDIO_SUFFIXES)}.")
+    suffix = path.suffix.lower()
+    if suffix not in (".mid", *SCORES, *AUDIO_SUFFIXES):
+        known = ", ".join((".mid", *SCORES, *AUDIO_SUFFIXES))
+        raise Refused(f"{output}: the suffix names the format; it can be {known}.")
     if fade and loop:
         raise Refused("--fade and --loop: a loop has no end that could fade; please leave one of them out.")
-    reading = opened(file)
+    reading = opened(file, form=form)
     if is_there(path) and not is_folder(path) and not force:
         raise FileFault(path, "this file already exists; --force replaces it")
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
-    if path.suffix.lower() == ".mid":
+    song = at_speed(song, speed)
+    if suffix == ".mid":
         write_midi(song, path)
         if said := crowded(song):
             click.echo(said, err=True)
+    elif suffix in SCORES:
+        write_score(song, path)
     else:
         _write_sound(path, song, AudioSettings(rate, bits, room, fade, loop))
     return music_status(file, reading)

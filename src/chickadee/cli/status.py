@@ -10,27 +10,42 @@ import click
 
 from ..checks import USUAL, checked_reading, profile_for
 from ..faults import InputFault
-from ..files import decode, read_stream, read_text
+from ..files import read_stream
+from ..formats.anything import read, read_data
+from ..formats.arranging import arranged
+from ..formats.imported import Form, Imported
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
 from .refusal import Refused
 
-__all__ = ["Bars", "chosen_bars", "music_status", "opened", "text_of"]
+__all__ = ["Bars", "Speed", "as_form", "chosen_bars", "found_in", "music_status", "opened", "text_of"]
 
 
-def opened(name: str, by_folder: bool = False) -> Reading:
-    """The reading of a file, or of standard input for ``-``; checked as its folder asks, or as usual.
+_FORMS = click.Choice([form.value for form in Form])
+as_form = click.option("--as", "form", type=_FORMS, help="What FILE is, where its content does not say.")
+"""The option that names a file's form."""
 
-    Raises FileFault, for a folder's profile too.
+
+def opened(name: str, by_folder: bool = False, form: str | None = None) -> Reading:
+    """The reading of a file of any form, or of standard input for ``-``; checked as its folder asks, or as usual.
+
+    What is no sheet is written as one, every time as it is. Raises FileFault, for a folder's profile too.
     """
-    return checked_reading(text_of(name), profile_for(Path(name)) if by_folder and name != "-" else USUAL)
+    profile = profile_for(Path(name)) if by_folder and name != "-" else USUAL
+    return checked_reading(text_of(name, form), profile)
 
 
-def text_of(name: str) -> str:
-    """The text of a file, or of standard input for ``-``. Raises FileFault."""
+def text_of(name: str, form: str | None = None) -> str:
+    """The sheet in a file of any form, or in standard input for ``-``. Raises FileFault."""
+    return arranged(found_in(name, form), snap=None, phrases=False).text
+
+
+def found_in(name: str, form: str | None = None) -> Imported:
+    """What is found in a file of any form, or in standard input for ``-``. Raises FileFault."""
+    asked = Form(form) if form else None
     if name == "-":
-        return decode(read_stream(sys.stdin.buffer if sys.stdin else None, name), name)
-    return read_text(Path(name), pipes=True)
+        return read_data(read_stream(sys.stdin.buffer if sys.stdin else None, name), name, asked)
+    return read(Path(name), asked)
 
 
 def music_status(name: str, reading: Reading) -> int:
@@ -55,6 +70,18 @@ class Bars(click.ParamType[tuple[int, int]]):
         if last < first:
             self.fail(f"{value} ends before it begins; bars are given as 3-8, the lower first.", param, ctx)
         return first, last
+
+
+class Speed(click.ParamType[float]):
+    """A speed such as ``75%``."""
+
+    name = "speed"
+
+    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> float:
+        found = re.fullmatch(r"([0-9]{1,3}(?:\.[0-9]+)?)%?", str(value))
+        if not found or not 25 <= float(found[1]) <= 150:
+            self.fail(f"{value} is not a speed from 25% to 150%.", param, ctx)
+        return float(found[1]) / 100
 
 
 def chosen_bars(name: str, song: Song, bars: tuple[int, int] | None) -> Song:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import click
 
 from ..sheet.tidy import tidy as tidied
-from .status import text_of
+from .status import as_form, text_of
 
 __all__ = ["tidy"]
 
@@ -13,9 +13,10 @@ __all__ = ["tidy"]
 @click.command()
 @click.argument("file")
 @click.option("--check", is_flag=True, help="Write nothing; exit status 1 where the sheet is not laid out so.")
-def tidy(file: str, check: bool) -> int:
+@as_form
+def tidy(file: str, check: bool, form: str | None) -> int:
     """Print FILE laid out: bars in columns, one form for lengths, nothing that sounds changed."""
-    text = text_of(file)
+    text = text_of(file, form)
     new = tidied(text)
     if check:
         if new != text:

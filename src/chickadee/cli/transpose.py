@@ -11,7 +11,7 @@ from ..files import FileFault, is_folder, is_there, write_text
 from ..sheet import CannotEdit
 from ..theory import IntervalNameError, KeyNameError
 from .refusal import Refused
-from .status import music_status, opened
+from .status import as_form, music_status, opened
 
 __all__ = ["transpose"]
 
@@ -25,6 +25,7 @@ __all__ = ["transpose"]
 @click.option("--to-key", metavar="KEY", help="To a key, such as “D major”, the nearest way.")
 @click.option("-o", "--output", metavar="OUT", help="The file to write, instead of standard output.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
+@as_form
 def transpose(
     file: str,
     semitones: int | None,
@@ -34,13 +35,14 @@ def transpose(
     to_key: str | None,
     output: str | None,
     force: bool,
+    form: str | None,
 ) -> int:
     """Move FILE by semitones, steps, octaves or an interval, or to a key; nothing else of its text changes."""
     ways = (semitones, steps, octaves, interval, to_key)
     if sum(way is not None for way in ways) != 1:
         raise click.UsageError("Say one of --semitones, --steps, --octaves, --interval and --to-key.")
     path = Path(output) if output and output != "-" else None
-    given = opened(file)
+    given = opened(file, form=form)
     if path and is_there(path) and not is_folder(path) and not force:
         raise FileFault(path, "this file already exists; --force replaces it")
     try:

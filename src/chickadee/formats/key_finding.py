@@ -19,6 +19,7 @@ perceived tonal organization", 1982)."""
 _TONICS = ("C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 _MINOR_TONICS = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "G#", "A", "Bb", "B")
 _LAST_WEIGHT = 0.15  # that a song's lowest last note being the tonic counts
+_FEW = 12  # notes, too few to tell another key from C major that they are all in
 _LESS = 0.02  # of the notes' length that may be outside a key that fits better
 
 
@@ -28,6 +29,8 @@ def with_key(song: Song) -> Song:
     The notes are spelled for it.
     """
     if not song.notes or len(song.keys) > 1 or song.key.text != "C major":
+        return song
+    if len(song.notes) < _FEW and _share(song, song.key) == 1:
         return song
     key = _found(song)
     if _share(song, key) < _share(song, song.key) - _LESS:

@@ -1,6 +1,6 @@
 """The song: voices and notes at exact times, immutable and free of any file or window."""
 
-from .excerpt import bars_excerpt, voice_excerpt
+from .excerpt import at_speed, bars_excerpt, voice_excerpt
 from .grid import BarGrid, Place
 from .meter import Meter
 from .song import Note, NoteArrays, Song, Voice
@@ -18,6 +18,7 @@ __all__ = [
     "Tempo",
     "TempoMap",
     "Voice",
+    "at_speed",
     "bars_excerpt",
     "division_for",
     "quarters",

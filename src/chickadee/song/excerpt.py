@@ -1,4 +1,4 @@
-"""Part of a song: one voice, or some bars."""
+"""Part of a song, or all of it at another speed."""
 
 from __future__ import annotations
 
@@ -7,8 +7,9 @@ from dataclasses import replace
 from ..faults import InputFault
 from .grid import BarGrid
 from .song import Note, Song, Voice
+from .tempo import TempoMap
 
-__all__ = ["bars_excerpt", "voice_excerpt"]
+__all__ = ["at_speed", "bars_excerpt", "voice_excerpt"]
 
 
 def voice_excerpt(song: Song, name: str) -> Song:
@@ -42,6 +43,17 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
         keys=((0, song.key_at(start)), *((tick - start, key) for tick, key in song.keys if start < tick < end)),
         tempo=song.tempo.from_tick(start),
     )
+
+
+def at_speed(song: Song, speed: float) -> Song:
+    """The song ``speed`` times as quick."""
+    if speed == 1:
+        return song
+    tempos = [
+        replace(each, quarters_per_minute=each.quarters_per_minute * speed, target=each.target * speed)
+        for each in song.tempo.tempos
+    ]
+    return replace(song, tempo=TempoMap(tempos, song.tempo.swings, song.tempo.origin))
 
 
 def _moved(note: Note, start: int, end: int) -> Note:

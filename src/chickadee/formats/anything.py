@@ -1,0 +1,77 @@
+"""Whatever a tune comes as: known by its content, and read."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from ..files import LARGEST_SHEET, FileFault, decode, read_bytes
+from ..sheet import read as read_sheet
+from . import lists, musicxml, smf, table
+from .imported import Form, Imported, ImportFault
+
+__all__ = ["SUFFIXES", "read", "read_data", "read_text"]
+
+SUFFIXES = {
+    ".chick": Form.SHEET, ".mid": Form.MIDI, ".midi": Form.MIDI, ".kar": Form.MIDI, ".rmi": Form.MIDI,
+    ".musicxml": Form.MUSICXML, ".mxl": Form.MUSICXML, ".xml": Form.MUSICXML, ".csv": Form.TABLE, ".tsv": Form.TABLE,
+    ".txt": Form.LIST, ".py": Form.LIST, ".js": Form.LIST, ".c": Form.LIST, ".ino": Form.LIST, ".java": Form.LIST,
+    ".json": Form.LIST,
+}  # fmt: skip
+"""The form that a file's suffix says, where its content does not."""
+
+_SHEET_LINE = re.compile(
+    r"(?im)^[^\S\n]*(?:(?:voice|phrase)[^\S\n]+[^\s,;]+[^\S\n]*$|(?:title|tempo|meter|key|sound)[^\S\n]*:)"
+)
+
+
+def read(path: Path | str, form: Form | None = None) -> Imported:
+    """The tune in a file. Raises FileFault, also where the file holds no music that can be read."""
+    path = Path(path)
+    return read_data(read_bytes(path, LARGEST_SHEET, pipes=True), path, form)
+
+
+def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Imported:
+    """The tune in a file's bytes; ``path`` is named in the FileFault raised where there is none."""
+    if len(data) > LARGEST_SHEET:
+        raise FileFault(path, f"this file is too large for a tune; the most is {LARGEST_SHEET >> 20} MB")
+    try:
+        if form is Form.MIDI or (form is None and smf.is_smf(data)):
+            return smf.read(data)
+        if form is Form.MUSICXML or (form is None and musicxml.is_musicxml(data)):
+            return musicxml.read(data)
+        return read_text(decode(data, path), form or _by_suffix(path))
+    except ImportFault as fault:
+        raise FileFault(path, _inside(str(fault))) from None
+
+
+def read_text(text: str, form: Form | None = None) -> Imported:
+    """The tune in a text: a sheet, a table or a list. Raises ImportFault where it is none of the form asked for."""
+    readers = {Form.TABLE: table.read, Form.LIST: lists.read, Form.SHEET: _sheet}
+    if form in readers:
+        return readers[form](text)
+    if _SHEET_LINE.search(text):
+        return _sheet(text)
+    if table.is_table(text):
+        return table.read(text)
+    as_sheet = read_sheet(text)
+    if as_sheet.song.notes and not as_sheet.findings:
+        return Imported(as_sheet.song, Form.SHEET, text=text)
+    try:
+        return lists.read(text)
+    except ImportFault:
+        return Imported(as_sheet.song, Form.SHEET, text=text)
+
+
+def _sheet(text: str) -> Imported:
+    return Imported(read_sheet(text).song, Form.SHEET, text=text)
+
+
+def _by_suffix(path: Path | str) -> Form | None:
+    """The form of a sheet's file; others are known by their content."""
+    return Form.SHEET if SUFFIXES.get(Path(path).suffix.lower()) is Form.SHEET else None
+
+
+def _inside(sentence: str) -> str:
+    """A sentence as the reason that follows a file's name."""
+    return sentence[:1].lower() + sentence[1:].rstrip(".")
