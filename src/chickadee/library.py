@@ -74,9 +74,9 @@ def write(
 ) -> None:
     """Write a tune to a file, in place of one that is there; the suffix names the form.
 
-    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table. ``.wav``, ``.flac``,
-    ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in a small ``room`` if
-    wanted, with a ``fade`` of so many
+    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table. ``.wav``,
+    ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in
+    a small ``room`` if wanted, with a ``fade`` of so many
     seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
     an old file is whole.
     """

@@ -78,6 +78,10 @@ def test_a_repeat_without_its_end_is_a_bar_line():
     assert apply_edits("|: C4 (D4) E4", finding.fixes[0].edits) == "| C4 (D4) E4"
 
 
+def test_punctuation_alone_is_no_note():
+    assert [finding.code for finding in read(";; ,").findings] == ["not-understood", "not-understood"]
+
+
 def test_one_bad_letter_in_a_run_leaves_the_good_ones():
     reading = read("CEGXEC")
     assert [(note.start // 8_064_000, note.number) for note in reading.song.notes] == [

@@ -20,6 +20,7 @@ SUFFIXES = {
 }  # fmt: skip
 """The form that a file's suffix says, where its content does not."""
 
+_LOWEST = 16
 _SHEET_LINE = re.compile(
     r"(?im)^[^\S\n]*(?:(?:voice|phrase)[^\S\n]+[^\s,;]+[^\S\n]*$|(?:title|tempo|meter|key|sound)[^\S\n]*:)"
 )
@@ -55,7 +56,8 @@ def read_text(text: str, form: Form | None = None) -> Imported:
     if table.is_table(text):
         return table.read(text)
     as_sheet = read_sheet(text)
-    if as_sheet.song.notes and not as_sheet.findings:
+    heard = all(note.number >= _LOWEST for note in as_sheet.song.notes)  # lower ones are surely lengths
+    if as_sheet.song.notes and heard and not as_sheet.findings:
         return Imported(as_sheet.song, Form.SHEET, text=text)
     try:
         return lists.read(text)

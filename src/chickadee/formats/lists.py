@@ -289,9 +289,8 @@ def length_of(text: str) -> Fraction | None:
 
 
 def _are_hertz(texts: Sequence[str]) -> bool:
-    """Whether numbers are frequencies: any above MIDI's, or with a part of one."""
-    numbers = [number for number in map(length_of, texts) if number is not None]
-    return any(number > 127 or number.denominator != 1 for number in numbers)
+    """Whether numbers are frequencies: any is beyond MIDI's, or has a point."""
+    return any(number > 127 or "." in text for text in texts if (number := length_of(text)) is not None)
 
 
 def _unit(lengths: Sequence[Fraction | None], name: str, hertz: bool) -> str:

@@ -43,7 +43,7 @@ def near_miss(word: str) -> NearMiss | None:
 
 
 def _one_slip(word: str) -> NearMiss | None:
-    if word[-1] in ",;" and len(word) > 1:
+    if word[-1] in ",;" and word.rstrip(",;"):
         return NearMiss(word.rstrip(",;"), "No comma is needed; a space keeps notes apart.")
     if any(mark in word for mark in "‘’`´"):
         return NearMiss(re.sub("[‘’`´]", "'", word), "A short note is marked with a straight ' before it.")

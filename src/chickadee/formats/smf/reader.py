@@ -133,8 +133,8 @@ class _TrackReader:
                     status = byte if byte < 0xF0 else status
                     self.at += 1
                 elif not status:
-                    self.at += 1  # data that no event asked for
-                    continue
+                    byte = self._next_status()
+                    status = byte if byte < 0xF0 else 0
                 if byte == 0xFF:
                     if not self._meta():
                         break
@@ -148,6 +148,13 @@ class _TrackReader:
             self._close(part)
         self.file.ends[self.index] = self.tick
         return self.tick
+
+    def _next_status(self) -> int:
+        """Skip data that no event asked for."""
+        while self.data[self.at] < 0x80:
+            self.at += 1
+        self.at += 1
+        return self.data[self.at - 1]
 
     def _number(self) -> int:
         """A variable-length quantity of four bytes at most."""
