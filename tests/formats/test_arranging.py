@@ -82,7 +82,7 @@ def test_snapped_no_strike_is_lost_and_the_sheet_reads_as_the_song(song, snap):
     again = read(made.text)
     assert sounding(again.song) == sounding(made.song)
     assert sorted(note.number for note in made.song.notes) == sorted(note.number for note in song.notes)
-    assert 0 <= made.moved_mean <= made.moved_worst
+    assert 0 <= made.moved_mean <= made.moved_worst * 1.000001
 
 
 def test_swing_is_understood_and_music_without_beat_is_left_alone():

@@ -97,6 +97,7 @@ class _Snapper:
         self.exact = spread == _EXACT_SPREAD
         self.starts: dict[Note, int] = {}
         """Where each note is struck now."""
+        self._known: dict[tuple[float, ...], int] = {}  # parts of a beat by where its strikes are
         self._parts: dict[tuple[int, int], int] = {}  # into how many parts a voice's beat is cut, by its tick
 
     def notes(self) -> tuple[list[Note], dict[int, float]]:
@@ -145,21 +146,23 @@ class _Snapper:
             kept = len({round(place * parts) for place in distinct})
             return _COSTS[parts] + off / (2 * self.spread**2) + _COLLAPSED * max(0, len(apart) + 1 - kept)
 
-        return min(_COSTS, key=cost)
+        found = self._known[known] = min(_COSTS, key=cost)
+        return found
 
     def _lasting(self, voice: int, notes: list[Note]) -> tuple[list[Note], list[float]]:
         """Notes with their new starts and lengths, and the silences between them that were closed, in seconds."""
         onsets = sorted({self.starts[note] for note in notes})
-        seconds = self.song.tempo.seconds
-        found, silences = [], []
+        found, closed = [], []
         for note in notes:
             start = self.starts[note]
             place = bisect_right(onsets, start)
             following = onsets[place] if place < len(onsets) else None
             end, short = self._end(voice, note, start, following)
             if following is not None and end == following and note.end < following:
-                silences.append(float(seconds(following) - seconds(note.end)))
+                closed.append((note.end, following))
             found.append(note._replace(start=start, length=end - start, short=short))
+        ends = self.song.tempo.seconds([tick for pair in closed for tick in pair]) if closed else ()
+        silences = [float(ends[place + 1] - ends[place]) for place in range(0, len(ends), 2)]
         return _evenly_long(found), silences
 
     def _end(self, voice: int, note: Note, start: int, following: int | None) -> tuple[int, bool]:

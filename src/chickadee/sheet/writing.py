@@ -212,6 +212,7 @@ class _VoiceText:
     def __init__(self, song: Song, line: _Line, directions: dict[int, list[str]]) -> None:
         self._song, self._voice, self._strikes = song, line.voice, line.strikes
         self._lengths = Lengths(song.meter)
+        self._length_texts: dict[tuple[int, Meter], str] = {}
         self._directions = {tick: directions[tick] for tick in sorted(directions)}
         self._breaks = sorted({*self._directions, *(tick for _, tick in song.grid.starts(line.voice.end + 1))})
         self._next = 0  # of the breaks, the first that has not been passed
@@ -269,6 +270,9 @@ class _VoiceText:
         )
 
     def _word(self, strike: _Strike, base: int) -> str:
+        if len(strike.notes) == 1:
+            note = strike.notes[0]
+            return ">" * (note.loudness > base) + "'" * note.short + self._sign(note)
         marks = {note: (note.loudness > base, note.short) for note in strike.notes}
         common = all(accent for accent, _ in marks.values()), all(short for _, short in marks.values())
         if (symbol := self._symbol(strike)) and set(marks.values()) == {common}:
@@ -285,15 +289,16 @@ class _VoiceText:
     def _symbol(self, strike: _Strike) -> str:
         """The chord symbol that names exactly what is struck; empty where none does."""
         pitches = sorted((note.pitch for note in strike.notes), key=attrgetter("number"))
-        chord = recognized(pitches) if not self._voice.is_drums else None
+        chord = recognized(pitches) if len(pitches) > 2 and not self._voice.is_drums else None
         for octave in sorted({pitch.octave for pitch in pitches}) if chord else ():
             if chord is not None and list(chord.pitches(octave)) == pitches:
                 return f"{{{chord.text}{'' if octave == DEFAULT_OCTAVE else f' {octave}'}}}"
         return ""
 
     def _sign(self, note: Note) -> str:
-        usual = self._song.key_at(note.start).spell(note.number) == note.pitch
-        return DRUM_NAMES.get(note.number, str(note.number)) if self._voice.is_drums and usual else note.pitch.text
+        if not self._voice.is_drums or self._song.key_at(note.start).spell(note.number) != note.pitch:
+            return note.pitch.text
+        return DRUM_NAMES.get(note.number, str(note.number))
 
     def _stretch(self, here: int, until: int, first: str, then: str) -> None:
         """A stretch of time as one sign, and after each place where something else is written as another."""
@@ -302,9 +307,15 @@ class _VoiceText:
             end = min(until, self._breaks[self._next]) if self._next < len(self._breaks) else until
             meter = self._song.grid.meter_at(here)
             for ticks in self._writable(end - here, meter):
-                self.bars[-1].append(f"{first}{self._lengths.text(ticks, meter)}")
+                self.bars[-1].append(f"{first}{self._length(ticks, meter)}")
                 first = then
             here = end
+
+    def _length(self, ticks: int, meter: Meter) -> str:
+        known = self._length_texts.get((ticks, meter))
+        if known is None:
+            known = self._length_texts[ticks, meter] = self._lengths.text(ticks, meter)
+        return known
 
     def _writable(self, ticks: int, meter: Meter) -> list[int]:
         """A length as it is, or in two where one number would have too many digits."""

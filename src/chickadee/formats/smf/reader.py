@@ -9,7 +9,7 @@ from fractions import Fraction
 
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
-from ...theory import Key, read_key
+from ...theory import Key, Pitch, read_key
 from ..imported import Form, Imported, ImportFault, counted, song_of
 from ..programs import sound_of
 from .writer import DRUM_CHANNEL
@@ -268,6 +268,7 @@ class _Maker:
 
     def __init__(self, file: _File, scale: Fraction, per_second: bool) -> None:
         self.file, self.scale, self.per_second = file, scale, per_second
+        self.spelled: dict[tuple[Key, int], Pitch] = {}
 
     def imported(self) -> Imported:
         file = self.file
