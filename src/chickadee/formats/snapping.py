@@ -137,9 +137,11 @@ class _Snapper:
         if self.part is not None:
             return max(1, round(1 / self.part))
         distinct = [place for place, _ in groupby(sorted(places))]
-        apart = [
-            first for first, second in pairwise(distinct) if second - first > _TOGETHER / (4 if self.exact else 1)
-        ]
+        known = tuple(distinct)
+        if known in self._known:
+            return self._known[known]
+        together = _TOGETHER / 4 if self.exact else _TOGETHER
+        apart = [first for first, second in pairwise(distinct) if second - first > together]
 
         def cost(parts: int) -> float:
             off = sum((place - round(place * parts) / parts) ** 2 for place in distinct)
