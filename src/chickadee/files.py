@@ -59,7 +59,7 @@ def is_file(path: Path | str) -> bool:
     return os.path.isfile(path)  # noqa: PTH113 - as above
 
 
-def tunes_in(folder: Path | str) -> list[Path]:
+def tunes_in(folder: Path | str, suffixes: tuple[str, ...] = (".chick",)) -> list[Path]:
     """The tunes of a folder in order of name: regular files, or links to them, that are not hidden.
 
     Empty where the folder cannot be read.
@@ -67,7 +67,7 @@ def tunes_in(folder: Path | str) -> list[Path]:
     found = []
     with suppress(OSError, ValueError), os.scandir(folder) as entries:
         for entry in entries:
-            if entry.name.endswith(".chick") and not entry.name.startswith(".") and is_file(entry.path):
+            if entry.name.endswith(suffixes) and not entry.name.startswith(".") and is_file(entry.path):
                 found.append(Path(folder) / entry.name)
     return sorted(found)
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QMainWindow, QPlainTextEdit, QWidget
 from .actions import ActionSource, ActionSpec
 from .appearance import Appearance
 from .arrangement import Arrangement
+from .arrivals import Arrivals
 from .audition import Audition
 from .document import Document
 from .edit_commands import EditCommands
@@ -98,7 +99,10 @@ class Desk(QMainWindow):
         self.mix = Mix(self.selection, self)
         self.preview = Preview(self)
         self.notice = Notice()
-        self.files = FileCommands(self.document, self.notice, self, self.settings, lambda: self.playback.in_room)
+        self.arrivals = Arrivals(self.document, self)
+        self.files = FileCommands(
+            self.document, self.arrivals, self.notice, self, self.settings, lambda: self.playback.in_room
+        )
         self.editing = MusicEditing(self.document, self.notice, lambda: self.selection.notes, self)
         self.recovery = Recovery(self.document, self.notice, self, lambda: self.look)
         self.held_keys = HeldKeys(self.player, lambda: self.selection.front_sound, self)
@@ -113,7 +117,7 @@ class Desk(QMainWindow):
         self.shelf = ShelfPanel(look, self.document)
         self.keyboard = KeyboardPanel(look, self.held_keys)
         bench = Bench(self.appearance, self.settings, self.document, self.selection, self.editing, self.playback,
-                      self.audition, self.mix, self.preview, self.notice)  # fmt: skip
+                      self.audition, self.mix, self.preview, self.notice, self.arrivals)  # fmt: skip
         self.working = WorkingSide([panel(bench) for panel in PANELS], bench)
 
     def _make_commands(self) -> None:
@@ -177,6 +181,8 @@ class Desk(QMainWindow):
         document.profile_faulty.connect(self.notice.say)
         editing.chosen.connect(selection.choose_notes)
         editing.heard.connect(self.audition.notes)
+        self.arrivals.brought.connect(lambda: self.working.turn_to("found"))
+        self.arrivals.taken.connect(lambda: self.working.turn_to("findings"))
         self.mix.changed.connect(lambda: self.playback.silence(self.mix.silent))
         self.player.lost.connect(lambda: self.notice.say(
             "The sound device was removed. Playback goes on silently until there is one again."))  # fmt: skip

@@ -12,11 +12,14 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDia
 
 from ..checks import PROFILE_FILE, Profile, write_profile
 from ..display import words
-from ..files import FileFault, is_there, read_text, write_text
+from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
+from ..formats.anything import SUFFIXES
+from ..formats.anything import read as read_any
 from ..formats.smf import crowded
-from ..library import write_midi
+from ..library import SCORES, write_midi, write_score
 from ..sheet.finding import shown
 from .actions import ActionSpec
+from .arrivals import Arrivals
 from .document import Document
 from .export import SoundExport, SoundRequest
 from .export_dialog import SoundDialog
@@ -26,6 +29,8 @@ from .settings import Settings
 __all__ = ["FileCommands"]
 
 _SHEETS = "Tunes (*.chick)"
+_ALL_TUNES = f"Tunes of every form ({' '.join(f'*{suffix}' for suffix in SUFFIXES)})"
+_SCORES = {"Score (*.musicxml)": ".musicxml", "Compressed score (*.mxl)": ".mxl", "Table (*.csv)": ".csv"}
 _LONGEST_NAME = 60  # characters of a name that is suggested
 
 
@@ -40,10 +45,17 @@ class FileCommands(QObject):
     """Carries a folder that a tune was opened in, or that was put on the shelf."""
 
     def __init__(
-        self, document: Document, notice: Notice, window: QWidget, settings: Settings, in_room: Callable[[], bool]
+        self,
+        document: Document,
+        arrivals: Arrivals,
+        notice: Notice,
+        window: QWidget,
+        settings: Settings,
+        in_room: Callable[[], bool],
     ) -> None:
         super().__init__(window)
-        self._document, self._notice, self._window, self._settings = document, notice, window, settings
+        self._document, self._arrivals, self._notice = document, arrivals, notice
+        self._window, self._settings = window, settings
         self.settle: Callable[[], bool] = lambda: True
         """Asked before a file is replaced: whether to go on."""
         self.in_room = in_room
@@ -66,6 +78,8 @@ class FileCommands(QObject):
                        self.save_as),
             ActionSpec("tune.midi", "Song/export", "Export &MIDI file…", "Ctrl+M",
                        "Write the tune as a Standard MIDI File", self.export_midi),
+            ActionSpec("tune.score", "Song/export", "Export s&core or table…", "Ctrl+Shift+E",
+                       "Write the tune as MusicXML, or as a table of its notes", self.export_score),
             ActionSpec("tune.sound", "Song/export", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file",
                        self.export_sound),
         )  # fmt: skip
@@ -78,7 +92,7 @@ class FileCommands(QObject):
     def open(self) -> None:
         """Ask for a tune and open it."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "Open a tune", str(self.folder), f"{_SHEETS};;All files (*)"
+            self._window, "Open a tune", str(self.folder), f"{_ALL_TUNES};;{_SHEETS};;All files (*)"
         )
         if name:
             self.open_path(Path(name))
@@ -91,7 +105,11 @@ class FileCommands(QObject):
             return False
         self._notice.clear()
         try:
-            self._document.open(path)
+            found = read_any(path)
+            if found.text is not None:
+                self._document.open(path)
+            else:
+                self._arrivals.bring(found, path.name)
         except FileFault as fault:
             self._notice.say(str(fault))
             return False
@@ -172,7 +190,9 @@ class FileCommands(QObject):
         free = (path.with_stem(f"{path.stem} {count}") for count in range(2, 10_000))
         goal = next(each for each in free if not is_there(each))
         try:
-            write_text(goal, read_text(path))
+            content = read_bytes(path, LARGEST_SHEET)
+            with replacing(goal) as new:
+                new.write_bytes(content)
         except FileFault as fault:
             self._notice.say(str(fault))
 
@@ -181,7 +201,7 @@ class FileCommands(QObject):
         if "/" in name or not name.isprintable():
             self._notice.say(f"{shown(name)}: this cannot be the name of a file; a name has no slash.")
             return
-        goal = path.with_name(name if name.endswith(".chick") else f"{name}.chick")
+        goal = path.with_name(name if name.endswith(path.suffix) else f"{name}{path.suffix}")
         if is_there(goal):
             self._notice.say(f"{goal.name}: a file of this name already exists; choose another name.")
             return
@@ -216,6 +236,25 @@ class FileCommands(QObject):
             self._notice.say(str(fault))
         else:
             self._notice.say(f"The MIDI file is {path}. {crowded(self._document.reading.song)}".strip(), good=True)
+
+    def export_score(self) -> None:
+        """Ask for a file and write the tune to it as a score or a table."""
+        name, kind = QFileDialog.getSaveFileName(
+            self._window, "Export a score or a table", self._start(".musicxml"), ";;".join(_SCORES)
+        )
+        if name:
+            path = Path(name)
+            suffix = path.suffix.lower() if path.suffix.lower() in SCORES else _SCORES.get(kind, ".musicxml")
+            self.write_score(path if path.suffix.lower() == suffix else path.with_name(path.name + suffix))
+
+    def write_score(self, path: Path) -> None:
+        """Write the tune as a score or a table, by the suffix."""
+        try:
+            write_score(self._document.reading.song, path)
+        except FileFault as fault:
+            self._notice.say(str(fault))
+        else:
+            self._notice.say(f"The {'table' if path.suffix.lower() == '.csv' else 'score'} is {path}.", good=True)
 
     def export_sound(self) -> None:
         """Ask how and where, and render the tune."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from .facts.panel import FactsPanel
 from .findings.panel import FindingsPanel
+from .found.panel import FoundPanel
 from .transpose.panel import TransposePanel
 from .voices.panel import VoicesPanel
 from .wave.panel import WavePanel
@@ -17,5 +18,6 @@ PANELS: tuple[type[Panel], ...] = (
     VoicesPanel,
     TransposePanel,
     WavePanel,
+    FoundPanel,
 )
 """In the order in which they are named in their groups."""

@@ -23,7 +23,10 @@ from PyQt6.QtWidgets import (
 
 from ...checks import checked_reading, profile_for
 from ...display import words
+from ...display.contour import contour_of
 from ...files import FileFault, is_folder, is_there, read_text, tunes_in
+from ...formats.anything import read as read_any
+from ...formats.imported import Form, Imported
 from ...sheet import Reading, Severity
 from ..document import Document
 from ..eliding import ElidedLabel
@@ -37,6 +40,8 @@ ASKED = ("Rename the file…", "Duplicate", "Move to the trash")
 _SETTLE_MILLISECONDS = 300
 _FOLLOW_MILLISECONDS = 80  # the open tune need not keep up with every key
 _TUNE = Qt.ItemDataRole.UserRole
+_SUFFIXES = (".chick", ".mid", ".midi", ".musicxml", ".mxl", ".csv", ".tsv")
+_FORMS = {Form.MIDI: "MIDI", Form.MUSICXML: "score", Form.TABLE: "table", Form.LIST: "list"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,17 +55,13 @@ class Tune:
     findings: int = 0
     contour: tuple[tuple[float, float, float], ...] = ()
     """(start, end, height) of the first voice's notes, each from 0 to 1."""
+    form: str = ""
+    """What the file is, where it is no sheet."""
 
     @classmethod
     def of(cls, path: Path, reading: Reading) -> Tune:
         """The shelf's view of a reading."""
         song = reading.song
-        mine = [note for note in song.notes if note.voice == 0] or list(song.notes)
-        low, high = min((n.number for n in mine), default=0), max((n.number for n in mine), default=1)
-        contour = tuple(
-            (note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
-            for note in mine[:400]
-        )
         bars = song.last_bar if song.end else 0
         errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
         return cls(
@@ -69,8 +70,16 @@ class Tune:
             f"{words.counted(bars, 'bar')} · {words.clock(song.seconds)}",
             errors,
             len(reading.findings),
-            contour,
+            contour_of(song, 0),
         )
+
+    @classmethod
+    def of_form(cls, path: Path, found: Imported) -> Tune:
+        """The shelf's view of a file of another form."""
+        song = found.song
+        form = _FORMS.get(found.form, "")
+        length = f"{words.counted(song.last_bar, 'bar')} · {words.clock(song.seconds)}"
+        return cls(path, song.title or path.stem, length, contour=contour_of(song, 0), form=form)
 
 
 class ShelfPanel(QWidget):
@@ -143,7 +152,7 @@ class ShelfPanel(QWidget):
         if folder and is_folder(folder):
             self._watcher.addPath(str(folder))
         self.list.clear()
-        paths = tunes_in(folder) if folder else []
+        paths = tunes_in(folder, _SUFFIXES) if folder else []
         self.title.show_words(folder.name if folder else "Shelf")
         self.note.setText(words.counted(len(paths), "tune") if paths else "The tunes in your folder are listed here.")
         for path in paths:
@@ -183,7 +192,7 @@ class ShelfPanel(QWidget):
         """Tunes came, went or changed in the folder: those that are new or changed are read again."""
         if self._folder is None:
             return
-        there = tunes_in(self._folder)
+        there = tunes_in(self._folder, _SUFFIXES)
         if there != [item.data(_TUNE).path for item in self._items()]:
             current = self.list.currentItem()
             path = current.data(_TUNE).path if current is not None else None
@@ -230,14 +239,17 @@ class ShelfPanel(QWidget):
         item = self._waiting.pop(0)
         path = item.data(_TUNE).path
         try:
-            self._put(item, Tune.of(path, checked_reading(read_text(path), profile_for(path))))
+            if path.suffix == ".chick":
+                self._put(item, Tune.of(path, checked_reading(read_text(path), profile_for(path))))
+            else:
+                self._put(item, Tune.of_form(path, read_any(path)))
         except FileFault as fault:
             self._put(item, Tune(path, path.stem, fault.reason))
 
     def _put(self, item: QListWidgetItem, tune: Tune) -> None:
         item.setData(_TUNE, tune)
         item.setToolTip(str(tune.path))
-        state = words.counted(tune.findings, "finding") if tune.findings else "no findings"
+        state = words.counted(tune.findings, "finding") if tune.findings else tune.form or "no findings"
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{tune.title}, {tune.length}, {state}")
 
     def _choose(self, item: QListWidgetItem) -> None:
@@ -268,13 +280,15 @@ class _TuneDelegate(QStyledItemDelegate):
         state, colour = (
             ("✓", "right") if not tune.findings else (str(tune.findings), "wrong" if tune.errors else "accent_text")
         )
+        if tune.form:
+            state, colour = tune.form, "grey"
         if tune.contour or tune.findings:
             painter.setPen(look.color(colour))
             painter.setFont(look.font(12, bold=True))
             painter.drawText(inside, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, state)
         painter.setPen(look.color("ink"))
         painter.setFont(look.font(13, bold=chosen))
-        room = inside.width() - px(18)
+        room = inside.width() - px(18 if not tune.form else 46)
         title = painter.fontMetrics().elidedText(tune.title, Qt.TextElideMode.ElideRight, room)
         painter.drawText(inside, Qt.AlignmentFlag.AlignTop, title)
         painter.setPen(look.color("grey"))

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QWidget
 from ...display.scene import Scene
 from ..actions import ActionSpec
 from ..appearance import Appearance
+from ..arrivals import Arrivals
 from ..audition import Audition
 from ..document import Document
 from ..editing import MusicEditing
@@ -61,6 +62,7 @@ class Bench:
     mix: Mix
     preview: Preview
     notice: Notice
+    arrivals: Arrivals
 
 
 class Panel(QWidget):

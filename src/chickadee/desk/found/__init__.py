@@ -1,0 +1,1 @@
+"""What was found in a file from elsewhere."""
