@@ -6,6 +6,7 @@ import os
 import sys
 import tempfile
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -19,6 +20,7 @@ from chickadee.desk.checks_dialog import ChecksDialog
 from chickadee.desk.desk import Desk
 from chickadee.desk.mix import Mark
 from chickadee.desk.working.panel import PanelSize
+from chickadee.formats.imported import Form, Imported
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
@@ -138,20 +140,16 @@ def record(desk: Desk) -> None:
     desk.keyboard.keys.show_held({69})
 
 
-def five_voices() -> str:
-    """Five voices by counting: each the scale at its own pace."""
-    sounds = ("flute", "reed pipe", "plucked string", "wood bars", "glass bell")
-    voices = []
-    for place, sound in enumerate(sounds):
-        steps = [f"^{1 + (beat * (place + 1)) % 8}={place + 1}" for beat in range(60 // (place + 1))]
-        voices.append(f"voice Landing {place + 1}\n  sound: {sound}\n  octave: {5 - place // 2}\n  {' '.join(steps)}")
-    return "title: Five landings at once\ntempo: 100\nkey: D minor pentatonic\n\n" + "\n\n".join(voices)
-
-
-def five(desk: Desk) -> None:
-    put(five_voices())(desk)
-    desk.selection.bring_forward(1)
-    desk.actions_by_id["view.all"].trigger()
+def found(desk: Desk) -> None:
+    """A tune as it is played by hand, a little early and late, as a MIDI file that comes in."""
+    song, away = desk.document.reading.song, (0, 9, -14, 21, -6, 17, -25, 4, 12, -9)
+    notes = [
+        note._replace(start=max(0, note.start + away[place % 10] * 16_800), length=note.length * 9 // 10)
+        for place, note in enumerate(song.notes)
+    ]
+    played = replace(song, notes=tuple(sorted(notes, key=lambda note: (note.start, note.voice, note.number))))
+    desk.arrivals.bring(Imported(played, Form.MIDI), "night-boat.mid")
+    desk.timeline.show_tune_from_start()
 
 
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
@@ -171,7 +169,7 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "facts": ("night-boat", facts),
     "checks": ("gull-point", checks),
     "recording": ("night-boat", record),
-    "voices-five": ("gull-point", five),
+    "found": ("night-boat", found),
     "small": ("mill-reach", choose(4)),
     "large": ("night-boat", choose(4)),
 }

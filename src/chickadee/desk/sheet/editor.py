@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QToolTip, QWidget
 from ...display.bar_marks import BarMark, bar_marks
 from ...display.hints import Completion, completions, sign_hint
 from ...files import storable
+from ...formats.pasting import pasted
 from ...sheet import Severity
 from ...sheet.lines import commented, line_moved
 from ...sheet.paste import as_sheet
@@ -267,7 +268,8 @@ class SheetEditor(QPlainTextEdit):
         start, plain = self._selection()[0], QMimeData()
         plain.setText(storable(source.text()))
         super().insertFromMimeData(plain)
-        sheet = as_sheet(plain.text())
+        alone = self.toPlainText().strip() == plain.text().strip()
+        sheet = as_sheet(plain.text()) or pasted(plain.text(), alone)
         if sheet is not None:
             self.list_pasted.emit(start, self.caret, sheet)
 
