@@ -20,7 +20,8 @@ SUFFIXES = {
 }  # fmt: skip
 """The form that a file's suffix says, where its content does not."""
 
-_LOWEST = 16
+_LOWEST = 16  # MIDI number that a list of letters and numbers can mean as a pitch
+_MOST_SECONDS, _MOST_BARS = 24 * 3600, 20_000
 _SHEET_LINE = re.compile(
     r"(?im)^[^\S\n]*(?:(?:voice|phrase)[^\S\n]+[^\s,;]+[^\S\n]*$|(?:title|tempo|meter|key|sound)[^\S\n]*:)"
 )
@@ -38,12 +39,20 @@ def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Import
         raise FileFault(path, f"this file is too large for a tune; the most is {LARGEST_SHEET >> 20} MB")
     try:
         if form is Form.MIDI or (form is None and smf.is_smf(data)):
-            return smf.read(data)
+            return _bounded(smf.read(data))
         if form is Form.MUSICXML or (form is None and musicxml.is_musicxml(data)):
-            return musicxml.read(data)
-        return read_text(decode(data, path), form or _by_suffix(path))
+            return _bounded(musicxml.read(data))
+        found = read_text(decode(data, path), form or _by_suffix(path))
+        return found if found.text is not None else _bounded(found)
     except ImportFault as fault:
         raise FileFault(path, _inside(str(fault))) from None
+
+
+def _bounded(found: Imported) -> Imported:
+    """What is found, if a sheet can hold it. Raises ImportFault."""
+    if found.song.seconds > _MOST_SECONDS or found.song.end > _MOST_BARS * found.song.meter.bar_ticks:
+        raise ImportFault("This tune lasts longer than twenty-four hours, or twenty thousand bars.")
+    return found
 
 
 def read_text(text: str, form: Form | None = None) -> Imported:

@@ -24,7 +24,8 @@ _COSTS = {1: 0.0, 2: 1.0, 4: 2.0, 3: 2.5, 6: 3.5, 8: 4.0, 12: 5.0, 5: 5.5, 16: 6
 _EXACT_SPREAD, _LEAST_SPREAD, _MOST_SPREAD = 0.004, 0.015, 0.05  # of a beat, one standard deviation
 _PLAYED_SECONDS = 0.022  # by which a player is off, one standard deviation
 _COLLAPSED = 30.0  # the cost of two strikes that would become one
-_TOGETHER = 0.06  # of a beat, within which strikes are one
+_TOGETHER, _MOST_TOGETHER, _TOGETHER_SECONDS = 0.06, 0.13, 0.08
+"""Within how much of a beat, or of a second, strikes are one."""
 _EXACT_SHARE = 0.95  # of strikes on a grid, from which on a file was not played by hand
 _FREE = 0.052  # of a beat that strikes are off sixteenths on average where nothing keeps to the beat
 _PARTS = (16, 12, 5, 7)
@@ -95,6 +96,7 @@ class _Snapper:
     def __init__(self, song: Song, part: Fraction | None, spread: float) -> None:
         self.song, self.part, self.spread = song, part, spread
         self.exact = spread == _EXACT_SPREAD
+        self.together = min(_MOST_TOGETHER, max(_TOGETHER, _TOGETHER_SECONDS * song.tempo_in_beats / 60))
         self.starts: dict[Note, int] = {}
         """Where each note is struck now."""
         self._known: dict[tuple[float, ...], int] = {}  # parts of a beat by where its strikes are
@@ -140,7 +142,7 @@ class _Snapper:
         known = tuple(distinct)
         if known in self._known:
             return self._known[known]
-        together = _TOGETHER / 4 if self.exact else _TOGETHER
+        together = _TOGETHER / 4 if self.exact else self.together
         apart = [first for first, second in pairwise(distinct) if second - first > together]
 
         def cost(parts: int) -> float:
@@ -177,6 +179,10 @@ class _Snapper:
                 return following, False
             if not self.exact and 0.3 <= (end - start) / apart <= 0.65 and apart <= beat:
                 return following, True
+        if following is None and not self.exact:
+            bar_end = self.song.grid.end(self.song.grid.number_at(max(start, end - 1)))
+            if 0 <= bar_end - end <= max(_CLOSED * beat, _CLOSED_SHARE * (bar_end - start)):
+                return bar_end, False
         origin, _ = self._beat(end)
         step = self._step(voice, start, beat)
         if self.part is None and self.exact:

@@ -12,7 +12,7 @@ from itertools import pairwise
 from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..song.song import DEFAULT_GAP
 from ..theory import Pitch, read_key, read_pitch_name
-from .imported import Form, Imported, ImportFault, song_of
+from .imported import Form, Imported, ImportFault, playable, song_of
 from .lists import length_of, pitch_sign
 
 __all__ = ["COLUMNS", "TableFault", "is_table", "read", "rows_of", "write"]
@@ -218,6 +218,7 @@ def _number(sign: str) -> int:
 
 
 def _round(tempo: float) -> float:
+    tempo = playable(tempo)
     return round(tempo) if abs(tempo - round(tempo)) < 0.05 else round(tempo, 2)
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+import re
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -11,6 +12,7 @@ from .names import free_name
 __all__ = ["Bar", "Phrase", "Piece", "phrased"]
 
 _LONGEST, _MOST_PHRASES = 16, 40
+_SILENT = re.compile(r"(?:rest|-)\S* \|")  # a bar without strikes
 _NAMES = (
     "theme", "reply", "turn", "bridge", "refrain", "figure", "echo", "close", "rise", "fall", "walk", "drift", "wave",
     "shore", "reeds", "harbour", "landing", "current", "breeze", "lantern", "ferry", "island", "mooring", "tide",
@@ -96,23 +98,34 @@ class _Finder:
         return tuple(found)
 
     def best(self) -> tuple[str, ...] | None:
-        """The run of bars whose naming saves most words; None where none saves any."""
+        """The run of bars whose naming saves most words; None where none saves any.
+
+        It begins and ends with a bar that comes again and is not silent.
+        """
         best, most = None, 0.0
+        seen = Counter(bar for row in self._rows for bar, _ in row if isinstance(bar, str))
+        edges = {bar for bar, times in seen.items() if times > 1 and not _SILENT.fullmatch(bar)}
         for length in range(min(_LONGEST, max(map(len, self._rows), default=0)), 0, -1):
-            times: dict[tuple[str, ...], int] = defaultdict(int)
-            for voice, row in enumerate(self._rows):
-                past: dict[tuple[str, ...], int] = {}
-                for place in range(len(row) - length + 1):
-                    window = self._window(voice, place, length)
-                    if window is not None and past.get(window, -length) + length <= place:
-                        times[window] += 1
-                        past[window] = place
-            for window, count in times.items():
+            for window, count in self._windows(length, edges).items():
                 words = sum(bar.count(" ") for bar in window)  # the bar line is no word
                 saved = (count - 1) * words - count - _OVERHEAD
                 if count > 1 and saved * _ROUND.get(length, 1.0) > most and not _is_periodic(window):
                     best, most = window, saved * _ROUND.get(length, 1.0)
         return best
+
+    def _windows(self, length: int, edges: set[str]) -> dict[tuple[str, ...], int]:
+        """How often each run of so many bars stands in the rows, without overlapping itself."""
+        times: dict[tuple[str, ...], int] = defaultdict(int)
+        for voice, row in enumerate(self._rows):
+            past: dict[tuple[str, ...], int] = {}
+            for place in range(len(row) - length + 1):
+                if row[place][0] not in edges or row[place + length - 1][0] not in edges:
+                    continue
+                window = self._window(voice, place, length)
+                if window is not None and past.get(window, -length) + length <= place:
+                    times[window] += 1
+                    past[window] = place
+        return times
 
     def use(self, bars: tuple[str, ...], number: int) -> None:
         """Put a phrase in the place of its bars, wherever they stand."""

@@ -26,23 +26,31 @@ class Strike(Protocol):
         """The middle of its MIDI numbers."""
 
 
+_BESIDE = 7  # semitones by which a line that has fewer must be nearer
 _S = TypeVar("_S", bound=Strike)
 
 
 def into_lines(strikes: Iterable[_S]) -> list[list[_S]]:
     """Strikes, in order of start, as few lines in which none overlaps another; one line where there are none.
 
-    Each goes on in the line whose last one is nearest to it in pitch. Several lines are in order from the highest.
+    Each goes on in the line that has most, unless another line's last one is clearly nearer to it in pitch. Several
+    lines are in order from the highest.
     """
     lines: list[list[_S]] = [[]]
     for start, together in groupby(strikes, key=attrgetter("start")):
         for strike in sorted(together, key=attrgetter("height"), reverse=True):
             free = [line for line in lines if not line or line[-1].start + line[-1].length <= start]
             if free:
-                line = min(free, key=lambda line: abs(line[-1].height - strike.height) if line else 0.0)
+                most = max(map(len, lines))
+                line = min(free, key=lambda line: _distance(line, strike) + _BESIDE * (len(line) < most))
             else:
                 lines.append(line := [])
             line.append(strike)
     if len(lines) > 1:
         lines.sort(key=lambda line: -sum(strike.height for strike in line) / len(line))
     return lines
+
+
+def _distance(line: list[_S], strike: _S) -> float:
+    """Semitones from a line's last strike to another."""
+    return abs(line[-1].height - strike.height) if line else 0.0

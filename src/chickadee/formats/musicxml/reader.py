@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -18,7 +19,7 @@ from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoM
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import DEFAULT_SOUND, LIKE
 from ...theory import Key, Pitch, read_key
-from ..imported import Form, Imported, ImportFault, counted, song_of
+from ..imported import Form, Imported, ImportFault, counted, playable, song_of
 from ..programs import sound_of
 from .order import played
 from .values import TYPES
@@ -74,7 +75,7 @@ def _unpacked(data: bytes) -> bytes:
                     raise MusicXmlFault("There is no score in this compressed file.")
                 wanted = scores[0]
             return _content(packed, wanted)
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError):
+    except (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, OSError, ValueError):
         raise MusicXmlFault("This compressed score is damaged and cannot be unpacked.") from None
 
 
@@ -192,7 +193,7 @@ class _ScoreReader:
                 swings.append((_tick(start), shared.swing))
         grid = meters.grid()
         opening = {0: min(tempos.items())[1] if 0 not in tempos and tempos else 120.0} | tempos
-        steps = [Tempo(tick, tempo) for tick, tempo in sorted(opening.items())]
+        steps = [Tempo(tick, playable(tempo)) for tick, tempo in sorted(opening.items())]
         kept = [step for place, step in enumerate(steps)
                 if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute]  # fmt: skip
         return Song(_plain(title), _plain(composer), grid=grid, keys=tuple(sorted(keys.items())),

@@ -10,7 +10,7 @@ from fractions import Fraction
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
 from ...theory import Key, Pitch, read_key
-from ..imported import Form, Imported, ImportFault, counted, song_of
+from ..imported import Form, Imported, ImportFault, counted, playable, song_of
 from ..programs import sound_of
 from .writer import DRUM_CHANNEL
 
@@ -344,9 +344,9 @@ class _Maker:
 
 def _tempo(micros: int) -> float:
     """Quarter notes a minute, in as few decimals as give the same microseconds."""
-    exact = 60e6 / micros
+    exact = playable(60e6 / micros)
     plain = (round(exact, places) for places in range(5))
-    return next((tempo for tempo in plain if tempo and round(60e6 / tempo) == micros), exact)
+    return next((tempo for tempo in plain if round(60e6 / tempo) == micros), exact)
 
 
 def _changes(changes: list[tuple[int, str]], sound: str) -> Iterator[tuple[int, str]]:
