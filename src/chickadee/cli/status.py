@@ -45,7 +45,7 @@ def found_in(name: str, form: str | None = None) -> Imported:
     asked = Form(form) if form else None
     if name == "-":
         return read_data(read_stream(sys.stdin.buffer if sys.stdin else None, name), name, asked)
-    return read(Path(name), asked)
+    return read(Path(name), asked, pipes=True)
 
 
 def music_status(name: str, reading: Reading) -> int:

@@ -27,10 +27,10 @@ _SHEET_LINE = re.compile(
 )
 
 
-def read(path: Path | str, form: Form | None = None) -> Imported:
-    """The tune in a file. Raises FileFault, also where the file holds no music that can be read."""
+def read(path: Path | str, form: Form | None = None, pipes: bool = False) -> Imported:
+    """The tune in a file, or a pipe if those are wanted. Raises FileFault, also where it holds no music."""
     path = Path(path)
-    return read_data(read_bytes(path, LARGEST_SHEET, pipes=True), path, form)
+    return read_data(read_bytes(path, LARGEST_SHEET, pipes), path, form)
 
 
 def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Imported:
