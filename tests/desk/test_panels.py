@@ -31,7 +31,11 @@ def test_a_new_panel_is_one_class_and_has_all_that_panels_have():
 
 def test_each_group_is_one_click_away_and_goes_back_to_its_last_panel(qtbot, desk):
     buttons = desk.working._groups._buttons
-    assert list(buttons) == [PanelGroup.CHECK, PanelGroup.SHAPE, PanelGroup.MAKE]  # those that have panels, in the order of the job
+    assert list(buttons) == [
+        PanelGroup.CHECK,
+        PanelGroup.SHAPE,
+        PanelGroup.MAKE,
+    ]  # those that have panels, in the order of the job
     desk.actions_by_id["panel.wave"].trigger()
     qtbot.mouseClick(buttons[PanelGroup.CHECK], LEFT)
     assert desk.working.current.id == "findings"

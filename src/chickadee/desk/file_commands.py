@@ -18,6 +18,7 @@ from ..formats.anything import read as read_any
 from ..formats.smf import crowded
 from ..library import SCORES, write_midi, write_score
 from ..sheet.finding import shown
+from ..song import Song
 from .actions import ActionSpec
 from .arrivals import Arrivals
 from .document import Document
@@ -230,12 +231,7 @@ class FileCommands(QObject):
 
     def write_midi(self, path: Path) -> None:
         """Write the tune as a MIDI file."""
-        try:
-            write_midi(self._document.reading.song, path)
-        except FileFault as fault:
-            self._notice.say(str(fault))
-        else:
-            self._notice.say(f"The MIDI file is {path}. {crowded(self._document.reading.song)}".strip(), good=True)
+        self._write(write_midi, path, f"The MIDI file is {path}. {crowded(self._document.reading.song)}".strip())
 
     def export_score(self) -> None:
         """Ask for a file and write the tune to it as a score or a table."""
@@ -249,12 +245,15 @@ class FileCommands(QObject):
 
     def write_score(self, path: Path) -> None:
         """Write the tune as a score or a table, by the suffix."""
+        self._write(write_score, path, f"The {'table' if path.suffix.lower() == '.csv' else 'score'} is {path}.")
+
+    def _write(self, write: Callable[[Song, Path], None], path: Path, said: str) -> None:
         try:
-            write_score(self._document.reading.song, path)
+            write(self._document.reading.song, path)
         except FileFault as fault:
             self._notice.say(str(fault))
         else:
-            self._notice.say(f"The {'table' if path.suffix.lower() == '.csv' else 'score'} is {path}.", good=True)
+            self._notice.say(said, good=True)
 
     def export_sound(self) -> None:
         """Ask how and where, and render the tune."""

@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from ..song import Meter, Note, Song, Tempo, Voice
 from ..song.drums import DRUM_NAMES
-from ..song.lines import into_lines
+from ..song.lines import Strike, into_lines
 from ..song.song import DEFAULT_GAP
 from ..theory.chord import recognized
 from .direction import LOUDNESS
@@ -71,24 +71,11 @@ def write_song(song: Song, phrases: bool = False) -> str:
     return "\n\n".join(blocks) + "\n"
 
 
-class _Strike(NamedTuple):
-    """Notes struck and let go together."""
-
-    start: int
-    length: int
-    notes: tuple[Note, ...]
-
-    @property
-    def height(self) -> float:
-        """The middle of the MIDI numbers."""
-        return sum(note.number for note in self.notes) / len(self.notes)
-
-
 class _Line(NamedTuple):
     """A voice as it is written, with what it strikes."""
 
     voice: Voice
-    strikes: list[_Strike]
+    strikes: list[Strike]
 
 
 # Whole songs
@@ -170,13 +157,13 @@ def _voice_head(voice: Voice) -> list[str]:
     return [f"voice {voice.name}", *written]
 
 
-def _strikes(notes: Sequence[Note]) -> list[list[_Strike]]:
+def _strikes(notes: Sequence[Note]) -> list[list[Strike]]:
     """Notes of one voice in as few lines as can each be written as one voice; one line where there are none."""
     struck = groupby(notes, key=attrgetter("start"))
     return into_lines([strike for start, together in struck for strike in _together(start, list(together))])
 
 
-def _together(start: int, notes: list[Note]) -> list[_Strike]:
+def _together(start: int, notes: list[Note]) -> list[Strike]:
     """Notes struck at one tick, in as few strikes as a sheet can write."""
     found: list[list[Note]] = []
     for note in sorted(notes, key=lambda note: (note.loudness, note.short)):  # the least marked first
@@ -185,7 +172,7 @@ def _together(start: int, notes: list[Note]) -> list[_Strike]:
             found.append([note])
         else:
             mine.append(note)
-    return [_Strike(start, each[0].length, tuple(each)) for each in found]
+    return [Strike(start, each[0].length, tuple(each)) for each in found]
 
 
 def _fits(notes: list[Note], note: Note) -> bool:
@@ -249,7 +236,7 @@ class _VoiceText:
         self._stretch(here, self._voice.end, "rest", "rest")
         self._arrive(self._voice.end)
 
-    def _strike(self, strike: _Strike, after: Sequence[Note]) -> None:
+    def _strike(self, strike: Strike, after: Sequence[Note]) -> None:
         self._arrive(strike.start)
         base = self._base(strike, after)
         if base != self._level:
@@ -258,7 +245,7 @@ class _VoiceText:
         self._syllables[-1].append(_syllable(strike.notes[0].syllable))
         self._stretch(strike.start, strike.start + strike.length, self._word(strike, base), "-")
 
-    def _base(self, strike: _Strike, after: Sequence[Note]) -> int:
+    def _base(self, strike: Strike, after: Sequence[Note]) -> int:
         """The loudness that a strike's accents are counted from: the one in force where it serves."""
         levels = {note.loudness for note in strike.notes}
         if levels == {min(127, self._level + ACCENT)} and {note.loudness for note in after} != levels:
@@ -269,7 +256,7 @@ class _VoiceText:
             else min(levels)
         )
 
-    def _word(self, strike: _Strike, base: int) -> str:
+    def _word(self, strike: Strike, base: int) -> str:
         if len(strike.notes) == 1:
             note = strike.notes[0]
             return ">" * (note.loudness > base) + "'" * note.short + self._sign(note)
@@ -286,7 +273,7 @@ class _VoiceText:
             signs.append(">" * accent + "'" * short + self._sign(note))
         return "&".join(signs)
 
-    def _symbol(self, strike: _Strike) -> str:
+    def _symbol(self, strike: Strike) -> str:
         """The chord symbol that names exactly what is struck; empty where none does."""
         pitches = sorted((note.pitch for note in strike.notes), key=attrgetter("number"))
         chord = recognized(pitches) if len(pitches) > 2 and not self._voice.is_drums else None

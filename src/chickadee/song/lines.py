@@ -5,38 +5,38 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import groupby
 from operator import attrgetter
-from typing import Protocol, TypeVar
+from typing import NamedTuple
+
+from .song import Note
 
 __all__ = ["Strike", "into_lines"]
 
 
-class Strike(Protocol):
-    """Something struck that lasts."""
+_BESIDE = 7  # semitones by which a line that has fewer must be nearer
 
-    @property
-    def start(self) -> int:
-        """In ticks."""
 
-    @property
-    def length(self) -> int:
-        """In ticks."""
+class Strike(NamedTuple):
+    """Notes struck and let go together."""
+
+    start: int
+    """In ticks."""
+    length: int
+    """In ticks."""
+    notes: tuple[Note, ...]
 
     @property
     def height(self) -> float:
-        """The middle of its MIDI numbers."""
+        """The middle of the MIDI numbers."""
+        return sum(note.number for note in self.notes) / len(self.notes)
 
 
-_BESIDE = 7  # semitones by which a line that has fewer must be nearer
-_S = TypeVar("_S", bound=Strike)
-
-
-def into_lines(strikes: Iterable[_S]) -> list[list[_S]]:
+def into_lines(strikes: Iterable[Strike]) -> list[list[Strike]]:
     """Strikes, in order of start, as few lines in which none overlaps another; one line where there are none.
 
     Each goes on in the line that has most, unless another line's last one is clearly nearer to it in pitch. Several
     lines are in order from the highest.
     """
-    lines: list[list[_S]] = [[]]
+    lines: list[list[Strike]] = [[]]
     for start, together in groupby(strikes, key=attrgetter("start")):
         for strike in sorted(together, key=attrgetter("height"), reverse=True):
             free = [line for line in lines if not line or line[-1].start + line[-1].length <= start]
@@ -51,6 +51,6 @@ def into_lines(strikes: Iterable[_S]) -> list[list[_S]]:
     return lines
 
 
-def _distance(line: list[_S], strike: _S) -> float:
+def _distance(line: list[Strike], strike: Strike) -> float:
     """Semitones from a line's last strike to another."""
     return abs(line[-1].height - strike.height) if line else 0.0

@@ -21,6 +21,7 @@ from ...song.sounds import DEFAULT_SOUND, LIKE
 from ...theory import Key, Pitch, read_key
 from ..imported import Form, Imported, ImportFault, counted, playable, song_of
 from ..programs import sound_of
+from ..signatures import key_of
 from .order import played
 from .values import TYPES
 
@@ -31,9 +32,6 @@ _MOST_NOTES = 1_000_000
 _FORTE = 90
 _ACCENT = 16
 _SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
-_MAJORS = ("Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#")
-_MINORS = ("Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#")
-_MODES = ("dorian", "phrygian", "lydian", "mixolydian", "locrian")
 _LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112, "fp": 96} | LOUDNESS
 
 
@@ -325,7 +323,7 @@ class _PartReader:
             fifths = _whole(key.findtext("fifths"), 0)
             mode = (key.findtext("mode") or "major").strip().lower()
             if -7 <= fifths <= 7 and shared.key is None:
-                shared.key = _key(fifths, mode)
+                shared.key = key_of(fifths, mode)
         if (change := each.find("transpose")) is not None:
             self.transposed = _whole(change.findtext("chromatic"), 0) + 12 * _whole(
                 change.findtext("octave-change"), 0
@@ -494,15 +492,6 @@ def _named(info: Element | None, name: str) -> Voice:
     like = next((LIKE[word.strip(".,")] for word in words if word.strip(".,") in LIKE), DEFAULT_SOUND)
     pan = float(_fraction(info.findtext("midi-instrument/pan")) or 0) / 90
     return Voice(title, sound_of(program - 1) if 1 <= program <= 128 else like, max(-1.0, min(1.0, pan)))
-
-
-def _key(fifths: int, mode: str) -> Key:
-    tonics = _MINORS if mode in ("minor", "aeolian") else _MAJORS
-    if mode in _MODES:
-        major = read_key(f"{_MAJORS[fifths + 7]} major")
-        step = {"dorian": 1, "phrygian": 2, "lydian": 3, "mixolydian": 4, "locrian": 6}[mode]
-        return read_key(f"{major.names[step].text} {mode}")
-    return read_key(f"{tonics[fifths + 7]} {'minor' if tonics is _MINORS else 'major'}")
 
 
 def _tick(quarters: Fraction) -> int:

@@ -15,7 +15,7 @@ from xml.etree import ElementTree as ET
 from ...sheet.direction import LOUDNESS
 from ...sheet.written import ACCENT
 from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Tempo
-from ...song.lines import into_lines
+from ...song.lines import Strike, into_lines
 from ...song.sounds import DEFAULT_SOUND, SOUNDS
 from ...theory import Key, Pitch
 from ...theory.chord import recognized
@@ -57,18 +57,6 @@ def write_compressed(song: Song) -> bytes:
             info.compress_type = zipfile.ZIP_DEFLATED
             packed.writestr(info, content)
     return data.getvalue()
-
-
-class _Strike(NamedTuple):
-    """Notes struck and let go together."""
-
-    start: int
-    length: int
-    notes: tuple[Note, ...]
-
-    @property
-    def height(self) -> float:
-        return sum(note.number for note in self.notes) / len(self.notes)
 
 
 class _Bar(NamedTuple):
@@ -144,7 +132,7 @@ class _PartWriter:
         places = self.song.by_voice[index].tolist() if self.voice is not None else []
         self.notes = [self.song.notes[place] for place in places]
         strikes = [
-            _Strike(start, length, tuple(together))
+            Strike(start, length, tuple(together))
             for start, struck in groupby(self.notes, key=attrgetter("start"))
             for length, together in groupby(sorted(struck, key=attrgetter("length", "number")), attrgetter("length"))
         ]
@@ -200,7 +188,7 @@ class _PartWriter:
 
     # One line of a bar
 
-    def _line(self, measure: ET.Element, bar: _Bar, line: Sequence[_Strike], number: int) -> None:
+    def _line(self, measure: ET.Element, bar: _Bar, line: Sequence[Strike], number: int) -> None:
         here = bar.start
         self.tuplet = None
         for strike in line:
@@ -213,9 +201,7 @@ class _PartWriter:
             here = min(end, bar.end)
         self._pieces(measure, bar, here, bar.end, None, number)
 
-    def _pieces(
-        self, measure: ET.Element, bar: _Bar, start: int, end: int, strike: _Strike | None, line: int
-    ) -> None:
+    def _pieces(self, measure: ET.Element, bar: _Bar, start: int, end: int, strike: Strike | None, line: int) -> None:
         """A stretch of one bar, as written notes tied together or as rests."""
         if start >= end:
             return
@@ -254,7 +240,7 @@ class _PartWriter:
         if bracket:
             self._tuplets(ET.SubElement(note, "notations"), bracket)
 
-    def _struck(self, measure: ET.Element, strike: _Strike, value: Value, line: int, first: bool, last: bool,
+    def _struck(self, measure: ET.Element, strike: Strike, value: Value, line: int, first: bool, last: bool,
                 bracket: list[str]) -> None:  # fmt: skip
         if first and (chord := self._harmony(strike)) is not None:
             measure.append(chord)
@@ -344,7 +330,7 @@ class _PartWriter:
         _text(lyric, "text", syllable.removesuffix("-"))
         self.in_word = syllable.endswith("-")
 
-    def _harmony(self, strike: _Strike) -> ET.Element | None:
+    def _harmony(self, strike: Strike) -> ET.Element | None:
         """The chord symbol of what is struck, where it is exactly a chord."""
         if self.voice is None or self.voice.is_drums or len(strike.notes) < 3:
             return None

@@ -12,6 +12,7 @@ from ...song.drums import DRUM_SOUND
 from ...theory import Key, Pitch, read_key
 from ..imported import Form, Imported, ImportFault, counted, playable, song_of
 from ..programs import sound_of
+from ..signatures import key_of
 from .writer import DRUM_CHANNEL
 
 __all__ = ["SmfFault", "is_smf", "read"]
@@ -25,8 +26,6 @@ _VOICE_WORDS = {
     0xA0: "key pressure", 0xB0: "controller change", 0xD0: "channel pressure", 0xE0: "pitch bend",
 }  # fmt: skip
 _DATA_BYTES = {0x80: 2, 0x90: 2, 0xA0: 2, 0xB0: 2, 0xC0: 1, 0xD0: 1, 0xE0: 2}
-_MAJORS = ("Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#")
-_MINORS = ("Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#")
 
 
 class SmfFault(ImportFault):
@@ -309,8 +308,7 @@ class _Maker:
         keys = {0: read_key("C major")}
         for tick, sharps, minor in sorted(self.file.keys):
             if -7 <= sharps <= 7:
-                name = _MINORS[sharps + 7] + " minor" if minor else _MAJORS[sharps + 7] + " major"
-                keys[self._tick(tick)] = read_key(name)
+                keys[self._tick(tick)] = key_of(sharps, "minor" if minor else "major")
         return tuple(sorted(keys.items()))
 
     def _voice(self, part: _Part) -> Voice:
