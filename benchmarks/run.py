@@ -19,10 +19,13 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 
 import chickadee
+from chickadee.formats import smf
+from chickadee.formats.arranging import arranged
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
 from faulty import KINDS, growth
+from importing import events_in, large_file
 
 RATE = 48_000
 
@@ -281,7 +284,17 @@ def editing() -> None:
     print(f"a frame of the roll, 20,000 notes      {p95 * 1e3:8.1f} ms p95 (at most 16)")
 
 
+def importing() -> None:
+    """A file of 30,000 notes, read and written as a sheet."""
+    for played, how in ((False, "exact"), (True, "played by hand")):
+        data = large_file(played)
+        baseline = best(lambda data=data: events_in(data), 5)  # type: ignore[misc]
+        ours = best(lambda data=data: arranged(smf.read(data)), 3)  # type: ignore[misc]
+        print(f"30,000 MIDI notes to a sheet, {how:<14} {ours / baseline:6.1f} x tokenizing (at most 20)")
+
+
 MEASURES = {
+    "importing": importing,
     "reading": reading,
     "proportion": proportion,
     "long line": long_line,

@@ -6,6 +6,7 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from ..sheet.reading import collector_paused
 from ..sheet.writing import write_song
 from ..song import Song
 from .imported import Imported, song_of
@@ -32,6 +33,7 @@ class Arranged:
     """Milliseconds."""
 
 
+@collector_paused()
 def arranged(
     found: Imported,
     snap: str | Fraction | None = AUTOMATIC,

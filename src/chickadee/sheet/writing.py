@@ -199,7 +199,7 @@ class _VoiceText:
     def __init__(self, song: Song, line: _Line, directions: dict[int, list[str]]) -> None:
         self._song, self._voice, self._strikes = song, line.voice, line.strikes
         self._lengths = Lengths(song.meter)
-        self._length_texts: dict[tuple[int, Meter], str] = {}
+        self._length_texts: dict[tuple[int, Meter], list[str]] = {}
         self._directions = {tick: directions[tick] for tick in sorted(directions)}
         self._breaks = sorted({*self._directions, *(tick for _, tick in song.grid.starts(line.voice.end + 1))})
         self._next = 0  # of the breaks, the first that has not been passed
@@ -293,23 +293,20 @@ class _VoiceText:
             self._arrive(here)
             end = min(until, self._breaks[self._next]) if self._next < len(self._breaks) else until
             meter = self._song.grid.meter_at(here)
-            for ticks in self._writable(end - here, meter):
-                self.bars[-1].append(f"{first}{self._length(ticks, meter)}")
+            for length in self._written(end - here, meter):
+                self.bars[-1].append(f"{first}{length}")
                 first = then
             here = end
 
-    def _length(self, ticks: int, meter: Meter) -> str:
+    def _written(self, ticks: int, meter: Meter) -> list[str]:
+        """A length as it is written, or in two where one number would have too many digits."""
         known = self._length_texts.get((ticks, meter))
         if known is None:
-            known = self._length_texts[ticks, meter] = self._lengths.text(ticks, meter)
+            whole = ticks // meter.beat_ticks * meter.beat_ticks
+            fits = self._lengths.count(ticks, meter).numerator < _LARGEST
+            parts = [ticks] if fits else [whole, ticks - whole]
+            known = self._length_texts[ticks, meter] = [self._lengths.text(part, meter) for part in parts]
         return known
-
-    def _writable(self, ticks: int, meter: Meter) -> list[int]:
-        """A length as it is, or in two where one number would have too many digits."""
-        if self._lengths.count(ticks, meter).numerator < _LARGEST:
-            return [ticks]
-        whole = ticks // meter.beat_ticks * meter.beat_ticks
-        return [whole, ticks - whole]
 
     def _arrive(self, tick: int) -> None:
         """Write the bar line and the directions that stand at a tick."""

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from ...sheet.reading import collector_paused
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
 from ...theory import Key, Pitch, read_key
@@ -68,6 +69,7 @@ def is_smf(data: bytes) -> bool:
     return data[:4] == b"MThd" or (data[:4] == b"RIFF" and data[8:12] == b"RMID")
 
 
+@collector_paused()
 def read(data: bytes) -> Imported:
     """The music of a MIDI file. Raises SmfFault where it holds none, or is no MIDI file."""
     chunks = list(_chunks(_unwrapped(data)))
@@ -282,7 +284,8 @@ class _Maker:
         return Imported(song_of(voices, notes, frame), Form.MIDI, (*file.said, *counted(file.unplaced)))
 
     def _tick(self, tick: int) -> int:
-        return round(tick * self.scale)
+        upper, lower = self.scale.numerator, self.scale.denominator
+        return (2 * tick * upper + lower) // (2 * lower)
 
     def _tempos(self) -> list[Tempo]:
         if self.per_second:
