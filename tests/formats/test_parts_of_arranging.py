@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.formats import smf
+from chickadee.formats.hands import with_hands
 from chickadee.formats.key_finding import with_key
 from chickadee.formats.programs import sound_of
 from chickadee.formats.ramps import ramped
@@ -120,3 +121,23 @@ def test_every_program_has_a_sound_and_ours_have_themselves():
     assert all(sound_of(program) in SOUNDS for program in range(128))
     again = {name for name, sound in SOUNDS.items() if sound_of(sound.program - 1) == name}
     assert again >= {"flute", "reed pipe", "glass bell", "organ pipe", "brass horn", "nylon string"}
+
+
+def test_two_hands_of_one_voice_are_two_voices_and_one_line_is_left_alone():
+    low = [note(place / 2, F(1, 2), 48 + place % 4 * 4) for place in range(16)]
+    high = [note(place, 1, 72 + place % 3) for place in range(8)]
+    both = with_hands(song_of(*sorted([*low, *high], key=lambda each: (each.start, each.number))))
+    assert [voice.name for voice in both.voices] == ["Whistle high", "Whistle low"]
+    assert [len(mine) for mine in both.by_voice] == [8, 16]
+    for alone in (low, high, [note(0, 3, 60), *(note(place, 1, 72) for place in range(1, 9))]):
+        assert with_hands(song_of(*alone)).voices[0].name == "Whistle"
+
+
+@given(st.lists(st.tuples(st.integers(0, 20), st.integers(1, 8), st.integers(30, 90)), max_size=30))
+def test_parting_hands_loses_no_note(made):
+    song = song_of(*sorted((note(F(start, 2), F(length, 2), number) for start, length, number in made),
+                           key=lambda each: (each.start, each.number)))  # fmt: skip
+    parted = with_hands(song)
+    assert sorted((each.start, each.length, each.number) for each in parted.notes) == sorted(
+        (each.start, each.length, each.number) for each in song.notes)  # fmt: skip
+    assert len(parted.voices) in (1, 2)

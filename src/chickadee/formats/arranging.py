@@ -9,6 +9,7 @@ from fractions import Fraction
 from ..sheet.reading import collector_paused
 from ..sheet.writing import write_song
 from ..song import Song
+from .hands import with_hands
 from .imported import Imported, song_of
 from .key_finding import with_key
 from .snapping import snapped, usual_level
@@ -56,6 +57,7 @@ def arranged(
         levels = [replace(voice, level=usual_level(song.notes, index)) for index, voice in enumerate(song.voices)]
         song = replace(song, voices=tuple(levels))
         return Arranged(write_song(song, phrases), song, found.left_out)
+    song = with_hands(song)
     on_beat = snapped(song, None if snap == AUTOMATIC else Fraction(snap))
     said = (*found.left_out, *on_beat.said)
     return Arranged(write_song(on_beat.song, phrases), on_beat.song, said, on_beat.mean, on_beat.worst)

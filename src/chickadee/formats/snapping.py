@@ -32,7 +32,7 @@ _PARTS = (16, 12, 5, 7)
 _CLOSED, _CLOSED_SHARE = 0.13, 0.3  # silences after a note that were not meant: of a beat, of the time to the next
 _FEW_SWUNG, _SWUNG_SHARE, _SWUNG_SPREAD = 6, 0.85, 0.03
 _FIRST = 8  # notes of a voice that tell its level
-_LOUDER, _ACCENTED, _FEW_CHANGES = 9, 12, 6
+_LOUDER, _ACCENTED, _FEW_CHANGES = 11, 12, 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +162,7 @@ class _Snapper:
             place = bisect_right(onsets, start)
             following = onsets[place] if place < len(onsets) else None
             end, short = self._end(voice, note, start, following)
-            if following is not None and end == following and note.end < following:
+            if following is not None and end == following and note.end < following and not short:
                 closed.append((note.end, following))
             found.append(note._replace(start=start, length=end - start, short=short))
         ends = self.song.tempo.seconds([tick for pair in closed for tick in pair]) if closed else ()
