@@ -256,6 +256,10 @@ class _Expander:
     def _check_ramps(self, song: Song, walks: list[VoiceWalk]) -> None:
         """Find the changes of tempo whose word says slower where they are faster, or the other way round."""
         ramps = {tempo.tick: tempo for tempo in song.tempo.tempos if tempo.ramp}
+        places: dict[tuple[int, object], set[tuple[int, int]]] = {}
+        for walk in walks if ramps else ():
+            for each in walk.song_wide:
+                places.setdefault((each.tick, each.what), set()).add((each.start, each.end))
         for tick, what, start, end in self.song_wide:
             tempo = ramps.get(tick)
             if tempo is None or not isinstance(what, RampTempo) or tempo.target == tempo.quarters_per_minute:
@@ -264,9 +268,8 @@ class _Expander:
                 word, other = ("slow", "quicken") if what.slower else ("quicken", "slow")
                 beat = song.grid.meter_at(tick).lower / 4
                 message = f"The tempo is {tempo.quarters_per_minute * beat:g} here, so “{word}” goes the other way."
-                same = {each for walk in walks for each in walk.song_wide if each[:2] == (tick, what)}
-                edits = (TextEdit(each.start, each.end, f"[{other} {what.rest}]") for each in same)
-                fix = Fix(f"Write {other}", tuple(edits))
+                text = f"[{other} {what.rest}]"
+                fix = Fix(f"Write {other}", tuple(TextEdit(*span, text) for span in sorted(places[tick, what])))
                 self.findings.append(rules.RAMP.at(start, end, message, fix))
 
 

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 
 from ...display import words
 from ...display.contour import contour_of
+from ...display.scene import Scene
 from ...formats.arranging import AUTOMATIC
 from ...song import Song
 from ..parts import plain_box
@@ -77,7 +78,6 @@ class FoundPanel(Panel):
         self.take.clicked.connect(bench.arrivals.take)
         bench.arrivals.brought.connect(self._show_found)
         bench.arrivals.changed.connect(self._show_made)
-        bench.document.reading_changed.connect(self._show_made)
         self._show_found()
 
     def set_look(self, look: Look) -> None:
@@ -87,6 +87,10 @@ class FoundPanel(Panel):
         self.voices.setIconSize(QSize(look.px(120), look.px(26)))
         self.voices.setMinimumHeight(look.px(_LEAST_HEIGHT))
         self._show_found()
+
+    def show_scene(self, scene: Scene) -> None:
+        """The sheet may no longer be as it was written."""
+        self._show_made()
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
