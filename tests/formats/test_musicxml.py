@@ -160,6 +160,16 @@ def test_tempo_loudness_words_key_meter_pickup_and_drums():
     assert voice.is_drums and sounds(drums) == [(0, 1, 36)]
 
 
+def test_a_transposing_part_sounds_in_the_song_s_key():
+    attributes = "<key><fifths>2</fifths></key><transpose><chromatic>-2</chromatic></transpose>"
+    song = musicxml.read(score(part(n("D", 16), attributes=attributes))).song
+    assert song.key.text == "C major" and song.notes[0].pitch.text == "C4"
+
+
+def test_a_pitch_without_its_letter_is_left_out():
+    assert sounds(score(part(n("C", 8) + n("C", 8).replace("<step>C</step>", "<step></step>")))) == [(0, 2, 60)]
+
+
 def test_timewise_scores_and_what_has_no_place():
     timewise = score(
         "<measure number='1'><part id='P1'>"

@@ -10,7 +10,7 @@ from enum import Enum
 from ..faults import InputFault
 from ..song import Note, Song, Voice
 
-__all__ = ["Form", "ImportFault", "Imported", "counted", "playable", "song_of"]
+__all__ = ["Form", "ImportFault", "Imported", "counted", "song_of"]
 
 
 class Form(Enum):
@@ -55,11 +55,6 @@ def song_of(voices: Iterable[Voice], notes: Iterable[Note], song: Song) -> Song:
         again = names[name.lower()]
         kept.append(replace(every[old], name=f"{name} {again}" if again > 1 else name))
     return replace(song, voices=tuple(kept), notes=tuple(note._replace(voice=numbers[note.voice]) for note in found))
-
-
-def playable(tempo: float) -> float:
-    """A tempo in quarter notes a minute, within what a song can have."""
-    return min(4000.0, max(4.0, tempo))
 
 
 def counted(counts: Counter[str]) -> tuple[str, ...]:

@@ -30,10 +30,12 @@ def with_key(song: Song) -> Song:
     """
     if not song.notes or len(song.keys) > 1 or song.key.text != "C major":
         return song
-    if len(song.notes) < _FEW and _share(song, song.key) == 1:
+    weights = _weights(song)
+    given = _share(weights, song.key)
+    if len(song.notes) < _FEW and given == 1:
         return song
-    key = _found(song)
-    if _share(song, key) < _share(song, song.key) - _LESS:
+    key = _found(song, weights)
+    if _share(weights, key) < given - _LESS:
         return song
     notes = tuple(note._replace(pitch=key.spell(note.number)) for note in song.notes)
     return replace(song, keys=((0, key),), notes=notes)
@@ -45,14 +47,14 @@ def _weights(song: Song) -> NDArray[np.float64]:
     return np.bincount(song.arrays.number[pitched] % 12, song.arrays.length[pitched], minlength=12).astype(float)
 
 
-def _share(song: Song, key: Key) -> float:
-    weights = _weights(song)
+def _share(weights: NDArray[np.float64], key: Key) -> float:
+    """How much of what sounds is in a key."""
     inside = sum(weight for number, weight in enumerate(weights) if key.contains(number + 60))
     return float(inside / weights.sum()) if weights.sum() else 1.0
 
 
-def _found(song: Song) -> Key:
-    weights = _weights(song)
+def _found(song: Song, weights: NDArray[np.float64]) -> Key:
+    """The key that fits best."""
     if not weights.sum() or weights.std() == 0:
         return song.key
     last = max((note for note in song.notes if not song.voices[note.voice].is_drums),

@@ -5,13 +5,13 @@ from __future__ import annotations
 from itertools import pairwise
 
 from ..song import TICKS_PER_QUARTER, Song, Tempo, TempoMap
+from ..song.tempo import playable
 
 __all__ = ["ramped"]
 
 _FEWEST = 3  # steps that make a change
 _LONGEST_STEP = 4 * TICKS_PER_QUARTER
 _NEAR = 0.05  # of the change, by which steps may be off a straight line
-_SLOWEST = 4.0
 _SECONDS = 0.05  # by which the time of the whole change may differ
 
 
@@ -65,7 +65,7 @@ def _ramp(song: Song, steps: tuple[Tempo, ...], before: Tempo | None) -> list[Te
         off = max(abs(first + slope * (middle - start) - step.quarters_per_minute)
                   for middle, step in zip(middles, parts, strict=True))  # fmt: skip
         new = [*head, Tempo(start, first, end - start, target)]
-        near = target > _SLOWEST and off <= _NEAR * abs(target - first) + 0.5
+        near = target == playable(target) and off <= _NEAR * abs(target - first) + 0.5
         if near and (best is None or off < best[0]) and _lasts_as_long(song, new, start, end):
             best = off, new
     return best[1] if best else None

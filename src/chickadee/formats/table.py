@@ -11,8 +11,9 @@ from itertools import pairwise
 
 from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..song.song import DEFAULT_GAP
+from ..song.tempo import playable
 from ..theory import Pitch, read_key, read_pitch_name
-from .imported import Form, Imported, ImportFault, playable, song_of
+from .imported import Form, Imported, ImportFault, song_of
 from .lists import length_of, pitch_sign
 
 __all__ = ["COLUMNS", "TableFault", "is_table", "read", "rows_of", "write"]

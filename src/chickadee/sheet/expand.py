@@ -11,7 +11,7 @@ from ..song import BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..song.drums import DRUM_SOUND
 from ..song.song import DEFAULT_GAP
 from ..song.sounds import DEFAULT_SOUND
-from ..song.tempo import DEFAULT_TEMPO
+from ..song.tempo import DEFAULT_TEMPO, playable
 from ..theory import Key, read_key
 from ..theory.frequency import STANDARD_A4
 from . import rules
@@ -32,7 +32,6 @@ _T = TypeVar("_T")
 _ORDER = itemgetter(0, 1, 4)  # a note's start, voice and number
 _MOST_SECONDS = 24 * 3600
 _MOST_PASSES = 6
-_SLOWEST, _FASTEST = 4.0, 4000.0  # quarters a minute that a MIDI file and a clock can keep
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,15 +221,15 @@ class _Expander:
     def _tempos(self, grid: BarGrid) -> list[Tempo]:
         mark = self.settings.tempo
         opening = mark.quarters_per_minute(self.meter) if mark else DEFAULT_TEMPO * 4 / self.meter.lower
-        tempos = [Tempo(0, _playable(opening))]
+        tempos = [Tempo(0, playable(opening))]
         for each in self.song_wide:
             meter = grid.meter_at(each.tick)
             if isinstance(each.what, ChangeTempo):
-                new = Tempo(each.tick, _playable(each.what.mark.quarters_per_minute(meter)))
+                new = Tempo(each.tick, playable(each.what.mark.quarters_per_minute(meter)))
             elif isinstance(each.what, RampTempo):
                 start = tempos[-1].at(each.tick)
                 ramp = max(1, round(each.what.over.ticks(meter)))
-                new = Tempo(each.tick, start, ramp, _playable(each.what.target.quarters_per_minute(meter)))
+                new = Tempo(each.tick, start, ramp, playable(each.what.target.quarters_per_minute(meter)))
             else:
                 continue
             if tempos[-1].tick == each.tick:
@@ -286,10 +285,6 @@ def _merged(walks: list[VoiceWalk]) -> list[SongWide]:
         for place, each in mine.items():
             found.setdefault(place, each)
     return sorted(found.values(), key=lambda each: each.tick)
-
-
-def _playable(quarters_per_minute: float) -> float:
-    return min(_FASTEST, max(_SLOWEST, quarters_per_minute))
 
 
 def _first(*values: _T | None) -> _T:

@@ -13,10 +13,11 @@ from numpy.typing import ArrayLike, NDArray
 
 from .ticks import TICKS_PER_QUARTER
 
-__all__ = ["DEFAULT_TEMPO", "Tempo", "TempoMap"]
+__all__ = ["DEFAULT_TEMPO", "Tempo", "TempoMap", "playable"]
 
 DEFAULT_TEMPO = 120.0
 """Quarter notes a minute where a sheet names no tempo."""
+_SLOWEST, _FASTEST = 4.0, 4000.0  # quarters a minute
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +39,11 @@ class Tempo:
             return self.quarters_per_minute
         part = min(1.0, (tick - self.tick) / self.ramp)
         return self.quarters_per_minute + (self.target - self.quarters_per_minute) * part
+
+
+def playable(quarters_per_minute: float) -> float:
+    """A tempo within what a MIDI file and a clock can keep."""
+    return min(_FASTEST, max(_SLOWEST, quarters_per_minute))
 
 
 class TempoMap:

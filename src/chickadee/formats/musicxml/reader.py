@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import io
-import zipfile
-import zlib
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -14,29 +11,27 @@ from xml.etree.ElementTree import Element
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import ParseError, fromstring
 
+from ...sheet.bounds import MOST_EVENTS
 from ...sheet.direction import LOUDNESS
-from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
+from ...sheet.written import ACCENT
+from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import DEFAULT_SOUND, LIKE
+from ...song.tempo import playable
 from ...theory import Key, Pitch, read_key
-from ..imported import Form, Imported, ImportFault, counted, playable, song_of
+from ...theory.pitch import LETTERS
+from ..imported import Form, Imported, counted, song_of
 from ..programs import sound_of
 from ..signatures import key_of
+from .container import MusicXmlFault, unpacked
+from .meters import Meters
 from .order import played
 from .values import TYPES
 
 __all__ = ["MusicXmlFault", "is_musicxml", "read"]
 
-_LARGEST = 64 * 1024 * 1024  # bytes that a compressed score may come to
-_MOST_NOTES = 1_000_000
 _FORTE = 90
-_ACCENT = 16
-_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112, "fp": 96} | LOUDNESS
-
-
-class MusicXmlFault(ImportFault):
-    """A file is no MusicXML score, or one without music."""
 
 
 def is_musicxml(data: bytes) -> bool:
@@ -48,7 +43,7 @@ def is_musicxml(data: bytes) -> bool:
 def read(data: bytes) -> Imported:
     """The music of a score. Raises MusicXmlFault where it holds none, or is no score."""
     if data[:2] == b"PK":
-        data = _unpacked(data)
+        data = unpacked(data)
     try:
         root = fromstring(data)
     except DefusedXmlException:
@@ -59,39 +54,6 @@ def read(data: bytes) -> Imported:
     if root.tag not in ("score-partwise", "score-timewise"):
         raise MusicXmlFault(f"This XML file is no score; it begins with <{root.tag[:40]}>.")
     return _ScoreReader(root).imported()
-
-
-def _unpacked(data: bytes) -> bytes:
-    """The score in a compressed file: the first that its container names, or else the first that is no container."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            names = packed.namelist()
-            wanted = _root_file(packed) if "META-INF/container.xml" in names else None
-            if wanted not in names:
-                scores = [name for name in names if name.endswith((".xml", ".musicxml")) and "META-INF" not in name]
-                if not scores:
-                    raise MusicXmlFault("There is no score in this compressed file.")
-                wanted = scores[0]
-            return _content(packed, wanted)
-    except (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, OSError, ValueError):
-        raise MusicXmlFault("This compressed score is damaged and cannot be unpacked.") from None
-
-
-def _content(packed: zipfile.ZipFile, name: str) -> bytes:
-    with packed.open(name) as file:
-        data = file.read(_LARGEST + 1)
-    if len(data) > _LARGEST:
-        raise MusicXmlFault(f"This compressed score holds more than {_LARGEST >> 20} MB.")
-    return data
-
-
-def _root_file(packed: zipfile.ZipFile) -> str | None:
-    try:
-        container = fromstring(_content(packed, "META-INF/container.xml"))
-    except (ParseError, DefusedXmlException, ValueError):
-        return None
-    file = next((each for each in container.iter() if each.tag.endswith("rootfile")), None)
-    return file.get("full-path") if file is not None else None
 
 
 @dataclass(slots=True)
@@ -128,7 +90,6 @@ class _Shared:
     key: Key | None = None
     tempos: list[tuple[Fraction, float]] = field(default_factory=list)
     swing: float | None = None
-    implicit: bool = False
 
 
 class _ScoreReader:
@@ -176,13 +137,13 @@ class _ScoreReader:
         title = self.root.findtext("work/work-title") or self.root.findtext("movement-title") or ""
         creators = self.root.findall("identification/creator")
         composer = next((each.text or "" for each in creators if each.get("type") == "composer"), "")
-        meters, keys = _Meters(), dict[int, Key]()
+        meters, keys = Meters(), dict[int, Key]()
         tempos: dict[int, float] = {}
         swings: list[tuple[int, float]] = []
         meter, key = Meter(), read_key("C major")
         for place, start in zip(order, starts, strict=True):
             shared = self.shared[place]
-            meter, key = self._opening(place, meter, key)
+            meter, key = shared.meter or meter, shared.key or key
             meters.add(_tick(start), _tick(lengths[place]), meter)
             if not keys or keys[max(keys)] != key:
                 keys[_tick(start)] = key
@@ -196,50 +157,6 @@ class _ScoreReader:
                 if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute]  # fmt: skip
         return Song(_plain(title), _plain(composer), grid=grid, keys=tuple(sorted(keys.items())),
                     tempo=TempoMap(kept, swings, grid.pickup))  # fmt: skip
-
-    def _opening(self, place: int, meter: Meter, key: Key) -> tuple[Meter, Key]:
-        """The meter and key of a bar, which may be the one before it that says them."""
-        shared = self.shared[place]
-        return shared.meter or meter, shared.key or key
-
-
-class _Meters:
-    """Meters by tick, as bars of any length come one after another."""
-
-    def __init__(self) -> None:
-        self._bars: list[tuple[int, int, Meter]] = []  # start, length, meter
-
-    def add(self, start: int, length: int, meter: Meter) -> None:
-        if self._bars:
-            before = self._bars[-1]
-            whole = before[1] + length == meter.bar_ticks
-            if before[2] == meter and before[1] < meter.bar_ticks and whole and len(self._bars) > 1:
-                self._bars[-1] = before[0], meter.bar_ticks, meter  # a bar in two halves
-                return
-        self._bars.append((start, length, meter))
-
-    def grid(self) -> BarGrid:
-        """The bars as meters; a first one that is too short is a pickup."""
-        bars, pickup = self._bars, 0
-        if len(bars) > 1 and bars[0][1] < bars[0][2].bar_ticks:
-            pickup = bars[0][1]
-        changes: dict[int, Meter] = {0: bars[0][2] if bars else Meter()}
-        for place, (start, length, meter) in enumerate(bars):
-            if not place and pickup:
-                continue
-            last = place == len(bars) - 1
-            own = meter if length == meter.bar_ticks or (last and length < meter.bar_ticks) else _of_length(length)
-            if own is not None and changes[max(changes)] != own:
-                changes[start] = own
-        return BarGrid(tuple(sorted(changes.items())), pickup)
-
-
-def _of_length(ticks: int) -> Meter | None:
-    """A meter of which a bar lasts so many ticks; None where there is none."""
-    quarters = Fraction(ticks, 4 * TICKS_PER_QUARTER)
-    lower = max(4, quarters.denominator)
-    upper = quarters * lower
-    return Meter(int(upper), lower) if upper.denominator == 1 and lower <= 64 and upper <= 99 else None
 
 
 class _PartReader:
@@ -276,7 +193,6 @@ class _PartReader:
     def _bar(self, place: int, element: Element) -> None:
         bar, here, before = _Bar(), Fraction(0), Fraction(0)
         shared = self.score.shared[place]
-        shared.implicit |= element.get("implicit") == "yes"
         self.bars.append(bar)
         self._pedals.append([])
         for each in element:
@@ -319,15 +235,17 @@ class _PartReader:
             lower = _whole(time.findtext("beat-type"), 4)
             if sum(beats) > 0 and lower in (1, 2, 4, 8, 16, 32, 64):
                 shared.meter = shared.meter or Meter(min(99, sum(beats)), lower)
-        if (key := each.find("key")) is not None and not self.transposed:
-            fifths = _whole(key.findtext("fifths"), 0)
-            mode = (key.findtext("mode") or "major").strip().lower()
-            if -7 <= fifths <= 7 and shared.key is None:
-                shared.key = key_of(fifths, mode)
         if (change := each.find("transpose")) is not None:
             self.transposed = _whole(change.findtext("chromatic"), 0) + 12 * _whole(
                 change.findtext("octave-change"), 0
             )
+        if (key := each.find("key")) is not None:
+            fifths = _whole(key.findtext("fifths"), 0)
+            if self.transposed % 12:
+                fifths = (fifths + 7 * self.transposed + 5) % 12 - 5  # seven fifths to a semitone
+            mode = (key.findtext("mode") or "major").strip().lower()
+            if -7 <= fifths <= 7 and shared.key is None:
+                shared.key = key_of(fifths, mode)
 
     def _direction(self, shared: _Shared, place: int, each: Element, here: Fraction) -> None:
         offset = each.find("offset")
@@ -381,9 +299,9 @@ class _PartReader:
         if read is None or length <= 0:
             return length
         self.score.notes += 1
-        if self.score.notes > _MOST_NOTES:
+        if self.score.notes > MOST_EVENTS:
             raise MusicXmlFault(
-                f"This score has more than {_MOST_NOTES:,} notes, which is more than a tune can have."
+                f"This score has more than {MOST_EVENTS:,} notes, which is more than a tune can have."
             )
         pitch, number, drum = read
         ties = {tie.get("type") for tie in each.findall("tie")} or {tie.get("type") for tie in each.iter("tied")}
@@ -391,7 +309,7 @@ class _PartReader:
         exact = _fraction(each.get("dynamics"))
         loudness = round(exact * _FORTE / 100) if exact is not None else self.velocity
         if exact is None and marks & {"accent", "strong-accent"}:
-            loudness += _ACCENT
+            loudness += ACCENT
         self._ornaments(each)
         syllable = self._lyric(each) if each.find("lyric") is not None else ""
         short = bool(marks & {"staccato", "staccatissimo"})
@@ -416,7 +334,7 @@ class _PartReader:
             alter = _fraction(written.findtext("alter")) or Fraction(0)
             if alter.denominator != 1:
                 self.score.left["microtone"] += 1
-            if letter not in _SEMITONES or abs(alter) > 3:
+            if len(letter) != 1 or letter not in LETTERS or abs(alter) > 3:
                 return None
             pitch = Pitch(letter, round(alter), octave)
             number = pitch.number + self.transposed

@@ -7,18 +7,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from ...sheet.bounds import MOST_EVENTS
 from ...sheet.reading import collector_paused
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
+from ...song.tempo import playable
 from ...theory import Key, Pitch, read_key
-from ..imported import Form, Imported, ImportFault, counted, playable, song_of
+from ..imported import Form, Imported, ImportFault, counted, song_of
 from ..programs import sound_of
 from ..signatures import key_of
 from .writer import DRUM_CHANNEL
 
 __all__ = ["SmfFault", "is_smf", "read"]
 
-_MOST_NOTES = 1_000_000
 _SMPTE_QUARTER = Fraction(1, 2)  # seconds that a quarter note is given where a file counts frames
 _DEFAULT_MICROS = 500_000
 _LONGEST_NAME = 60
@@ -194,8 +195,8 @@ class _TrackReader:
 
     def _strike(self, part: _Part, number: int, velocity: int) -> None:
         self.file.count += 1
-        if self.file.count > _MOST_NOTES:
-            raise SmfFault(f"This file has more than {_MOST_NOTES:,} notes, which is more than a tune can have.")
+        if self.file.count > MOST_EVENTS:
+            raise SmfFault(f"This file has more than {MOST_EVENTS:,} notes, which is more than a tune can have.")
         part.open.setdefault(number, []).append(len(part.notes))
         part.notes.append((self.tick, self.tick, number, velocity))
 
@@ -338,9 +339,9 @@ class _Maker:
             tick = self._tick(start)
             length = max(1, self._tick(end) - tick)
             syllable = words.pop(start, "").replace(" ", "")
-            yield Note(
-                tick, index, length, frame.key_at(tick).spell(number), number, velocity, False, ((0, 0),), syllable
-            )
+            key = frame.key_at(tick)
+            pitch = self.spelled.get((key, number)) or self.spelled.setdefault((key, number), key.spell(number))
+            yield Note(tick, index, length, pitch, number, velocity, False, ((0, 0),), syllable)
 
 
 def _tempo(micros: int) -> float:
