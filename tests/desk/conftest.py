@@ -75,7 +75,7 @@ def desk(qtbot, tmp_path, only_desk):
     yield desk
     desk.player.stop()
     desk.player.silence()
-    desk.files.wait()
+    desk.exports.wait()
     desk.find_bar.put_away()
     for patched, name in ((desk.audition, "play"), (desk.editor, "hasFocus")):
         vars(patched).pop(name, None)

@@ -5,11 +5,9 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QFileDialog
 
 from chickadee import read
 from chickadee import write as write_tune
-from chickadee.formats import anything
 
 TUNE = """title: Mill Reach
 key: G major
@@ -105,16 +103,6 @@ def test_a_copy_and_another_name_keep_a_file_s_form(desk, panel, midi):
     assert midi.with_name("mill 2.mid").read_bytes() == midi.read_bytes()
     desk.files.rename(midi.with_name("mill 2.mid"), "reach")
     assert midi.with_name("reach.mid").exists()
-
-
-@pytest.mark.parametrize("suffix", [".musicxml", ".mxl", ".csv"])
-def test_the_tune_is_exported_as_a_score_or_a_table(desk, panel, tmp_path, monkeypatch, suffix):
-    desk.document.begin(TUNE)
-    goal = tmp_path / f"out{suffix}"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(goal), ""))
-    desk.actions_by_id["tune.score"].trigger()
-    assert [note.number for note in anything.read(goal).song.notes].count(67) == 7
-    assert str(goal) in desk.notice.text
 
 
 def test_a_table_or_a_program_s_list_that_is_pasted_is_offered_as_a_sheet(desk, panel):

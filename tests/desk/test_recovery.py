@@ -18,7 +18,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPlainTextEdit
 
 from chickadee import read
-from chickadee.desk.export import SoundRequest
+from chickadee.desk.export import ExportRequest
 from chickadee.desk.journal import Journal, left_behind, set_aside
 from chickadee.desk.settings import Settings
 from chickadee.desk.versions import VersionsDialog, differing
@@ -271,7 +271,7 @@ def test_a_name_without_its_suffix_does_not_replace_a_file_unasked(desk, tmp_pat
     there = tmp_path / f"there{suffix}"
     there.write_bytes(b"old")
     desk.document.begin("C4")
-    save = desk.files.save_as if suffix == ".chick" else desk.files.export_midi
+    save = desk.files.save_as if suffix == ".chick" else desk.exports.export_midi
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "there"), ""))
     asked = []
     for answer in (QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save):
@@ -283,7 +283,7 @@ def test_a_name_without_its_suffix_does_not_replace_a_file_unasked(desk, tmp_pat
 
 def test_voices_whose_names_no_file_can_have_are_exported_each_for_itself(tmp_path):
     song = read("voice B/C\nC4\nvoice B-C\nD4\nvoice \x07\nE4\nvoice " + "long" * 200 + "\nF4").song
-    jobs = SoundRequest(by_voice=True).jobs(tmp_path / "out.wav", song)
+    jobs = ExportRequest(by_voice=True).jobs(tmp_path / "out.wav", song)
     names = [job.path.name for job in jobs]
     assert names[:3] == ["out - B-C.wav", "out - B-C 2.wav", "out - -.wav"]
     assert all(job.path.parent == tmp_path and len(job.path.name) < 80 for job in jobs)

@@ -12,10 +12,11 @@ from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QProgressDialog, QPushButton
 
 from chickadee.desk import app
-from chickadee.desk.export import SoundRequest
-from chickadee.desk.export_dialog import SoundDialog
+from chickadee.desk.export import ExportRequest, expected
+from chickadee.desk.export_dialog import ExportDialog
 from chickadee.desk.keycard import KeyCard
 from chickadee.desk.reference import ReferenceDialog
+from chickadee.formats import anything
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound.audio_file import AudioSettings
 
@@ -269,25 +270,42 @@ def test_exporting_midi_and_sound(qtbot, desk, tmp_path, monkeypatch):
     desk.actions_by_id["tune.midi"].trigger()
     assert (tmp_path / "out.mid").read_bytes()[:4] == b"MThd"
 
+    seen = []
+
     def answer(dialog):
-        dialog.kind.setCurrentIndex(1)
-        assert dialog.part.count() == 3
+        seen.append((dialog.suffix, dialog.expected.text()))
+        dialog.kind.setCurrentIndex(dialog.kind.findText(".flac", Qt.MatchFlag.MatchContains))
         return QDialog.DialogCode.Accepted
 
-    monkeypatch.setattr(SoundDialog, "exec", answer)
-    desk.actions_by_id["tune.sound"].trigger()
-    qtbot.waitUntil(lambda: desk.files.export is None, timeout=10_000)
-    assert soundfile.info(tmp_path / "out.flac").frames > 20_000
-    assert "out.flac" in desk.notice.text
-    desk.files.write_midi(tmp_path / "no" / "out.mid")
+    monkeypatch.setattr(ExportDialog, "exec", answer)
+    for _ in range(2):
+        desk.actions_by_id["tune.export"].trigger()
+        qtbot.waitUntil(lambda: desk.exports.sound is None, timeout=10_000)
+        assert soundfile.info(tmp_path / "out.flac").frames > 20_000
+        assert "out.flac" in desk.notice.text
+        (tmp_path / "out.flac").unlink()
+    assert seen[1] == (".flac", "1 voice, 2 notes, 0.5 s; about 38.4 kB in one file")  # the form is remembered
+    desk.exports.write(tmp_path / "no" / "out.mid", ExportRequest(".mid"))
     assert "no such" in desk.notice.text
+
+
+@pytest.mark.parametrize("suffix", [".mid", ".musicxml", ".mxl", ".csv"])
+def test_a_part_of_the_tune_is_exported_in_any_form_at_the_size_that_was_said(desk, tmp_path, suffix):
+    desk.document.begin("meter: 2/4\nvoice High\nC5 D5 | E5 F5 |\nvoice Low\nC3=2 | D3=2 |")
+    request = ExportRequest(suffix, by_voice=True, bars=(2, 2))
+    desk.exports.write(tmp_path / f"out{suffix}", request)
+    files = sorted(tmp_path.iterdir())
+    assert [[note.number for note in anything.read(path).song.notes] for path in files] == [[76, 77], [50]]
+    size = sum(path.stat().st_size for path in files)
+    said = f"{size} bytes" if size < 1000 else f"{size / 1000:.1f} kB"
+    assert expected(request, desk.document.reading.song) == f"2 voices, 3 notes, 1.0 s; {said} in 2 files"
 
 
 def test_sound_is_exported_by_voice_or_some_bars(qtbot, desk, tmp_path):
     write(qtbot, desk, "tempo: 240\nvoice High\n  C5=4 | D5=4 |\nvoice Low\n  C3=4 | D3=4 |")
     settings = AudioSettings(rate=16_000, bits="24", room=True, fade=0.5)
-    desk.files.write_sound(tmp_path / "part.wav", SoundRequest(settings, by_voice=True, bars=(2, 2)))
-    qtbot.waitUntil(lambda: desk.files.export is None, timeout=20_000)
+    desk.exports.write(tmp_path / "part.wav", ExportRequest(".wav", settings, by_voice=True, bars=(2, 2)))
+    qtbot.waitUntil(lambda: desk.exports.sound is None, timeout=20_000)
     assert sorted(path.name for path in tmp_path.iterdir()) == ["part - High.wav", "part - Low.wav"]
     info = soundfile.info(tmp_path / "part - Low.wav")
     assert (info.samplerate, info.subtype) == (16_000, "PCM_24")
@@ -299,11 +317,11 @@ def test_a_cancelled_export_leaves_no_file(qtbot, desk, tmp_path):
     write(qtbot, desk, "tempo: 60\nC4=3000")
     old = tmp_path / "old.wav"
     old.write_bytes(b"old")
-    desk.files.write_sound(old)
+    desk.exports.write(old, ExportRequest())
     qtbot.waitUntil(lambda: desk.findChild(QProgressDialog).isVisible(), timeout=10_000)
     cancel = desk.findChild(QProgressDialog).findChild(QPushButton)
     qtbot.mouseClick(cancel, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: desk.files.export is None, timeout=10_000)
+    qtbot.waitUntil(lambda: desk.exports.sound is None, timeout=10_000)
     assert old.read_bytes() == b"old"
     assert [path.name for path in tmp_path.iterdir()] == ["old.wav"]
     assert desk.notice.text == ""

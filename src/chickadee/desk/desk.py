@@ -16,6 +16,7 @@ from .audition import Audition
 from .document import Document
 from .edit_commands import EditCommands
 from .editing import MusicEditing
+from .exports import Exports
 from .file_commands import FileCommands
 from .file_state import FileState
 from .help import Help
@@ -100,8 +101,9 @@ class Desk(QMainWindow):
         self.preview = Preview(self)
         self.notice = Notice()
         self.arrivals = Arrivals(self.document, self)
-        self.files = FileCommands(
-            self.document, self.arrivals, self.notice, self, self.settings, lambda: self.playback.in_room
+        self.files = FileCommands(self.document, self.arrivals, self.notice, self, self.settings)
+        self.exports = Exports(
+            self.document, self.notice, self, self.settings, lambda: self.files.folder, lambda: self.playback.in_room
         )
         self.editing = MusicEditing(self.document, self.notice, lambda: self.selection.notes, self)
         self.recovery = Recovery(self.document, self.notice, self, lambda: self.look)
@@ -130,9 +132,9 @@ class Desk(QMainWindow):
 
     def _make_menus(self) -> None:
         sources: tuple[ActionSource, ...] = (
-            self.files, self.edit_commands, self.editor, self.find_bar, self.notice, self.questions, self.editing,
-            self.selection, self.playback, self.keyboard, self.audition, self.timeline, self.working, self.appearance,
-            self.help, self,
+            self.files, self.exports, self.edit_commands, self.editor, self.find_bar, self.notice, self.questions,
+            self.editing, self.selection, self.playback, self.keyboard, self.audition, self.timeline, self.working,
+            self.appearance, self.help, self,
         )  # fmt: skip
         bar = self.menuBar()
         assert bar is not None
@@ -266,7 +268,7 @@ class Desk(QMainWindow):
         if not self.files.may_leave():
             return False
         self.player.close()
-        self.files.wait()
+        self.exports.wait()
         self.recovery.close()
         return True
 
@@ -274,7 +276,7 @@ class Desk(QMainWindow):
         """Put everything away without asking; unsaved work is kept for the next start."""
         self.recovery.keep_at_once()
         self.player.close()
-        self.files.wait()
+        self.exports.wait()
         self.recovery.close(forget=False)
 
     # Events

@@ -1,4 +1,4 @@
-"""The dialog that asks how a tune is rendered into a sound file."""
+"""The dialog that asks in which form a tune is exported, and which part of it."""
 
 from __future__ import annotations
 
@@ -17,41 +17,27 @@ from PyQt6.QtWidgets import (
 )
 
 from ..song import Song
-from ..sound.audio_file import AudioSettings
-from .export import SoundRequest
+from ..sound.audio_file import AUDIO_SUFFIXES, AudioSettings
+from .export import FORMS, ExportRequest, expected
 
-__all__ = ["SoundDialog"]
+__all__ = ["ExportDialog"]
 
 _WHOLE, _BY_VOICE, _BARS = "The whole tune", "Each voice in a file of its own", "Some bars"
-_FORMATS = {
-    "WAV, exact and read everywhere": ".wav",
-    "FLAC, exact and half as large": ".flac",
-    "OGG, small": ".ogg",
-    "MP3, small": ".mp3",
-}
 _BITS = {"16 bits, as on a disc": "16", "24 bits": "24", "32 bits, floating point": "32f"}
 _RATES = (48_000, 44_100, 96_000, 32_000, 22_050, 16_000, 8_000)
 
 
-class SoundDialog(QDialog):
-    """Asks for the part of the tune, the format, and the room and fade."""
+class ExportDialog(QDialog):
+    """Asks for the form, the part of the tune and how it sounds, and says what will come of it."""
 
-    def __init__(self, song: Song, room: bool, parent: QWidget) -> None:
+    def __init__(self, song: Song, last: list[str], room: bool, parent: QWidget) -> None:
+        """``last`` is what was :attr:`remembered` the last time."""
         super().__init__(parent)
-        self.setWindowTitle("Export sound")
-        self.part = _choices("What to render", [_WHOLE, _BY_VOICE, _BARS])
-        last = song.last_bar
-        first = song.grid.number_at(0)
-        self.first, self.last = _number(first, last, first), _number(first, last, last)
-        self.bars = QWidget()
-        row = QHBoxLayout(self.bars)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(QLabel("from"))
-        row.addWidget(self.first)
-        row.addWidget(QLabel("to"))
-        row.addWidget(self.last)
-        row.addStretch()
-        self.kind = _choices("Format", list(_FORMATS))
+        self.setWindowTitle("Export")
+        self._song = song
+        self.kind = _choices("Form", [f"{form.name} ({suffix}), {form.used_for}" for suffix, form in FORMS.items()])
+        self.part = _choices("What to export", [_WHOLE, _BY_VOICE, _BARS])
+        self._make_bars(song)
         self.bits = _choices("Sample size", list(_BITS))
         self.rate = _choices("Samples a second", [f"{rate:,}" for rate in _RATES])
         self.fade = QDoubleSpinBox()
@@ -62,11 +48,39 @@ class SoundDialog(QDialog):
         self.room = QCheckBox("in a small room")
         self.room.setChecked(room)
         self.loop = QCheckBox("wrap what rings on at the end round to the start")
+        self.expected = QLabel()
+        self.expected.setAccessibleName("What will be written")
+        self.expected.setWordWrap(True)
+        self._recall(last)
+        self._lay_out()
+        for box in (self.part, self.kind, self.bits, self.rate):
+            box.currentTextChanged.connect(self._follow)
+        self.loop.toggled.connect(self._follow)
+        self.first.valueChanged.connect(self.last.setMinimum)
+        for number in (self.first, self.last):
+            number.valueChanged.connect(self._follow)
+        self._follow()
+
+    def _make_bars(self, song: Song) -> None:
+        first, last = song.grid.number_at(0), song.last_bar
+        self.first, self.last = _number(first, last, first), _number(first, last, last)
+        self.first.setAccessibleName("First bar")
+        self.last.setAccessibleName("Last bar")
+        self.bars = QWidget()
+        row = QHBoxLayout(self.bars)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(QLabel("from"))
+        row.addWidget(self.first)
+        row.addWidget(QLabel("to"))
+        row.addWidget(self.last)
+        row.addStretch()
+
+    def _lay_out(self) -> None:
         form = QFormLayout()
         for name, widget in (
-            ("Render", self.part), ("Bars", self.bars), ("Format", self.kind), ("Sample size", self.bits),
+            ("Form", self.kind), ("Part", self.part), ("Bars", self.bars), ("Sample size", self.bits),
             ("Samples a second", self.rate), ("Fade at the end", self.fade), ("Heard", self.room),
-            ("Loop", self.loop),
+            ("Loop", self.loop), ("Comes to", self.expected),
         ):  # fmt: skip
             form.addRow(name, widget)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
@@ -78,19 +92,15 @@ class SoundDialog(QDialog):
         column = QVBoxLayout(self)
         column.addLayout(form)
         column.addWidget(buttons)
-        self.part.currentTextChanged.connect(self._follow)
-        self.kind.currentTextChanged.connect(self._follow)
-        self.loop.toggled.connect(self._follow)
-        self.first.valueChanged.connect(self.last.setMinimum)
-        self._follow()
+        self._form = form
 
     @property
     def suffix(self) -> str:
-        """The format's suffix."""
-        return _FORMATS[self.kind.currentText()]
+        """The form's suffix."""
+        return list(FORMS)[self.kind.currentIndex()]
 
     @property
-    def request(self) -> SoundRequest:
+    def request(self) -> ExportRequest:
         """What is asked for."""
         settings = AudioSettings(
             _RATES[self.rate.currentIndex()],
@@ -100,16 +110,31 @@ class SoundDialog(QDialog):
             self.loop.isChecked(),
         )
         bars = (self.first.value(), self.last.value()) if self.part.currentText() == _BARS else None
-        return SoundRequest(settings, self.part.currentText() == _BY_VOICE, bars)
+        return ExportRequest(self.suffix, settings, self.part.currentText() == _BY_VOICE, bars)
+
+    @property
+    def remembered(self) -> list[str]:
+        """The form, the sample size and the rate, for the next time."""
+        return [self.suffix, self.bits.currentText(), self.rate.currentText()]
+
+    def _recall(self, last: list[str]) -> None:
+        self.kind.setCurrentIndex(list(FORMS).index(last[0]) if last and last[0] in FORMS else 0)
+        for box, text in zip((self.bits, self.rate), last[1:], strict=False):
+            box.setCurrentText(text)
 
     def _exact_bits(self) -> str:
         bits = _BITS[self.bits.currentText()]
         return "24" if bits == "32f" and self.suffix == ".flac" else bits
 
     def _follow(self) -> None:
-        self.bars.setEnabled(self.part.currentText() == _BARS)
+        sound = self.suffix in AUDIO_SUFFIXES
+        for widget in (self.bits, self.rate, self.fade, self.room, self.loop):
+            self._form.setRowVisible(widget, sound)
+        self._form.setRowVisible(self.bars, self.part.currentText() == _BARS)
         self.bits.setEnabled(self.suffix in (".wav", ".flac"))
         self.fade.setEnabled(not self.loop.isChecked())
+        self.expected.setText(expected(self.request, self._song))
+        self.adjustSize()
 
 
 def _choices(name: str, texts: list[str]) -> QComboBox:

@@ -1,4 +1,4 @@
-"""New, open, save and export: everything that asks for a file."""
+"""New, open and save: tunes into the desk, and back into their files."""
 
 from __future__ import annotations
 
@@ -6,24 +6,19 @@ from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
 
-from PyQt6.QtCore import QFile, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QFile, QObject, pyqtSignal
 from PyQt6.QtGui import QKeySequence
-from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ..checks import PROFILE_FILE, Profile, write_profile
-from ..display import words
 from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
 from ..formats.anything import SUFFIXES
 from ..formats.anything import read as read_any
-from ..formats.smf import crowded
-from ..library import SCORES, write_midi, write_score
 from ..sheet.finding import shown
-from ..song import Song
 from .actions import ActionSpec
 from .arrivals import Arrivals
 from .document import Document
-from .export import SoundExport, SoundRequest
-from .export_dialog import SoundDialog
+from .goals import ask_for_goal
 from .notice import Notice
 from .settings import Settings
 
@@ -31,8 +26,6 @@ __all__ = ["FileCommands"]
 
 _SHEETS = "Tunes (*.chick)"
 _ALL_TUNES = f"Tunes of every form ({' '.join(f'*{suffix}' for suffix in SUFFIXES)})"
-_SCORES = {"Score (*.musicxml)": ".musicxml", "Compressed score (*.mxl)": ".mxl", "Table (*.csv)": ".csv"}
-_LONGEST_NAME = 60  # characters of a name that is suggested
 
 
 class FileCommands(QObject):
@@ -52,19 +45,14 @@ class FileCommands(QObject):
         notice: Notice,
         window: QWidget,
         settings: Settings,
-        in_room: Callable[[], bool],
     ) -> None:
         super().__init__(window)
         self._document, self._arrivals, self._notice = document, arrivals, notice
         self._window, self._settings = window, settings
         self.settle: Callable[[], bool] = lambda: True
         """Asked before a file is replaced: whether to go on."""
-        self.in_room = in_room
-        """Whether the listener hears a small room."""
         self.folder = Path.home()
         """Where file dialogs begin."""
-        self.export: SoundExport | None = None
-        """The sound export at work, if any."""
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Files and folders."""
@@ -77,12 +65,6 @@ class FileCommands(QObject):
             ActionSpec("tune.save", "Song/save", "&Save", keys.Save, "Save the tune in its file", self.save),
             ActionSpec("tune.save-as", "Song/save", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file",
                        self.save_as),
-            ActionSpec("tune.midi", "Song/export", "Export &MIDI file…", "Ctrl+M",
-                       "Write the tune as a Standard MIDI File", self.export_midi),
-            ActionSpec("tune.score", "Song/export", "Export s&core or table…", "Ctrl+Shift+E",
-                       "Write the tune as MusicXML, or as a table of its notes", self.export_score),
-            ActionSpec("tune.sound", "Song/export", "Export soun&d…", "Ctrl+E", "Render the tune into a sound file",
-                       self.export_sound),
         )  # fmt: skip
 
     def new(self) -> None:
@@ -156,8 +138,7 @@ class FileCommands(QObject):
 
     def save_as(self) -> bool:
         """Ask for a file and save to it."""
-        start = self._document.path or self.folder / f"{self._suggested_name()}.chick"
-        path = self._ask_for_goal("Save the tune", str(start), _SHEETS, ".chick")
+        path = ask_for_goal(self._window, self._document, self.folder, "Save the tune", _SHEETS, ".chick")
         return path is not None and self._save_to(path)
 
     def may_leave(self) -> bool:
@@ -223,124 +204,6 @@ class FileCommands(QObject):
             self._document.move_to(None)
         self._notice.say(f"{path.name} is in the trash.", good=True)
 
-    def export_midi(self) -> None:
-        """Ask for a file and write the tune to it as a MIDI file."""
-        path = self._ask_for_goal("Export a MIDI file", self._start(".mid"), "MIDI file (*.mid)", ".mid")
-        if path is not None:
-            self.write_midi(path)
-
-    def write_midi(self, path: Path) -> None:
-        """Write the tune as a MIDI file."""
-        self._write(write_midi, path, f"The MIDI file is {path}. {crowded(self._document.reading.song)}".strip())
-
-    def export_score(self) -> None:
-        """Ask for a file and write the tune to it as a score or a table."""
-        name, kind = QFileDialog.getSaveFileName(
-            self._window, "Export a score or a table", self._start(".musicxml"), ";;".join(_SCORES)
-        )
-        if name:
-            path = Path(name)
-            suffix = path.suffix.lower() if path.suffix.lower() in SCORES else _SCORES.get(kind, ".musicxml")
-            self.write_score(path if path.suffix.lower() == suffix else path.with_name(path.name + suffix))
-
-    def write_score(self, path: Path) -> None:
-        """Write the tune as a score or a table, by the suffix."""
-        self._write(write_score, path, f"The {'table' if path.suffix.lower() == '.csv' else 'score'} is {path}.")
-
-    def _write(self, write: Callable[[Song, Path], None], path: Path, said: str) -> None:
-        try:
-            write(self._document.reading.song, path)
-        except FileFault as fault:
-            self._notice.say(str(fault))
-        else:
-            self._notice.say(said, good=True)
-
-    def export_sound(self) -> None:
-        """Ask how and where, and render the tune."""
-        song = self._document.reading.song
-        dialog = SoundDialog(song, self.in_room(), self._window)
-        accepted = dialog.exec()
-        dialog.deleteLater()
-        if not accepted:
-            return
-        suffix, request = dialog.suffix, dialog.request
-        kind = f"{suffix[1:].upper()} sound (*{suffix})"
-        path = self._ask_for_goal(
-            "Export sound",
-            self._start(suffix),
-            kind,
-            suffix,
-            lambda path: [job.path for job in request.jobs(path, song)],
-        )
-        if path is not None:
-            self.write_sound(path, request)
-
-    def write_sound(self, path: Path, request: SoundRequest | None = None) -> None:
-        """Render the tune into a sound file or several, with progress that can be cancelled."""
-        request = request or SoundRequest()
-        jobs = request.jobs(path, self._document.reading.song)
-        export = self.export = SoundExport(jobs, request.settings, self._window)
-        progress = QProgressDialog(f"Rendering {path.name}", "Cancel", 0, 100, self._window)
-        progress.setWindowTitle("Export sound")
-        progress.setWindowModality(Qt.WindowModality.WindowModal)
-        progress.setMinimumDuration(300)
-        progress.canceled.connect(export.cancel)
-        export.progressed.connect(lambda done, left: self._show_progress(progress, path, done, left))
-        export.ended.connect(lambda sentence, good: self._exported(progress, sentence, good))
-        export.start()
-
-    @staticmethod
-    def _show_progress(progress: QProgressDialog, path: Path, done: int, left: float) -> None:
-        progress.setLabelText(f"Rendering {path.name}: about {words.counted(max(1, round(left)), 'second')} left")
-        progress.setValue(min(99, done))
-
-    def wait(self) -> None:
-        """Cancel an export at work and wait for its end, before the window goes."""
-        if self.export is not None:
-            self.export.cancel()
-            self.export.wait()
-
-    def _exported(self, progress: QProgressDialog, sentence: str, good: bool) -> None:
-        progress.close()
-        progress.deleteLater()
-        if sentence:
-            self._notice.say(sentence, good)
-        self.wait()
-        self.export = None
-
-    def _ask_for_goal(
-        self,
-        title: str,
-        start: str,
-        kinds: str,
-        suffix: str,
-        files: Callable[[Path], list[Path]] = lambda path: [path],
-    ) -> Path | None:
-        """Ask for a file to write, with a suffix of its own, and whether what is there may be replaced.
-
-        ``files`` says which files come of the one that is named. The dialog does not ask that itself: it would before
-        the suffix is added. None where the user does not go on.
-        """
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, title, start, kinds, options=QFileDialog.Option.DontConfirmOverwrite
-        )
-        if not name:
-            return None
-        path = Path(name) if Path(name).suffix.lower() == suffix else Path(f"{name}{suffix}")
-        there = [each.name for each in files(path) if is_there(each) and each != self._document.path]
-        if there:
-            question = QMessageBox(self._window)
-            question.setText(f"{' and '.join(there)}: this already exists.")
-            question.setInformativeText(f"In {path.parent}. What it holds is lost if it is replaced.")
-            buttons = QMessageBox.StandardButton
-            question.setStandardButtons(buttons.Save | buttons.Cancel)
-            question.setDefaultButton(buttons.Cancel)
-            if (replace := question.button(buttons.Save)) is not None:
-                replace.setText("Replace")
-            if question.exec() != buttons.Save:
-                return None
-        return path
-
     def _save_to(self, path: Path) -> bool:
         try:
             self._document.save(path)
@@ -350,11 +213,3 @@ class FileCommands(QObject):
         self.folder = path.parent
         self._notice.fade()
         return True
-
-    def _suggested_name(self) -> str:
-        title = "".join(c if c.isalnum() else "-" for c in self._document.reading.song.title.lower())
-        return title[:_LONGEST_NAME].strip("-") or "tune"
-
-    def _start(self, suffix: str) -> str:
-        path = self._document.path
-        return str(path.with_suffix(suffix) if path else self.folder / (self._suggested_name() + suffix))

@@ -16,7 +16,7 @@ from ..song import Song
 from .render import DEFAULT_RATE, Renderer
 from .samples import Samples
 
-__all__ = ["AUDIO_SUFFIXES", "BITS", "RATES", "AudioSettings", "Cancelled", "write_audio"]
+__all__ = ["AUDIO_SUFFIXES", "BITS", "RATES", "AudioSettings", "Cancelled", "audio_size", "write_audio"]
 
 BITS = {"16": "PCM_16", "24": "PCM_24", "32f": "FLOAT"}
 """Sample formats by the name the command line gives them."""
@@ -27,6 +27,7 @@ _CODINGS = {".wav": None, ".flac": None, ".ogg": "VORBIS", ".mp3": "MPEG_LAYER_I
 AUDIO_SUFFIXES = tuple(_CODINGS)
 _BLOCK = 16_384
 _FRAME_BYTES = {"16": 4, "24": 6, "32f": 8}  # by the names of BITS
+_FLAC_PART, _SMALL_BYTES = 0.4, 14_000  # of what a WAV takes; a second
 _LARGEST_WAV = (1 << 32) - (1 << 16)
 """Bytes of sound beyond which the lengths in a WAV file would wrap; the file is an RF64 then (EBU Tech 3306)."""
 _MP3_RATES = (8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000)
@@ -50,6 +51,16 @@ class AudioSettings:
     """How many seconds before the end the sound begins to fade away."""
     loop: bool = False
     """Whether the end goes on at the start: what rings on after the last bar is heard at the first."""
+
+
+def audio_size(suffix: str, seconds: float, settings: AudioSettings) -> float:
+    """About how many bytes so many seconds of sound take, without what rings on."""
+    frames = seconds * settings.rate
+    if suffix == ".wav":
+        return frames * _FRAME_BYTES[settings.bits]
+    if suffix == ".flac":
+        return frames * _FRAME_BYTES[settings.bits] * _FLAC_PART
+    return seconds * _SMALL_BYTES
 
 
 def write_audio(

@@ -1,0 +1,58 @@
+"""Where a file is to be written: asked for, with its suffix, and never over another file unasked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from ..files import is_there
+from .document import Document
+
+__all__ = ["ask_for_goal"]
+
+_LONGEST_NAME = 60  # characters of a name that is suggested
+
+
+def ask_for_goal(
+    window: QWidget,
+    document: Document,
+    folder: Path,
+    title: str,
+    kinds: str,
+    suffix: str,
+    files: Callable[[Path], list[Path]] = lambda path: [path],
+) -> Path | None:
+    """Ask for a file to write, with a suffix of its own, and whether what is there may be replaced.
+
+    It begins beside the document's file, or in ``folder``. ``files`` says which files come of the one that is named.
+    The file dialog does not ask about replacing itself: it would before the suffix is added. None where the user does
+    not go on.
+    """
+    start = document.path.with_suffix(suffix) if document.path else folder / (_suggested_name(document) + suffix)
+    name, _ = QFileDialog.getSaveFileName(
+        window, title, str(start), kinds, options=QFileDialog.Option.DontConfirmOverwrite
+    )
+    if not name:
+        return None
+    path = Path(name) if Path(name).suffix.lower() == suffix else Path(f"{name}{suffix}")
+    there = [each.name for each in files(path) if is_there(each) and each != document.path]
+    return path if not there or _may_replace(window, there, path.parent) else None
+
+
+def _may_replace(window: QWidget, there: list[str], folder: Path) -> bool:
+    question = QMessageBox(window)
+    question.setText(f"{' and '.join(there)}: this already exists.")
+    question.setInformativeText(f"In {folder}. What it holds is lost if it is replaced.")
+    buttons = QMessageBox.StandardButton
+    question.setStandardButtons(buttons.Save | buttons.Cancel)
+    question.setDefaultButton(buttons.Cancel)
+    if (replace := question.button(buttons.Save)) is not None:
+        replace.setText("Replace")
+    return question.exec() == buttons.Save
+
+
+def _suggested_name(document: Document) -> str:
+    title = "".join(c if c.isalnum() else "-" for c in document.reading.song.title.lower())
+    return title[:_LONGEST_NAME].strip("-") or "tune"
