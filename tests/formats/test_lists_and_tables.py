@@ -116,8 +116,26 @@ def test_rests_words_and_what_cannot_be_read():
 @given(st.text(alphabet="C4D5#b[](){},;:=\"' \n\t0129.-xnotes_/", max_size=60))
 def test_any_text_is_something(text):
     found = anything.read_text(text)
-    assert (
-        found.text is not None
-        or found.song.notes == read_sheet(lists.sheet_of(text) if found.form is Form.LIST else "").song.notes
-        or found.form is Form.TABLE
-    )
+    assert found.text is not None or found.form in (Form.LIST, Form.TABLE)
+    assert all(0 <= note.ink[0][0] <= note.ink[0][1] <= len(text) for note in found.song.notes)
+    if found.form is Form.LIST and not found.unread:
+        of_sheet = read_sheet(lists.sheet_of(text)).song.notes
+        assert [note[:6] for note in of_sheet] == [note[:6] for note in found.song.notes]
+
+
+@pytest.mark.parametrize(
+    ("text", "numbers", "unread"),
+    [
+        ("# a tune\nnotes = ['C4', 'X9', 'E4', None, 'G4']  # hi\nbeats = [1, 2, 1, 1, 0.5]", [60, 64, 67], ["X9"]),
+        ("C4,1\nQ9,2\nE4,1", [60, 64], ["Q9"]),
+        ("note,beats\nC4,1\n\nH9,2\nE4,1", [60, 64], ["H9,2"]),
+        ("60, 62, oops, 64\n1, 1, 1, 1", [60, 62, 64], ["oops"]),
+        ("G4 B4 H4 A4", [67, 71, 69], ["H4"]),
+    ],
+)
+def test_a_few_values_that_name_no_pitch_are_silent_and_listed_where_they_stand(text, numbers, unread):
+    found = anything.read_text(text)
+    assert [note.number for note in found.song.notes] == numbers
+    assert [text[each.ink[0] : each.ink[1]] for each in found.unread] == unread
+    written = [text[note.ink[0][0] : note.ink[0][1]] for note in found.song.notes]
+    assert written[0][:2] in ("C4", "60", "G4") and all(written)

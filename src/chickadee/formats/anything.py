@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from pathlib import Path
 
 from ..files import LARGEST_SHEET, FileFault, decode, read_bytes
 from ..sheet import read as read_sheet
 from . import lists, musicxml, smf, table
-from .imported import Form, Imported, ImportFault
+from .imported import Form, Imported, ImportFault, found_in_sheet
 
 __all__ = ["SUFFIXES", "read", "read_data", "read_text"]
 
@@ -67,15 +68,16 @@ def read_text(text: str, form: Form | None = None) -> Imported:
     as_sheet = read_sheet(text)
     heard = all(note.number >= _LOWEST for note in as_sheet.song.notes)  # lower ones are surely lengths
     if as_sheet.song.notes and heard and not as_sheet.findings:
-        return Imported(as_sheet.song, Form.SHEET, text=text)
-    try:
-        return lists.read(text)
-    except ImportFault:
-        return Imported(as_sheet.song, Form.SHEET, text=text)
+        return found_in_sheet(as_sheet, Form.SHEET)
+    is_sheet = heard and len(as_sheet.song.notes) > len(as_sheet.findings)
+    for doubtful in (False, True)[: 1 if is_sheet else 2]:
+        with suppress(ImportFault):
+            return lists.read(text, doubtful)
+    return found_in_sheet(as_sheet, Form.SHEET)
 
 
 def _sheet(text: str) -> Imported:
-    return Imported(read_sheet(text).song, Form.SHEET, text=text)
+    return found_in_sheet(read_sheet(text), Form.SHEET)
 
 
 def _by_suffix(path: Path | str) -> Form | None:

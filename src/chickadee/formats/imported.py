@@ -6,11 +6,16 @@ from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
+from typing import NamedTuple
 
 from ..faults import InputFault
+from ..sheet import Reading
+from ..sheet.tree import items_in
+from ..sheet.walk import EventKind
+from ..sheet.word import Kind, read_word
 from ..song import Note, Song, Voice
 
-__all__ = ["Form", "ImportFault", "Imported", "counted", "song_of"]
+__all__ = ["Form", "ImportFault", "Imported", "LengthsIn", "Unread", "counted", "found_in_sheet", "song_of"]
 
 
 class Form(Enum):
@@ -27,6 +32,28 @@ class ImportFault(InputFault):
     """A file or text holds no music that can be read; its text says why in one sentence."""
 
 
+class LengthsIn(Enum):
+    """How a file counts the lengths of notes."""
+
+    BEATS = "beats"
+    SECONDS = "seconds"
+    """The song's beats are a guess then."""
+    NOTHING = "nothing"
+    """None is given: every note has a beat."""
+
+
+class Unread(NamedTuple):
+    """A sign in the place of a note that names no pitch: it is silent in the song."""
+
+    voice: int
+    start: int
+    """Ticks."""
+    length: int
+    """Ticks."""
+    ink: tuple[int, int]
+    """Offsets of the sign in the text."""
+
+
 @dataclass(frozen=True, slots=True)
 class Imported:
     """A file's music, to the tick."""
@@ -37,6 +64,29 @@ class Imported:
     """A sentence for each thing that has no place in a sheet."""
     text: str | None = None
     """The sheet, where the file is one."""
+    source: str | None = None
+    """The text that the notes' ink lies in; None for MIDI files and scores."""
+    lengths: LengthsIn = LengthsIn.BEATS
+    unread: tuple[Unread, ...] = ()
+
+
+def found_in_sheet(reading: Reading, form: Form, lengths: LengthsIn | None = None) -> Imported:
+    """What a sheet's reading holds; without ``lengths`` the sheet itself tells how they are counted."""
+    silent = [
+        Unread(voice, event.tick, event.length, (event.start, event.end))
+        for voice, events in enumerate(reading.events)
+        for event in events
+        if event.kind is EventKind.REST and read_word(reading.text[event.start : event.end]).kind is Kind.SILENT
+    ]
+    text = reading.text if form is Form.SHEET else None
+    return Imported(reading.song, form, (), text, reading.text, lengths or _lengths_of(reading), tuple(silent))
+
+
+def _lengths_of(reading: Reading) -> LengthsIn:
+    blocks = (*reading.sheet.phrases.values(), *reading.sheet.voices)
+    words = (item.word for block in blocks for item in items_in(block.body))
+    given = any(word.length is not None or word.kind is Kind.HOLD for word in words)
+    return LengthsIn.BEATS if given else LengthsIn.NOTHING
 
 
 def song_of(voices: Iterable[Voice], notes: Iterable[Note], song: Song) -> Song:

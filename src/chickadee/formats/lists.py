@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 from fractions import Fraction
 
 from ..sheet import read as read_sheet
 from ..theory import nearest_number, read_key, read_pitch_name
-from .imported import Form, Imported, ImportFault
+from .imported import Form, Imported, ImportFault, LengthsIn, found_in_sheet
 from .literals import Named, Value, assignments, without_comments
 
 __all__ = ["ListFault", "length_of", "pitch_sign", "read", "sheet_of"]
 
 _MOST = 100_000
+_DOUBT, _LONGEST_DOUBT = "?", 12
+"""What marks a value in a pitch's place that names none, and how many of its characters are kept."""
+_LEAST, _FEW = 3, 4  # values of which one may be such, and how many there are to each
 _REST = {"r", "rest", "none", "null", "-", "", "0hz", "nil", "pause", "silence", "p", "_", "x"}
 _PITCH_NAMES = re.compile(r"note|pitch|melody|tune|freq|hz|midi|number|tone|song|key", re.IGNORECASE)
 _LENGTH_NAMES = re.compile(r"dur|len|time|beat|sec|ms|rhythm|wait|delay|value", re.IGNORECASE)
@@ -22,6 +26,7 @@ _MILLISECONDS = re.compile(r"ms$|_ms|milli", re.IGNORECASE)
 _SECONDS = re.compile(r"sec|wait|delay", re.IGNORECASE)
 _LENGTH_MOST = 64  # beats; larger numbers are milliseconds
 _BEATS_A_MINUTE = (40, 240)
+_VALUE, _SIGN = re.compile(r"-?[\w#♯♭.&+/-]+"), re.compile(r"\S+")
 _LETTER_OCTAVE = re.compile(r"([A-Ga-g](?:#|♯|b|♭|s|is)?)[ _-]?(-?[0-9])?")
 
 
@@ -29,9 +34,17 @@ class ListFault(ImportFault):
     """A text holds no list of notes."""
 
 
-def read(text: str) -> Imported:
-    """The tune that a list means. Raises ListFault."""
-    return Imported(read_sheet(sheet_of(text)).song, Form.LIST)
+def read(text: str, doubtful: bool = False) -> Imported:
+    """The tune that a list means. Raises ListFault.
+
+    A ``doubtful`` list may have a few values in the place of a pitch that name none: they are silent, and listed.
+    """
+    clean = without_comments(text)
+    pairs = _pairs(clean, doubtful)
+    sheet = _written(pairs)
+    signs = [sign for sign, length, _ in pairs if length is None or length > 0]
+    found = found_in_sheet(read_sheet(sheet), Form.LIST, _lengths_in(pairs))
+    return _with_ink(found, sheet, _places(signs, clean), text)
 
 
 def sheet_of(text: str) -> str:
@@ -40,16 +53,20 @@ def sheet_of(text: str) -> str:
     >>> sheet_of("60, 62, 64\\n1, 1, 2")
     'C4 D4 E4=2'
     """
-    clean = without_comments(text)
-    pairs = _from_program(clean) or _from_lines(clean)
-    if not pairs:
-        raise ListFault("No list of notes was found: names such as C4, MIDI numbers, or frequencies, with lengths.")
-    if len(pairs) > _MOST:
-        raise ListFault(f"This list has more than {_MOST:,} notes.")
-    return _written(pairs)
+    return _written(_pairs(without_comments(text)))
 
 
 _Pair = tuple[str, Fraction | None, str]  # a sign of the sheet, its length, and the length's unit
+
+
+def _pairs(clean: str, doubtful: bool = False) -> list[_Pair]:
+    finder = _Finder(doubtful)
+    pairs = finder.from_program(clean) or finder.from_lines(clean)
+    if not pairs or not _are_few(sum(sign.startswith(_DOUBT) for sign, _, _ in pairs), len(pairs)):
+        raise ListFault("No list of notes was found: names such as C4, MIDI numbers, or frequencies, with lengths.")
+    if len(pairs) > _MOST:
+        raise ListFault(f"This list has more than {_MOST:,} notes.")
+    return pairs
 
 
 def _written(pairs: Sequence[_Pair]) -> str:
@@ -73,137 +90,207 @@ def _written(pairs: Sequence[_Pair]) -> str:
     return head + "\n".join(" ".join(signs[place : place + 8]) for place in range(0, len(signs), 8))
 
 
-# Programs
+def _are_few(doubts: int, values: int) -> bool:
+    return doubts <= max(values >= _LEAST, values // _FEW)
 
 
-def _from_program(text: str) -> list[_Pair]:
-    """The pairs of a program's lists and records, and of its calls."""
-    named = assignments(text)
-    for each in named:
-        if (pairs := _nested(each)) is not None:
-            return pairs
-    flat = [each for each in named if each.value.items and all(item.items is None for item in each.value.items)]
-    calls = [each for each in flat if each.name.endswith("()")]
-    lists = [each for each in flat if not each.name.endswith("()")]
-    records = [each for each in lists if each.value.names]
-    if records and (pairs := _record(records[0])):
-        return pairs
-    if lists:
-        return _parallel(lists)
-    return _calls(calls)
+def _lengths_in(pairs: Sequence[_Pair]) -> LengthsIn:
+    units = {unit for _, length, unit in pairs if length is not None}
+    return LengthsIn.SECONDS if "s" in units else LengthsIn.BEATS if units else LengthsIn.NOTHING
 
 
-def _nested(each: Named) -> list[_Pair] | None:
-    """A list of pairs or of records."""
-    items = each.value.items or []
-    inner = [item for item in items if item.items is not None]
-    if not inner or len(inner) != len(items):
-        return None
-    if all(item.names for item in inner):
-        pairs = [_of_record(item) for item in inner]
-    else:
-        rows = [[part.text for part in item.items or ()] for item in inner]
-        if len(rows) == 2 and len(rows[0]) == len(rows[1]) > 2:
-            return _combined(rows[0], rows[1], "", "")
-        pairs = _of_rows(rows)
-    return pairs if pairs and all(pair is not None for pair in pairs) else None  # type: ignore[return-value]
+def _places(signs: Sequence[str], clean: str) -> list[tuple[int, int]]:
+    """Where in a list's text each sign may have been read: the next value that means it, from the one before on."""
+    found, values = [], _VALUE.finditer(clean)
+    last = (0, 0)
+    for sign in signs:
+        wanted = sign.removeprefix(_DOUBT)
+        for value in values:
+            if value[0] == wanted or sign in (pitch_sign(value[0]), pitch_sign(value[0], hertz=True)):
+                last = value.span()
+                break
+        found.append(last)
+    return found
 
 
-def _of_record(item: Value) -> _Pair | None:
-    pitch = next(((name, value) for name, value in item.names.items() if _PITCH_NAMES.search(name)), None)
-    length = next(((name, value) for name, value in item.names.items()
-                   if _LENGTH_NAMES.search(name) and (pitch is None or name != pitch[0])), None)  # fmt: skip
-    if pitch is None:
-        return None
-    sign = pitch_sign(pitch[1].text, hertz=bool(_HERTZ.search(pitch[0])))
-    if sign is None:
-        return None
-    octave = item.names.get("octave")
-    if octave is not None and re.fullmatch(r"-?[0-9]", octave.text) and sign[-1].isalpha() | (sign[-1] in "#b"):
-        sign += octave.text
-    if length is None:
-        return sign, None, "beats"
-    found = length_of(length[1].text)
-    return (sign, *_in_unit(found, length[0])) if found is not None else None
+def _with_ink(found: Imported, sheet: str, places: Sequence[tuple[int, int]], source: str) -> Imported:
+    """What was found in a list's sheet, with its ink in the list instead."""
+    words = [match.start() for match in _SIGN.finditer(sheet)][-len(places) :]
+    at = dict(zip(words, places, strict=True))
+    notes = tuple(note._replace(ink=(at[note.ink[0][0]],)) for note in found.song.notes)
+    unread = tuple(each._replace(ink=at[each.ink[0]]) for each in found.unread)
+    return replace(found, song=replace(found.song, notes=notes), unread=unread, source=source)
 
 
-def _record(each: Named) -> list[_Pair]:
-    """One record: of lists by name, or of lengths by pitch."""
-    pairs = []
-    for name, value in each.value.names.items():
-        sign, length = pitch_sign(name), length_of(value.text)
-        if sign is None or length is None:
-            return []
-        pairs.append((sign, *_in_unit(length, "")))
-    return pairs
+class _Finder:
+    """Finds the pairs of pitch and length in a list.
 
+    Where it is ``doubtful``, a few values in the place of pitches that name none are taken along with a mark.
+    """
 
-def _parallel(lists: list[Named]) -> list[_Pair]:
-    """A list of pitches, with the list of lengths that goes with it."""
-    texts = [(each.name, [item.text for item in each.value.items or ()]) for each in lists]
-    pitched = [(name, texts) for name, texts in texts if all(
-        pitch_sign(text, bool(_HERTZ.search(name))) is not None for text in texts)]  # fmt: skip
-    by_name = [each for each in pitched if _PITCH_NAMES.search(each[0]) and not _LENGTH_NAMES.search(each[0])]
-    chosen = by_name or [each for each in pitched if not _LENGTH_NAMES.search(each[0])] or pitched
-    if not chosen:
-        return []
-    name, pitches = chosen[0]
-    others = [each for each in texts if each[1] is not pitches and len(each[1]) == len(pitches)
-              and all(length_of(text) is not None for text in each[1])]  # fmt: skip
-    named = [each for each in others if _LENGTH_NAMES.search(each[0])] or others
-    return _combined(pitches, named[0][1] if named else [], name, named[0][0] if named else "")
+    def __init__(self, doubtful: bool) -> None:
+        self._doubtful = doubtful
 
-
-def _combined(pitches: Sequence[str], lengths: Sequence[str], name: str, length_name: str) -> list[_Pair]:
-    hertz = bool(_HERTZ.search(name)) or _are_hertz(pitches)
-    pairs: list[_Pair] = []
-    many = [length_of(text) for text in lengths]
-    unit = _unit(many, length_name, hertz)
-    for place, text in enumerate(pitches):
+    def _sign(self, text: str, hertz: bool = False) -> str | None:
         sign = pitch_sign(text, hertz)
-        length = many[place] if place < len(many) else None
+        if sign is None and self._doubtful and (word := re.sub(r"[^\w#♯♭.-]", "", text)[:_LONGEST_DOUBT]):
+            return _DOUBT + word
+        return sign
+
+    def _are_signs(self, texts: Sequence[str], hertz: bool = False) -> bool:
+        """Whether values name pitches: all of them, or most where that is enough."""
+        known = sum(pitch_sign(text, hertz) is not None for text in texts)
+        return known == len(texts) or (self._doubtful and _are_few(len(texts) - known, len(texts)))
+
+    # Programs
+
+    def from_program(self, text: str) -> list[_Pair]:
+        """The pairs of a program's lists and records, and of its calls."""
+        named = assignments(text)
+        for each in named:
+            if (pairs := self._nested(each)) is not None:
+                return pairs
+        flat = [each for each in named if each.value.items and all(item.items is None for item in each.value.items)]
+        calls = [each for each in flat if each.name.endswith("()")]
+        lists = [each for each in flat if not each.name.endswith("()")]
+        records = [each for each in lists if each.value.names]
+        if records and (pairs := self._record(records[0])):
+            return pairs
+        if lists:
+            return self._parallel(lists)
+        return self._calls(calls)
+
+    def _nested(self, each: Named) -> list[_Pair] | None:
+        """A list of pairs or of records."""
+        items = each.value.items or []
+        inner = [item for item in items if item.items is not None]
+        if not inner or len(inner) != len(items):
+            return None
+        if all(item.names for item in inner):
+            pairs = [self._of_record(item) for item in inner]
+        else:
+            rows = [[part.text for part in item.items or ()] for item in inner]
+            if len(rows) == 2 and len(rows[0]) == len(rows[1]) > 2:
+                return self._combined(rows[0], rows[1], "", "")
+            pairs = self._of_rows(rows)
+        return pairs if pairs and all(pair is not None for pair in pairs) else None  # type: ignore[return-value]
+
+    def _of_record(self, item: Value) -> _Pair | None:
+        pitch = next(((name, value) for name, value in item.names.items() if _PITCH_NAMES.search(name)), None)
+        length = next(((name, value) for name, value in item.names.items()
+                       if _LENGTH_NAMES.search(name) and (pitch is None or name != pitch[0])), None)  # fmt: skip
+        if pitch is None:
+            return None
+        sign = self._sign(pitch[1].text, hertz=bool(_HERTZ.search(pitch[0])))
         if sign is None:
+            return None
+        octave = item.names.get("octave")
+        if octave is not None and re.fullmatch(r"-?[0-9]", octave.text) and sign[-1].isalpha() | (sign[-1] in "#b"):
+            sign += octave.text
+        if length is None:
+            return sign, None, "beats"
+        found = length_of(length[1].text)
+        return (sign, *_in_unit(found, length[0])) if found is not None else None
+
+    def _record(self, each: Named) -> list[_Pair]:
+        """One record: of lists by name, or of lengths by pitch."""
+        pairs = []
+        for name, value in each.value.names.items():
+            sign, length = pitch_sign(name), length_of(value.text)
+            if sign is None or length is None:
+                return []
+            pairs.append((sign, *_in_unit(length, "")))
+        return pairs
+
+    def _parallel(self, lists: list[Named]) -> list[_Pair]:
+        """A list of pitches, with the list of lengths that goes with it."""
+        texts = [(each.name, [item.text for item in each.value.items or ()]) for each in lists]
+        pitched = [each for each in texts if self._are_signs(each[1], bool(_HERTZ.search(each[0])))]
+        named = [each for each in texts if _PITCH_NAMES.search(each[0]) and not _LENGTH_NAMES.search(each[0])]
+        by_name = [each for each in pitched if each in named]
+        if named and not by_name:
+            return []  # what is called the pitches names none
+        chosen = by_name or [each for each in pitched if not _LENGTH_NAMES.search(each[0])] or pitched
+        if not chosen:
             return []
-        pairs.append((sign, *_scaled(length, unit)))
-    return pairs
+        name, pitches = chosen[0]
+        others = [each for each in texts if each[1] is not pitches and len(each[1]) == len(pitches)
+                  and all(length_of(text) is not None for text in each[1])]  # fmt: skip
+        timed = [each for each in others if _LENGTH_NAMES.search(each[0])] or others
+        return self._combined(pitches, timed[0][1] if timed else [], name, timed[0][0] if timed else "")
+
+    def _combined(self, pitches: Sequence[str], lengths: Sequence[str], name: str, length_name: str) -> list[_Pair]:
+        hertz = bool(_HERTZ.search(name)) or _are_hertz(pitches)
+        pairs: list[_Pair] = []
+        many = [length_of(text) for text in lengths]
+        unit = _unit(many, length_name, hertz)
+        for place, text in enumerate(pitches):
+            sign = self._sign(text, hertz)
+            length = many[place] if place < len(many) else None
+            if sign is None:
+                return []
+            pairs.append((sign, *_scaled(length, unit)))
+        return pairs
+
+    def _calls(self, calls: list[Named]) -> list[_Pair]:
+        """Calls such as ``tone(440, 500)``, all of the same name."""
+        names = [each.name for each in calls]
+        if not names:
+            return []
+        name = max(dict.fromkeys(names), key=names.count)
+        rows = [[item.text for item in each.value.items or ()] for each in calls if each.name == name]
+        pairs = self._of_rows(rows) if len(rows) > 1 else []
+        return [pair for pair in pairs if pair is not None] if all(pair is not None for pair in pairs) else []
+
+    # Lines
+
+    def from_lines(self, text: str) -> list[_Pair]:
+        """Lines of values: two lines of pitches and lengths, rows of two or three columns, or pitches alone."""
+        rows = _rows(text)
+        if not rows:
+            return []
+        if len(rows) == 2 and len(rows[0]) == len(rows[1]) > 1:
+            lengths = [length_of(text) for text in rows[1]]
+            columns = len(rows[0]) == 2 and not any(length_of(text) is None for text in (rows[0][1], rows[1][1]))
+            if not columns and None not in lengths and (pairs := self._combined(rows[0], rows[1], "", "")):
+                return pairs
+        if len(rows) > 1 and all(len(row) in (2, 3) for row in rows):
+            found = [pair for pair in self._of_rows(rows) if pair is not None]
+            if len(found) == len(rows):
+                return found
+        every = [word for row in rows for word in row]
+        if len(every) > 2 and len(every) % 2 == 0 and all(length_of(word) is None for word in every[::2]):
+            pairs = self._combined(every[::2], every[1::2], "", "")  # pitch and length in turn
+            if pairs and all(length_of(word) is not None for word in every[1::2]):
+                return pairs
+        hertz = _are_hertz(every)
+        if len(every) < 2 or not self._are_signs(every, hertz):
+            return []
+        return [(self._sign(word, hertz) or _DOUBT, None, "beats") for word in every]
+
+    def _of_rows(self, rows: Sequence[Sequence[str]]) -> list[_Pair | None]:
+        """Rows of pitch and length, in either order; of three columns a letter, its octave and a length."""
+        if not rows or any(len(row) < 1 for row in rows):
+            return []
+        if all(
+            len(row) == 3 and _LETTER_OCTAVE.fullmatch(row[0]) and re.fullmatch("-?[0-9]", row[1]) for row in rows
+        ):
+            rows = [[row[0] + row[1], row[2]] for row in rows]
+        first, second = [row[0] for row in rows], [row[1] for row in rows if len(row) > 1]
+        if len(second) == len(first) and not self._are_pitches(first, second):
+            first, second = second, first
+        pairs = self._combined(first, second if len(second) == len(first) else [], "", "")
+        return list(pairs)
+
+    def _are_pitches(self, first: Sequence[str], second: Sequence[str]) -> bool:
+        """Whether the first of two columns holds the pitches and the second the lengths."""
+        if any(length_of(text) is None for text in first):
+            return all(length_of(text) is not None for text in second)
+        numbers = [[length_of(text) or Fraction(0) for text in column] for column in (first, second)]
+        return not (max(numbers[0]) <= 16 < max(numbers[1]) <= 127)
 
 
-def _calls(calls: list[Named]) -> list[_Pair]:
-    """Calls such as ``tone(440, 500)``, all of the same name."""
-    names = [each.name for each in calls]
-    if not names:
-        return []
-    name = max(dict.fromkeys(names), key=names.count)
-    rows = [[item.text for item in each.value.items or ()] for each in calls if each.name == name]
-    pairs = _of_rows(rows) if len(rows) > 1 else []
-    return [pair for pair in pairs if pair is not None] if all(pair is not None for pair in pairs) else []
-
-
-# Lines
-
-
-def _from_lines(text: str) -> list[_Pair]:
-    """Lines of values: two lines of pitches and lengths, rows of two or three columns, or pitches alone."""
-    rows = _rows(text)
-    if not rows:
-        return []
-    if len(rows) == 2 and len(rows[0]) == len(rows[1]) > 1:
-        lengths = [length_of(text) for text in rows[1]]
-        columns = len(rows[0]) == 2 and not any(length_of(text) is None for text in (rows[0][1], rows[1][1]))
-        if not columns and None not in lengths and (pairs := _combined(rows[0], rows[1], "", "")):
-            return pairs
-    if len(rows) > 1 and all(len(row) in (2, 3) for row in rows):
-        found = [pair for pair in _of_rows(rows) if pair is not None]
-        if len(found) == len(rows):
-            return found
-    every = [word for row in rows for word in row]
-    if len(every) > 2 and len(every) % 2 == 0 and all(length_of(word) is None for word in every[::2]):
-        pairs = _combined(every[::2], every[1::2], "", "")  # pitch and length in turn
-        if pairs and all(length_of(word) is not None for word in every[1::2]):
-            return pairs
-    signs = [pitch_sign(word, _are_hertz(every)) for word in every]
-    listed = len(every) > 1 and all(sign is not None for sign in signs)
-    return [(sign or "rest", None, "beats") for sign in signs] if listed else []
+# Values
 
 
 def _rows(text: str) -> list[list[str]]:
@@ -220,30 +307,6 @@ def _rows(text: str) -> list[list[str]]:
     if decimal and any("," in word for row in spaced for word in row):
         return spaced
     return [re.split(r"\s*[,;\t]\s*|\s+", line) for line in lines]
-
-
-def _of_rows(rows: Sequence[Sequence[str]]) -> list[_Pair | None]:
-    """Rows of pitch and length, in either order; of three columns a letter, its octave and a length."""
-    if not rows or any(len(row) < 1 for row in rows):
-        return []
-    if all(len(row) == 3 and _LETTER_OCTAVE.fullmatch(row[0]) and re.fullmatch("-?[0-9]", row[1]) for row in rows):
-        rows = [[row[0] + row[1], row[2]] for row in rows]
-    first, second = [row[0] for row in rows], [row[1] for row in rows if len(row) > 1]
-    if len(second) == len(first) and not _are_pitches(first, second):
-        first, second = second, first
-    pairs = _combined(first, second if len(second) == len(first) else [], "", "")
-    return list(pairs)
-
-
-def _are_pitches(first: Sequence[str], second: Sequence[str]) -> bool:
-    """Whether the first of two columns holds the pitches and the second the lengths."""
-    if any(length_of(text) is None for text in first):
-        return all(length_of(text) is not None for text in second)
-    numbers = [[length_of(text) or Fraction(0) for text in column] for column in (first, second)]
-    return not (max(numbers[0]) <= 16 < max(numbers[1]) <= 127)
-
-
-# Values
 
 
 def pitch_sign(text: str, hertz: bool = False) -> str | None:

@@ -41,8 +41,8 @@ class Named:
 
 
 def without_comments(text: str) -> str:
-    """A program's text without its comments; ``#`` after a letter is a sharp and begins none."""
-    return _COMMENTS.sub(lambda found: found[1] or " ", text)
+    """A program's text with spaces for its comments; ``#`` after a letter is a sharp and begins none."""
+    return _COMMENTS.sub(lambda found: found[1] or re.sub(r"[^\n]", " ", found[0]), text)
 
 
 def assignments(text: str) -> list[Named]:

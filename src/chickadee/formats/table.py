@@ -6,6 +6,7 @@ import csv
 import io
 import re
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
@@ -13,7 +14,7 @@ from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMa
 from ..song.song import DEFAULT_GAP
 from ..song.tempo import playable
 from ..theory import Pitch, read_key, read_pitch_name
-from .imported import Form, Imported, ImportFault, song_of
+from .imported import Form, Imported, ImportFault, LengthsIn, Unread, song_of
 from .lists import length_of, pitch_sign
 
 __all__ = ["COLUMNS", "TableFault", "is_table", "read", "rows_of", "write"]
@@ -66,7 +67,17 @@ def read(text: str) -> Imported:
         )
     if len(rows) > _MOST_ROWS:
         raise TableFault(f"This table has more than {_MOST_ROWS:,} rows.")
-    return _Table(columns, rows[1:]).imported()
+    return replace(_Table(columns, rows[1:], _inks(text, len(rows))[1:]).imported(), source=text)
+
+
+def _inks(text: str, rows: int) -> list[tuple[int, int]]:
+    """Where in a table's text each row stands; nowhere where a cell holds a line end."""
+    found, at = [], 0
+    for line in text.split("\n"):
+        if line.strip():
+            found.append((at, at + len(line)))
+        at += len(line) + 1
+    return found if len(found) == rows else [(0, 0)] * rows
 
 
 def _rows(text: str) -> list[list[str]]:
@@ -102,9 +113,10 @@ def _columns(headings: Sequence[str]) -> dict[str, int] | None:
 class _Table:
     """Rows, read by what their columns hold."""
 
-    def __init__(self, columns: dict[str, int], rows: list[list[str]]) -> None:
-        self.columns, self.rows = columns, rows
+    def __init__(self, columns: dict[str, int], rows: list[list[str]], inks: list[tuple[int, int]]) -> None:
+        self.columns, self.rows, self.inks = columns, rows, inks
         self.left: list[str] = []
+        self.unread: list[Unread] = []
 
     def imported(self) -> Imported:
         tempo, meter = self._tempo(), self._meter()
@@ -121,17 +133,26 @@ class _Table:
             lasting = length if length is not None else beat
             numbers = self._numbers(row)
             if numbers is None:
+                self.unread.append(Unread(voice, tick, lasting, self.inks[number - 2]))
                 self.left.append(f"Row {number} of the table names no pitch that can be read, so it is a rest.")
             here[voice] = max(tick + lasting, here.get(voice, 0)) if start is None else tick + lasting
             word = self._cell(row, "word").replace(" ", "")
             for each in numbers or ():
                 notes.append(Note(tick, voice, max(1, lasting), self._spelled(row, each), each, self._loudness(row),
-                                  self._is_short(row), ((0, 0),), word))  # fmt: skip
+                                  self._is_short(row), (self.inks[number - 2],), word))  # fmt: skip
         if not notes:
             raise TableFault("This table has no notes.")
         voices = [Voice(name, gap=DEFAULT_GAP, end=here.get(place, 0)) for name, place in names.items()]
         frame = Song(grid=BarGrid.of(meter), tempo=TempoMap([Tempo(0, tempo * 4 / meter.lower)]))
-        return Imported(song_of(voices, notes, frame), Form.TABLE, tuple(self.left[:20]))
+        song, used = song_of(voices, notes, frame), sorted({note.voice for note in notes})
+        unread = tuple(each._replace(voice=used.index(each.voice)) for each in self.unread if each.voice in used)
+        return Imported(song, Form.TABLE, tuple(self.left[:20]), lengths=self._lengths(), unread=unread)
+
+    def _lengths(self) -> LengthsIn:
+        if self.columns.keys() & {"length", "start"}:
+            return LengthsIn.BEATS
+        timed = self.columns.keys() & {"length_seconds", "length_ms", "start_seconds"}
+        return LengthsIn.SECONDS if timed else LengthsIn.NOTHING
 
     def _cell(self, row: Sequence[str], column: str) -> str:
         place = self.columns.get(column)
