@@ -17,6 +17,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from .compare import compare
     from .faults import InputFault
     from .files import FileFault
     from .library import NoteRow, check, notes, open, read, render, scale, transpose, write
@@ -26,7 +27,8 @@ if TYPE_CHECKING:
 
 __all__ = [
     "CannotEdit", "Chord", "FileFault", "Finding", "InputFault", "Interval", "Key", "Note", "NoteRow", "Pitch",
-    "Reading", "Song", "check", "frequency", "notes", "open", "read", "render", "scale", "transpose", "write",
+    "Reading", "Song", "check", "compare", "frequency", "notes", "open", "read", "render", "scale", "transpose",
+    "write",
 ]  # fmt: skip
 __version__ = "0.1.0"
 
@@ -41,6 +43,8 @@ _HOMES = {
 
 
 def __getattr__(name: str) -> object:
+    if name == "compare":  # the room is called as its function of the same name
+        return import_module(".compare", __name__)
     for home, names in _HOMES.items():
         if name in names:
             found: object = getattr(import_module(f".{home}", __name__), name)

@@ -15,7 +15,7 @@ from .faults import InputFault
 
 __all__ = [
     "LARGEST_SHEET", "FileFault", "decode", "fault_of", "is_file", "is_folder", "is_there", "printable", "read_bytes",
-    "read_stream", "read_text", "replacing", "storable", "tunes_in", "write_text",
+    "read_stream", "read_text", "regular_files", "replacing", "storable", "tunes_in", "write_text",
 ]  # fmt: skip
 
 LARGEST_SHEET = 20 * 1024 * 1024
@@ -64,10 +64,18 @@ def tunes_in(folder: Path | str, suffixes: tuple[str, ...] = (".chick",)) -> lis
 
     Empty where the folder cannot be read.
     """
+    return [path for path in regular_files(folder) if path.name.endswith(suffixes)]
+
+
+def regular_files(folder: Path | str) -> list[Path]:
+    """The regular files of a folder, and links to them, in order of name, without the hidden ones.
+
+    Empty where the folder cannot be read.
+    """
     found = []
     with suppress(OSError, ValueError), os.scandir(folder) as entries:
         for entry in entries:
-            if entry.name.endswith(suffixes) and not entry.name.startswith(".") and is_file(entry.path):
+            if not entry.name.startswith(".") and is_file(entry.path):
                 found.append(Path(folder) / entry.name)
     return sorted(found)
 

@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-import os
 import subprocess
-import sys
 from contextlib import suppress
 from multiprocessing import Pipe
 from multiprocessing.connection import Connection
-from pathlib import Path
 from queue import SimpleQueue
 from threading import Thread
 
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 
+from ..own_process import started
 from .status import Status, StatusBlock
 
 __all__ = ["EngineLink"]
 
-_PACKAGES = Path(__file__).parents[2]
 _PAUSE_MILLISECONDS = 700
 """Between the end of one engine and the start of the next."""
 
@@ -64,7 +61,7 @@ class EngineLink(QObject):
             return
         self._connection, theirs = Pipe()
         try:
-            self._process = self._engine(theirs.fileno(), self._status.descriptor)
+            self._process = started("chickadee.player.engine", theirs.fileno(), self._status.descriptor)
         except OSError:  # the system starts no more processes: perhaps it does later
             theirs.close()
             self._connection.close()
@@ -78,17 +75,6 @@ class EngineLink(QObject):
             self._connection.fileno(), QSocketNotifier.Type.Read, self
         )
         self._notifier.activated.connect(self._receive)
-
-    @staticmethod
-    def _engine(*descriptors: int) -> subprocess.Popen[bytes]:
-        return subprocess.Popen(
-            [sys.executable, "-P", "-m", "chickadee.player.engine", *map(str, descriptors)],
-            pass_fds=descriptors,
-            stdin=subprocess.DEVNULL,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-            env=os.environ | {"OPENBLAS_NUM_THREADS": "1", "PYTHONPATH": _python_path()},
-        )
 
     def send(self, message: object) -> None:
         """Ask something of the engine. Never waits; what is asked of no engine is lost."""
@@ -128,12 +114,6 @@ class EngineLink(QObject):
         except subprocess.TimeoutExpired:
             process.kill()
             process.wait()
-
-
-def _python_path() -> str:
-    """Where the engine finds this package, and what the user named in full; never the folder somebody works in."""
-    named = os.environ.get("PYTHONPATH", "").split(os.pathsep)
-    return os.pathsep.join([str(_PACKAGES), *(each for each in named if Path(each).is_absolute())])
 
 
 def _send_all(queue: SimpleQueue[object], connection: Connection) -> None:

@@ -1,0 +1,70 @@
+"""How an attempt as a whole lies to the model: how many semitones higher, and how many times as long."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import numpy as np
+
+from .line import Line
+
+__all__ = ["likely_semitones", "likely_times"]
+
+_REACH = 8  # moments by which one line is moved against the other, beside what one is longer
+_MOST_REACH = 64
+_CHOICES = 3
+_SHARE = 0.5  # of moments that agree on a length's ratio, from which on it is the tune's
+_SURE = 0.7  # of moments that agree on semitones, from which on no others are tried
+_BINS = 24  # an octave of ratios is cut into: one holds what is the same but for rounding
+_SIMPLE, _CLOSE, _EXACT = 12, 0.03, 1000  # the largest denominator of a usual ratio, how near one is, and of others
+
+
+def likely_semitones(model: Line, attempt: Line) -> list[int]:
+    """The few distances at which most moments agree, 0 in any case, the likeliest first.
+
+    The lines are laid side by side, and one moved along the other; at each place the distances are counted.
+    """
+    if model.is_drums or not len(model) or not len(attempt):
+        return [0]
+    best: dict[int, int] = {}
+    for one, other in _shifts(model, attempt):
+        tops, others = model.tops[one], attempt.tops[other]
+        away = (others - tops)[(tops >= 0) & (others >= 0)]
+        for distance, count in zip(*(part.tolist() for part in np.unique(away, return_counts=True)), strict=True):
+            best[distance] = max(best.get(distance, 0), count)
+    ranked = sorted(best, key=lambda distance: (-best[distance], abs(distance)))
+    if ranked and best[ranked[0]] >= _SURE * max(len(model), len(attempt)):
+        return ranked[:1]
+    return list(dict.fromkeys([*ranked[: _CHOICES - 1], 0]))
+
+
+def likely_times(model: Line, attempt: Line, semitones: int) -> Fraction:
+    """How many times as long the attempt's moments are as the model's of the same pitch, where most agree; else 1."""
+    ratios: list[float] = []
+    for one, other in _shifts(model, attempt):
+        same = (model.tops[one] == attempt.tops[other] - semitones) & (model.tops[one] >= 0)
+        if same.sum() * 2 >= len(same):
+            ratios += (attempt.lengths[other][same] / np.maximum(1, model.lengths[one][same])).tolist()
+    if not ratios:
+        return Fraction(1)
+    bins = np.round(np.log2(np.maximum(1e-6, ratios)) * _BINS)
+    kinds, counts = np.unique(bins, return_counts=True)
+    if counts.max() < _SHARE * len(ratios) or abs(kinds[counts.argmax()]) < 1:
+        return Fraction(1)
+    usual = float(np.median(np.array(ratios)[bins == kinds[counts.argmax()]]))
+    simple = Fraction(usual).limit_denominator(_SIMPLE)
+    return simple if abs(float(simple) - usual) <= _CLOSE * usual else Fraction(usual).limit_denominator(_EXACT)
+
+
+def _shifts(model: Line, attempt: Line) -> list[tuple[slice, slice]]:
+    """Which parts of two lines lie side by side where one is moved along the other."""
+    longer = len(attempt) - len(model)
+    low = -_REACH + max(-_MOST_REACH, min(0, longer))
+    high = _REACH + min(_MOST_REACH, max(0, longer))
+    found = []
+    for shift in range(low, high + 1):
+        length = min(len(model) - max(0, -shift), len(attempt) - max(0, shift))
+        if length > 0:
+            first = max(0, -shift)
+            found.append((slice(first, first + length), slice(first + shift, first + shift + length)))
+    return found
