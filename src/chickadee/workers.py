@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import subprocess
 from collections import deque
@@ -19,6 +20,7 @@ __all__ = ["LOST", "Lost", "Work", "work_off"]
 _FEW = 8  # pieces that are done sooner here than in processes that are yet to start
 _AHEAD = 2  # pieces that a worker is given at a time, so that it never waits
 _MOST_WORKERS = 8
+_SELDOM = 50_000  # objects that are made between two looks for what is no longer used
 
 Shared = TypeVar("Shared")
 Piece = TypeVar("Piece")
@@ -117,6 +119,8 @@ def work_off(descriptor: int) -> None:
     """Do pieces as they come, until nobody gives any more: what a process does."""
     with Connection(descriptor) as connection, suppress(EOFError, OSError):
         do, shared = connection.recv()
+        gc.freeze()  # what is loaded now stays, and is not looked through again and again
+        gc.set_threshold(_SELDOM)
         while True:
             connection.send(do(shared, connection.recv()))
 

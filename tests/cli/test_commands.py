@@ -13,8 +13,6 @@ from fractions import Fraction
 import pytest
 import soundfile
 
-from chickadee.cli.main import main
-
 EXAMPLE = """title: Gull Point landing
 tempo: 92
 meter: 3/4
@@ -29,20 +27,6 @@ voice Buoys
   {body}
 """
 TUNE = EXAMPLE.format(body="G3&B3=bar | C3=bar | D3=bar | 66=1/2 rest=5/2 |")
-
-
-@pytest.fixture
-def run(capsys):
-    """Run a command in this process: (status, standard output, standard error)."""
-
-    def run_(*arguments):
-        with pytest.raises(SystemExit) as end:
-            main([str(argument) for argument in arguments])
-        out, err = capsys.readouterr()
-        assert "Traceback" not in err
-        return end.value.code, out, err
-
-    return run_
 
 
 def test_notes_as_json_by_hand_calculation(run, tune):

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from .line import Line, Moment
 
-__all__ = ["MOST_CELLS", "Pair", "TooLong", "aligned", "alike"]
+__all__ = ["MOST_CELLS", "Pair", "TooLong", "aligned", "alike", "all_alike"]
 
 Pair = tuple[int | None, int | None]
 """The index of a moment of the model and of the attempt; None where one has nothing there."""
@@ -40,6 +40,12 @@ class TooLong(Exception):  # noqa: N818 - the caller says it to the user
 def alike(one: float, other: float) -> bool:
     """Whether two lengths are the same but for rounding, as 0.33 and 1/3."""
     return abs(one - other) <= _TOLERANCE * max(one, other)
+
+
+def all_alike(some: NDArray[np.int64] | _Ticks, others: _Ticks) -> NDArray[np.bool_]:
+    """Which of many lengths are the same, as :func:`alike`."""
+    close: NDArray[np.bool_] = np.abs(some - others) <= _TOLERANCE * np.maximum(some, others)
+    return close
 
 
 def aligned(model: Line, attempt: Line, semitones: int = 0, times: float = 1.0) -> list[Pair]:
@@ -137,8 +143,7 @@ def _ways(
     height = max(1, _BLOCK // (columns + 1))
     for top in range(0, rows, height):
         block = slice(top, min(rows, top + height))
-        longer = np.maximum(others, lengths[block, None])
-        other_length = np.abs(others - lengths[block, None]) > _TOLERANCE * longer
+        other_length = ~all_alike(lengths[block, None], others)
         costs = table[model[block, None], attempt] + _LENGTH * other_length
         weighed = _Weighed.of(costs, along, best, missing)
         lower = np.ones(weighed.best[1:].shape, dtype=bool)

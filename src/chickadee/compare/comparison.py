@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import Enum
 from fractions import Fraction
 
-from ..formats.imported import Form, Imported, LengthsIn
-from ..formats.snapping import snapped
+from ..formats.imported import Imported, LengthsIn
 from .alignment import TooLong
 from .differences import Difference, Kind
-from .match import Match, best_match
-from .model import Model, ways_of
+from .match import Match, matched
+from .model import Model
 from .words import differing, not_compared, relation_of
 
-__all__ = ["Beside", "Comparison", "Verdict", "compared", "unreadable"]
+__all__ = ["Comparison", "Verdict", "compared", "unreadable"]
 
-_LEAST_LIKENESS = 0.75
-"""Below it a tune is another: of pairs of unrelated tunes in one key 95 in 100 are, of tunes with three notes in ten
-wrong 1 in 100."""
+_FEWEST, _LEAST_LIKENESS = 6, 0.75
+"""A tune of so many moments is another below it: of pairs of unrelated tunes in one key 95 in 100 are, of tunes with
+three notes in ten wrong 1 in 100."""
 _SIMPLE_TIMES = (Fraction(1, 4), Fraction(1, 3), Fraction(1, 2), Fraction(1), Fraction(2), Fraction(3), Fraction(4))
 """Ratios of seconds that are meant; any other comes of another tempo."""
 
@@ -45,22 +44,6 @@ class Verdict(Enum):
 
 
 @dataclass(frozen=True, slots=True)
-class Beside:
-    """A moment of an attempt, laid over the model's time."""
-
-    start: int
-    """The tick in the model."""
-    length: int
-    """Ticks in the model."""
-    numbers: tuple[int, ...]
-    """MIDI numbers as the attempt has them."""
-    names: tuple[str, ...]
-    """What the attempt calls them."""
-    kind: Kind | None
-    """What is wrong with it; None where it is right."""
-
-
-@dataclass(frozen=True, slots=True)
 class Comparison:
     """An attempt, judged.
 
@@ -83,7 +66,6 @@ class Comparison:
     bars: tuple[Kind | None, ...] = ()
     """For each bar of the model the heaviest kind of its differences, None where it has none."""
     differences: tuple[Difference, ...] = ()
-    beside: tuple[Beside, ...] = ()
 
 
 def unreadable(reason: str) -> Comparison:
@@ -93,18 +75,17 @@ def unreadable(reason: str) -> Comparison:
 
 def compared(model: Model, found: Imported) -> Comparison:
     """Judge what was found in an attempt's file."""
-    song = snapped(found.song).song if found.form is Form.MIDI else found.song
-    if not song.notes:
+    if not found.song.notes:
         return unreadable("there are no notes in it")
     if not model.chosen:
         return unreadable("the model has no notes")
-    timed = found.lengths is not LengthsIn.NOTHING
     try:
-        match = best_match(ways_of(model, replace(found, song=song)), model.song.grid, timed)
+        match = matched(model, found)
     except TooLong:
         return unreadable("it differs over too many notes to be compared")
-    if match.differences and match.likeness < _LEAST_LIKENESS:
+    if match.fewer >= _FEWEST and match.differences and match.likeness < _LEAST_LIKENESS:
         return Comparison(Verdict.ANOTHER_TUNE, "Another tune.", right=match.right, of=_moments(match))
+    timed = found.lengths is not LengthsIn.NOTHING
     return _judged(model, match, timed, found.lengths is LengthsIn.SECONDS)
 
 
@@ -130,7 +111,6 @@ def _judged(model: Model, match: Match, timed: bool, in_seconds: bool) -> Compar
         _moments(match),
         _cells(model, match),
         match.differences,
-        _beside(match),
     )
 
 
@@ -154,21 +134,3 @@ def _cells(model: Model, match: Match) -> tuple[Kind | None, ...]:
             old = cells[place]
             cells[place] = each.kind if old is None or each.kind.weight > old.weight else old
     return tuple(cells)
-
-
-def _beside(match: Match) -> tuple[Beside, ...]:
-    """Every moment of the attempt on the model's time."""
-    found = []
-    for voice, ((mine, theirs), pairs) in enumerate(zip(match.voices, match.pairs, strict=True)):
-        kinds = {each.start: each.kind for each in match.differences if each.voice == voice and each.expected}
-        tick = mine.moments[0].start
-        for one, other in pairs:
-            if other is None:
-                continue
-            moment = theirs.moments[other]
-            length = round(moment.length / match.times)
-            tick = tick if one is None else mine.moments[one].start
-            kind = Kind.ADDED if one is None else kinds.get(tick)
-            found.append(Beside(tick, length, moment.numbers, moment.names, kind))
-            tick += length
-    return tuple(found)

@@ -6,9 +6,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
 from fractions import Fraction
+from functools import cached_property
+
+import numpy as np
 
 from ..song import BarGrid
-from .alignment import Pair, alike
+from .alignment import Pair, alike, all_alike
 from .line import Line, Moment
 
 _MOST_STEPS = 24  # by which a gap is moved to try
@@ -195,7 +198,8 @@ class _Finder:
         while place < len(self.pairs):
             one, other = self.pairs[place]
             if one is not None and other is not None:
-                yield from self._between(place, one, other)
+                if place not in self._plain:
+                    yield from self._between(place, one, other)
                 place += 1
                 continue
             end = place
@@ -205,10 +209,29 @@ class _Finder:
             yield from self._gap(place, end, side)
             place = end
 
+    @cached_property
+    def _plain(self) -> set[int]:
+        """The places where both have the same pitches, lengths and rests."""
+        both = [(place, one, other) for place, (one, other) in enumerate(self.pairs)
+                if one is not None and other is not None
+                and self.model.moments[one].numbers == self._numbers(self.attempt.moments[other])]  # fmt: skip
+        if not both:
+            return set()
+        places, ones, others = np.array(both).T
+        same = np.array([bool(self.model.moments[one].numbers) for one in ones.tolist()])
+        if self.timed:
+            for mine, theirs in ((self.model.lengths, self.attempt.lengths), (self.model.rests, self.attempt.rests)):
+                same &= all_alike(mine[ones], theirs[others] / self.times)
+        return set(places[same].tolist())
+
+    def _numbers(self, theirs: Moment) -> tuple[int, ...]:
+        """An attempt's pitches as the model would have them."""
+        return tuple(number - self.semitones for number in theirs.numbers) if self.semitones else theirs.numbers
+
     def _between(self, place: int, one: int, other: int) -> Iterator[Difference]:
         """What differs at a moment that both have, or in the rest after it."""
         mine, theirs = self.model.moments[one], self.attempt.moments[other]
-        if tuple(number - self.semitones for number in theirs.numbers) != mine.numbers or not theirs.numbers:
+        if self._numbers(theirs) != mine.numbers or not theirs.numbers:
             yield self._difference(Kind.PITCH, mine, self._sounding(mine), self._sounding(theirs, mine), theirs.ink)
         if not self.timed:
             return
@@ -301,12 +324,14 @@ class _Finder:
         return (until - first.start) / (self.times if side else 1)
 
     def _tick(self, place: int) -> int:
-        """The tick in the model at which something was added: the end of what stands before it."""
-        for one, _ in reversed(self.pairs[:place]):
-            if one is not None:
-                before = self.model.moments[one]
-                until = self.model.moments[one + 1].start if one + 1 < len(self.model) else before.end
-                return min(before.end, until)
+        """The tick in the model at which something was added: where the attempt ends what stands before it."""
+        for one, other in reversed(self.pairs[:place]):
+            if one is None:
+                continue
+            before = self.model.moments[one]
+            until = self.model.moments[one + 1].start if one + 1 < len(self.model) else before.end
+            length = self.attempt.moments[other].length / self.times if other is not None else before.length
+            return min(before.start + round(length), until)
         return self.model.moments[0].start if len(self.model) else 0
 
     def _ink_before(self, place: int) -> tuple[int, int] | None:

@@ -104,17 +104,22 @@ def line_of(
 
 
 def _moment(song: Song, notes: list[Note], scale: Fraction, text: str) -> Moment:
+    first = notes[0]
+    ink = first.ink[0] if first.ink else None
+    is_number = ink is not None and text[ink[0] : ink[0] + 1].isdigit()
+    start = _scaled(first.start, scale)
+    if len(notes) == 1:
+        return Moment(start, _scaled(first.length, scale), (first.number,), (_name(song, first),), ink, is_number)
     by_number = {note.number: note for note in reversed(notes)}  # of two the same the first counts
     found = [by_number[number] for number in sorted(by_number)]
-    names = []
-    for note in found:
-        voice = song.voices[note.voice]
-        names.append(voice.name_of(note) if voice.is_drums else note.pitch.text)
     length = max(note.length for note in found)
-    ink = notes[0].ink[0] if notes[0].ink else None
-    numbers, start = tuple(note.number for note in found), _scaled(notes[0].start, scale)
-    is_number = ink is not None and text[ink[0] : ink[1]][:1].isdigit()
-    return Moment(start, _scaled(length, scale), numbers, tuple(names), ink, is_number)
+    names = tuple(_name(song, note) for note in found)
+    return Moment(start, _scaled(length, scale), tuple(note.number for note in found), names, ink, is_number)
+
+
+def _name(song: Song, note: Note) -> str:
+    voice = song.voices[note.voice]
+    return voice.name_of(note) if voice.is_drums else note.pitch.text
 
 
 def _scaled(ticks: int, scale: Fraction) -> int:

@@ -7,14 +7,16 @@ from fractions import Fraction
 from functools import cached_property
 from itertools import groupby
 
+from ..formats.imported import Form, Imported, LengthsIn
+from ..formats.snapping import snapped
 from ..song import BarGrid
 from .alignment import Pair, aligned
 from .causes import is_moved_on
 from .differences import Difference, Kind, differences_in, settled
-from .model import Voices
+from .model import Model, Voices, ways_of
 from .relation import likely_semitones, likely_times
 
-__all__ = ["Match", "best_match"]
+__all__ = ["Match", "matched"]
 
 _MOVED_COST = 2  # mistakes that taking the tune as moved must save
 _RUN = 3
@@ -58,8 +60,12 @@ class Match:
             right += sum(row)
             runs = (len(list(group)) for same, group in groupby(row) if same)
             in_runs += sum(run for run in runs if run >= _RUN)
-        fewer = sum(min(len(mine), len(theirs)) for mine, theirs in self.voices)
-        return right / max(1, inner) + in_runs / max(1, fewer)
+        return right / max(1, inner) + in_runs / max(1, self.fewer)
+
+    @property
+    def fewer(self) -> int:
+        """How many moments the shorter of both tunes has."""
+        return sum(min(len(mine), len(theirs)) for mine, theirs in self.voices)
 
     @property
     def right(self) -> int:
@@ -79,14 +85,16 @@ class Match:
         return bool(numbers) and numbers == mine.moments[one].numbers
 
 
-def best_match(ways: list[Voices], grid: BarGrid, timed: bool) -> Match:
-    """The match with the fewest mistakes, of several ways in which voices stand for one another.
+def matched(model: Model, found: Imported) -> Match:
+    """The match with the fewest mistakes, of all ways in which voices may stand for one another. Raises TooLong.
 
-    Lengths count where the attempt is ``timed``. Raises TooLong.
+    The strikes of a MIDI file are taken as they were meant.
     """
+    if found.form is Form.MIDI:
+        found = replace(found, song=snapped(found.song).song)
     best: Match | None = None
-    for voices in ways:
-        match = _laid(voices, grid, timed)
+    for voices in ways_of(model, found):
+        match = _laid(voices, model.song.grid, found.lengths is not LengthsIn.NOTHING)
         if best is None or match.mistakes < best.mistakes:
             best = match
         if not best.mistakes:
@@ -120,6 +128,6 @@ def _at(voices: Voices, grid: BarGrid, semitones: int, times: Fraction, timed: b
         pitches = sum(each.kind is Kind.PITCH for each in found)
         mistakes += len(found) - (pitches - 1 if is_moved_on(mine, found) else 0)
         ways.append(pairs)
-        every += [replace(each, voice=voice) for each in found]
+        every += [replace(each, voice=voice) for each in found] if voice else found
     every.sort(key=lambda each: (each.start, each.voice))
     return Match(voices, tuple(ways), semitones, times, tuple(every), mistakes)

@@ -54,7 +54,7 @@ def ways_of(model: Model, found: Imported) -> list[Voices]:
     scale = _scale(model.song, found)
     used = [voice for voice in range(len(song.voices)) if len(song.by_voice[voice])]
     theirs = {voice: line_of(song, [voice], found.unread, found.source, scale) for voice in used}
-    whole = line_of(song, used, found.unread, found.source, scale)
+    whole = line_of(song, used, found.unread, found.source, scale) if len(used) > 1 else theirs[used[0]]
     if len(model.lines) == 1:
         return _of_one(model.lines[0], [theirs[voice] for voice in used], whole)
     if len(used) == 1:

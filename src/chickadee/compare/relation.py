@@ -14,28 +14,43 @@ _REACH = 8  # moments by which one line is moved against the other, beside what 
 _MOST_REACH = 64
 _CHOICES = 3
 _SHARE = 0.5  # of moments that agree on a length's ratio, from which on it is the tune's
-_SURE = 0.7  # of moments that agree on semitones, from which on no others are tried
+_RUN, _WORTH = 4, 0.6  # moments of a run; of what the best distance covers, what one worth trying does
+_MOST_AWAY = 128  # semitones
 _BINS = 24  # an octave of ratios is cut into: one holds what is the same but for rounding
 _SIMPLE, _CLOSE, _EXACT = 12, 0.03, 1000  # the largest denominator of a usual ratio, how near one is, and of others
 
 
 def likely_semitones(model: Line, attempt: Line) -> list[int]:
-    """The few distances at which most moments agree, 0 in any case, the likeliest first.
+    """The few distances that are worth trying, the likeliest first.
 
-    The lines are laid side by side, and one moved along the other; at each place the distances are counted.
+    The lines are laid side by side, and one moved along the other; at each place the distances are counted. Of those
+    that come most often, the best cover most of the model with runs of moments.
     """
     if model.is_drums or not len(model) or not len(attempt):
         return [0]
-    best: dict[int, int] = {}
-    for one, other in _shifts(model, attempt):
+    shifts = _shifts(model, attempt)
+    counts: dict[int, int] = {}
+    for one, other in shifts:
         tops, others = model.tops[one], attempt.tops[other]
-        away = (others - tops)[(tops >= 0) & (others >= 0)]
-        for distance, count in zip(*(part.tolist() for part in np.unique(away, return_counts=True)), strict=True):
-            best[distance] = max(best.get(distance, 0), count)
-    ranked = sorted(best, key=lambda distance: (-best[distance], abs(distance)))
-    if ranked and best[ranked[0]] >= _SURE * max(len(model), len(attempt)):
-        return ranked[:1]
-    return list(dict.fromkeys([*ranked[: _CHOICES - 1], 0]))
+        away = np.bincount((others - tops)[(tops >= 0) & (others >= 0)] + _MOST_AWAY)
+        for distance in np.argsort(away)[-_CHOICES:].tolist():
+            counts[distance - _MOST_AWAY] = max(counts.get(distance - _MOST_AWAY, 0), int(away[distance]))
+    ranked = sorted(counts, key=lambda distance: (-counts[distance], abs(distance)))[:_CHOICES]
+    covered = {distance: _covered(model, attempt, shifts, distance) for distance in {*ranked, 0}}
+    order = sorted(covered, key=lambda distance: (-covered[distance], abs(distance)))
+    return [distance for distance in order if covered[distance] >= _WORTH * covered[order[0]]][:_CHOICES]
+
+
+def _covered(model: Line, attempt: Line, shifts: list[tuple[slice, slice]], distance: int) -> int:
+    """How many moments of the model stand in runs that an attempt at a distance has too."""
+    covered = np.zeros(len(model), dtype=bool)
+    length = min(_RUN, len(model), len(attempt))
+    for one, other in shifts:
+        same = (attempt.tops[other] - model.tops[one] == distance) & (model.tops[one] >= 0)
+        runs = np.flatnonzero(np.convolve(same, np.ones(length, dtype=int), "valid") == length)
+        for step in range(length):
+            covered[one.start + runs + step] = True
+    return int(covered.sum())
 
 
 def likely_times(model: Line, attempt: Line, semitones: int) -> Fraction:

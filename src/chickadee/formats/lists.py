@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
+from functools import lru_cache
 
 from ..sheet import read as read_sheet
 from ..theory import nearest_number, read_key, read_pitch_name
@@ -17,6 +18,7 @@ __all__ = ["ListFault", "length_of", "pitch_sign", "read", "sheet_of"]
 _MOST = 100_000
 _DOUBT, _LONGEST_DOUBT = "?", 12
 """What marks a value in a pitch's place that names none, and how many of its characters are kept."""
+_REMEMBERED = 4_096  # values
 _LEAST, _FEW = 3, 4  # values of which one may be such, and how many there are to each
 _REST = {"r", "rest", "none", "null", "-", "", "0hz", "nil", "pause", "silence", "p", "_", "x"}
 _PITCH_NAMES = re.compile(r"note|pitch|melody|tune|freq|hz|midi|number|tone|song|key", re.IGNORECASE)
@@ -150,6 +152,7 @@ class _Finder:
         for each in named:
             if (pairs := self._nested(each)) is not None:
                 return pairs
+        named = [inner for each in named for inner in _lists_of_record(each) or [each]]
         flat = [each for each in named if each.value.items and all(item.items is None for item in each.value.items)]
         calls = [each for each in flat if each.name.endswith("()")]
         lists = [each for each in flat if not each.name.endswith("()")]
@@ -239,6 +242,7 @@ class _Finder:
             return []
         name = max(dict.fromkeys(names), key=names.count)
         rows = [[item.text for item in each.value.items or ()] for each in calls if each.name == name]
+        rows = [row for row in rows if any(pitch_sign(text) is not None for text in row)]  # no declarations
         pairs = self._of_rows(rows) if len(rows) > 1 else []
         return [pair for pair in pairs if pair is not None] if all(pair is not None for pair in pairs) else []
 
@@ -293,6 +297,12 @@ class _Finder:
 # Values
 
 
+def _lists_of_record(each: Named) -> list[Named]:
+    """The lists that a record holds by name; none where it holds anything else."""
+    values = each.value.names.items()
+    return [Named(name, value) for name, value in values] if all(value.items for _, value in values) else []
+
+
 def _rows(text: str) -> list[list[str]]:
     """The values of each line that has any. A comma in a number is a decimal one where spaces keep values apart."""
     lines = [re.sub(r"[\[\](){}\"']", " ", line).strip(" ,;\t") for line in text.split("\n")]
@@ -309,6 +319,7 @@ def _rows(text: str) -> list[list[str]]:
     return [re.split(r"\s*[,;\t]\s*|\s+", line) for line in lines]
 
 
+@lru_cache(_REMEMBERED)
 def pitch_sign(text: str, hertz: bool = False) -> str | None:
     """How a value that names a pitch is written in a sheet; None for any other.
 
@@ -343,6 +354,7 @@ def _nearest(hertz: float) -> str | None:
     return read_key("C major").spell(number).text if 0 <= number <= 127 else None
 
 
+@lru_cache(_REMEMBERED)
 def length_of(text: str) -> Fraction | None:
     """A number that is not negative, with a point, a decimal comma or as a fraction; None for anything else."""
     word = text.strip().replace(",", ".").rstrip("fFLl")

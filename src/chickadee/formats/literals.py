@@ -65,17 +65,23 @@ def _value(text: str, at: int) -> tuple[Value | None, int]:
     """The bracket that begins at an offset, and where it ends; None where it never does, or holds code."""
     stack: list[Value] = []
     pending: str | None = None  # the name that the next value has
+    names: list[str | None] = []  # those of the brackets that are open
+    before: str | None = None
     for count, token in enumerate(_tokens(text, at)):
         kind, written = token.lastgroup, token[token.lastgroup or 0]
-        if count > _MOST_VALUES or len(stack) > _MOST_DEPTH or kind == "other":
+        is_call = before == "word" and written == "("
+        if count > _MOST_VALUES or len(stack) > _MOST_DEPTH or kind == "other" or is_call:
             return None, token.end()
+        before = kind
         if kind == "open":
             stack.append(Value(items=[]))
+            names.append(pending)
+            pending = None
         elif kind == "colon" and stack[-1].items:
             pending = stack[-1].items.pop().text
         elif kind in ("close", "text", "number", "word"):
             if kind == "close":
-                value = stack.pop()
+                value, pending = stack.pop(), names.pop()
                 if not stack:
                     return value, token.end()
             else:

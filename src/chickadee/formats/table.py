@@ -99,8 +99,8 @@ def _columns(headings: Sequence[str]) -> dict[str, int] | None:
     found: dict[str, int] = {}
     for place, heading in enumerate(headings):
         plain = " ".join(re.sub(r"[^\w#]+|_", " ", heading.lower()).split())
-        if re.search(r"[=0-9]", heading):
-            return None  # values and no headings
+        if re.search(r"[=0-9{}]|//", heading) or heading.count("(") != heading.count(")"):
+            return None  # values or a program, and no headings
         kind = _EXACT.get(heading.strip().lower())
         kind = kind or next((kind for kind in _ORDER if re.fullmatch(_HEADINGS[kind], plain)), None)
         if kind is not None:

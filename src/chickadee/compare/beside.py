@@ -1,0 +1,50 @@
+"""An attempt laid over the model's time, to be seen beside it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..formats.imported import Imported
+from .differences import Kind
+from .match import Match, matched
+from .model import Model
+
+__all__ = ["Beside", "laid_beside"]
+
+
+class Beside(NamedTuple):
+    """A moment of an attempt at its place in the model."""
+
+    start: int
+    """The tick in the model."""
+    length: int
+    """Ticks in the model."""
+    numbers: tuple[int, ...]
+    """MIDI numbers as the attempt has them; none for a sign that cannot be read."""
+    names: tuple[str, ...]
+    """What the attempt calls them."""
+    kind: Kind | None
+    """What is wrong with it; None where it is right."""
+
+
+def laid_beside(model: Model, found: Imported) -> tuple[Beside, ...]:
+    """Every moment of an attempt in order of time; what was added stands after what it follows. Raises TooLong."""
+    match = matched(model, found)
+    beside = [each for voice in range(len(match.voices)) for each in _of_voice(match, voice)]
+    return tuple(sorted(beside, key=lambda each: each.start))
+
+
+def _of_voice(match: Match, voice: int) -> list[Beside]:
+    (mine, theirs), pairs = match.voices[voice], match.pairs[voice]
+    kinds = {each.start: each.kind for each in match.differences if each.voice == voice and each.expected}
+    tick, found = mine.moments[0].start, []
+    for one, other in pairs:
+        if other is None:
+            continue
+        moment = theirs.moments[other]
+        length = round(moment.length / match.times)
+        tick = tick if one is None else mine.moments[one].start
+        kind = Kind.ADDED if one is None else kinds.get(tick)
+        found.append(Beside(tick, length, moment.numbers, moment.names, kind))
+        tick += length
+    return found
