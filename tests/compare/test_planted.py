@@ -126,5 +126,9 @@ def test_chords_are_sets_and_drums_are_not_moved():
     (wrong,) = compared(model, anything.read_text("title: x\nC4&E4&A4=2 {Am}=2")).differences
     assert (wrong.expected.numbers, wrong.found.numbers) == ((60, 64, 67), (60, 64, 69))
     drums = Model(read("sound: drum kit\nkick hat snare hat kick hat snare hat").song)
+    three = "voice A\nC5 E5 G5 C6\nvoice B\n{{{}}}=4\nvoice D\nsound: drum kit\nkick hat snare hat"
+    up = compared(Model(read(three.format("C")).song), anything.read_text(
+        three.format("D").replace("C5 E5 G5 C6", "D5 F#5 A5 D6")))  # fmt: skip
+    assert (up.verdict, up.semitones) == (Verdict.MOVED, 2)
     moved = compared(drums, anything.read_text("sound: drum kit\n38 44 40 44 38 44 40 44"))
     assert moved.semitones == 0 and not moved.verdict.is_right

@@ -121,7 +121,7 @@ class _Slide:
         first = pairs[start][self.side]
         assert first is not None
         tick = self.line(self.side).moments[first].start
-        at_bar = self.side == 0 and self.grid.place(tick).beat == 1
+        at_bar = self.side == 0 and end - start > 1 and self.grid.place(tick).beat == 1
         return wrong, not self._same_time(pairs, start, end), not at_bar
 
     def _same_length(self, one: int, other: int) -> bool:

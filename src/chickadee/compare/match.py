@@ -105,7 +105,7 @@ def matched(model: Model, found: Imported) -> Match:
 
 def _laid(voices: Voices, grid: BarGrid, timed: bool) -> Match:
     """The match at the distance, and the ratio of lengths, that leave the fewest mistakes."""
-    longest = max(voices, key=lambda pair: len(pair[0]))
+    longest = max(voices, key=lambda pair: (not pair[0].is_drums, len(pair[0])))
     found = []
     for semitones in likely_semitones(*longest):
         times = likely_times(*longest, semitones) if timed else Fraction(1)

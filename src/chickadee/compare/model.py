@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
@@ -39,8 +40,8 @@ class Model:
 
     @cached_property
     def together(self) -> Line:
-        """All voices as one line."""
-        return line_of(self.song, self.chosen)
+        """All voices as one line; drums are left out where there is anything else."""
+        return line_of(self.song, _pitched(self.song, self.chosen))
 
     @cached_property
     def bars(self) -> tuple[int, ...]:
@@ -54,7 +55,8 @@ def ways_of(model: Model, found: Imported) -> list[Voices]:
     scale = _scale(model.song, found)
     used = [voice for voice in range(len(song.voices)) if len(song.by_voice[voice])]
     theirs = {voice: line_of(song, [voice], found.unread, found.source, scale) for voice in used}
-    whole = line_of(song, used, found.unread, found.source, scale) if len(used) > 1 else theirs[used[0]]
+    together = _pitched(song, used)
+    whole = line_of(song, together, found.unread, found.source, scale) if len(used) > 1 else theirs[used[0]]
     if len(model.lines) == 1:
         return _of_one(model.lines[0], [theirs[voice] for voice in used], whole)
     if len(used) == 1:
@@ -64,6 +66,11 @@ def ways_of(model: Model, found: Imported) -> list[Voices]:
     others = iter([line for line in theirs.values() if line.name.lower() not in wanted])
     pairs = [(mine, by_name.get(mine.name.lower()) or next(others, None)) for mine in model.lines]
     return [tuple((mine, line) for mine, line in pairs if line is not None), ((model.together, whole),)]
+
+
+def _pitched(song: Song, voices: Sequence[int]) -> list[int]:
+    """The voices that are no drums; all where there are only drums."""
+    return [voice for voice in voices if not song.voices[voice].is_drums] or list(voices)
 
 
 def _of_one(mine: Line, lines: list[Line], whole: Line) -> list[Voices]:

@@ -13,6 +13,7 @@ __all__ = ["likely_semitones", "likely_times"]
 _REACH = 8  # moments by which one line is moved against the other, beside what one is longer
 _MOST_REACH = 64
 _CHOICES = 3
+_FEW = 3  # moments that tell how many times as long a tune is
 _SHARE = 0.5  # of moments that agree on a length's ratio, from which on it is the tune's
 _RUN, _WORTH = 4, 0.6  # moments of a run; of what the best distance covers, what one worth trying does
 _MOST_AWAY = 128  # semitones
@@ -60,7 +61,7 @@ def likely_times(model: Line, attempt: Line, semitones: int) -> Fraction:
         same = (model.tops[one] == attempt.tops[other] - semitones) & (model.tops[one] >= 0)
         if same.sum() * 2 >= len(same):
             ratios += (attempt.lengths[other][same] / np.maximum(1, model.lengths[one][same])).tolist()
-    if not ratios:
+    if len(ratios) < min(_FEW, len(model)):
         return Fraction(1)
     bins = np.round(np.log2(np.maximum(1e-6, ratios)) * _BINS)
     kinds, counts = np.unique(bins, return_counts=True)

@@ -47,10 +47,10 @@ def _counted(match: Match) -> str:
 
 def not_compared(model: Model, match: Match) -> str:
     """A sentence on the voices of the model that the attempt has nothing for; empty where there are none."""
-    here = {mine.name for mine, _ in match.voices}
-    if model.together.name in here:
-        return ""
-    absent = [mine.name for mine in model.lines if mine.name not in here]
+    here = [mine for mine, _ in match.voices]
+    if model.together in here:
+        here = [mine for mine in model.lines if not mine.is_drums]
+    absent = [mine.name for mine in model.lines if mine not in here]
     return f"There is nothing for {' and '.join(absent)} in it." if absent else ""
 
 
