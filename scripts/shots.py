@@ -152,6 +152,18 @@ def found(desk: Desk) -> None:
     desk.timeline.show_tune_from_start()
 
 
+def compare(desk: Desk) -> None:
+    desk.working.turn_to("compare")
+    panel = desk.panel("compare")
+    panel.what.setCurrentText("the voice Whistle")
+    desk.class_work.add_paths([desk.files.folder / "classes" / "gull-point"])
+    while not desk.class_work.attempts or desk.class_work.of:
+        QTest.qWait(50)
+    QTest.qWait(150)
+    desk.actions_by_id["view.narrower"].trigger()
+    panel.choose(next(each for each in desk.class_work.attempts if "dippers" in each.source.name))
+
+
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
@@ -170,6 +182,7 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "checks": ("gull-point", checks),
     "recording": ("night-boat", record),
     "found": ("night-boat", found),
+    "compare": ("gull-point", compare),
     "small": ("mill-reach", choose(4)),
     "large": ("night-boat", choose(4)),
 }

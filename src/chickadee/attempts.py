@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from .checks import PROFILE_FILE
@@ -11,9 +13,13 @@ from .compare import Comparison, Model, compared, unreadable
 from .files import FileFault, is_file, is_folder, regular_files
 from .formats.anything import read, read_data
 from .formats.imported import Form, Imported
+from .reshape import Part
+from .reshape.part import notes_of
+from .sheet import Reading
+from .song import Note
 from .workers import Lost, Work
 
-__all__ = ["Attempt", "Source", "attempt_of", "attempts_in", "judging"]
+__all__ = ["Attempt", "Source", "attempt_of", "attempts_in", "judging", "model_of", "read_source", "table_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +66,37 @@ def _is_same(path: Path, model: Path | None) -> bool:
     return model is not None and is_file(model) and path.samefile(model)
 
 
+def model_of(reading: Reading, part: Part) -> Model:
+    """The whole tune, a voice or a phrase, where it is used first, as what attempts are compared with."""
+    song = reading.song
+    if part.is_song:
+        return Model(song)
+    notes = [song.notes[index] for index in notes_of(reading, part, drums=True)]
+    if part.phrase is not None:
+        notes = _first_use(notes)
+    voices = tuple(sorted({note.voice for note in notes}))
+    return Model(replace(song, notes=tuple(notes)), voices, whole=False)
+
+
+def _first_use(notes: Sequence[Note]) -> list[Note]:
+    """The notes until one comes again that was written before."""
+    seen: set[object] = set()
+    found = []
+    for note in notes:
+        if (note.ink, note.number) in seen:
+            break
+        seen.add((note.ink, note.number))
+        found.append(note)
+    return found
+
+
+def read_source(source: Source) -> Imported:
+    """What an attempt holds. Raises FileFault."""
+    if source.data is not None:
+        return read_data(source.data, source.name, source.form)
+    return read(source.path or source.name, source.form)
+
+
 def judging(model: Model, sources: Sequence[Source]) -> Work[Model, Source, Attempt]:
     """The work of reading and comparing attempts, on all cores where there are many."""
     return Work(_judged, model, sources)
@@ -72,12 +109,25 @@ def attempt_of(source: Source, result: Attempt | Lost) -> Attempt:
     return result
 
 
+def table_of(model: Model, attempts: Sequence[Attempt]) -> str:
+    """The judgements as comma-separated values, a row for each attempt and a column for each bar."""
+    text = io.StringIO()
+    heading = ["file", "verdict", "sentence", "semitones", "lengths_times", "right", "of", "differences", "first_bar",
+               "first_beat", *(f"bar {number}" for number in model.bars)]  # fmt: skip
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(heading)
+    for each in attempts:
+        found = each.comparison
+        first = found.differences[0] if found.differences else None
+        row = [each.source.name, found.verdict.value, found.sentence, found.semitones, found.times, found.right,
+               found.of, len(found.differences), first.bar if first else "", first.beat if first else ""]  # fmt: skip
+        writer.writerow([*row, *found.cells])
+    return text.getvalue()
+
+
 def _judged(model: Model, source: Source) -> Attempt:
     try:
-        if source.data is not None:
-            found = read_data(source.data, source.name, source.form)
-        else:
-            found = read(source.path or source.name, source.form)
+        found = read_source(source)
         comparison = compared(model, found)
     except FileFault as fault:
         return Attempt(source, unreadable(fault.reason))

@@ -50,11 +50,14 @@ class Work(Generic[Shared, Piece, Result]):
     count: int = 0
     """How many processes; 0 for as many as there are cores."""
     _workers: list[_Worker] = field(default_factory=list)
+    _stopped: bool = False
 
     def results(self) -> Iterator[tuple[int, Result | Lost]]:
         """The index and the result of each piece, as they are done. A few are done here, the rest in processes."""
         if len(self.pieces) <= _FEW and not self.count:
             for index, piece in enumerate(self.pieces):
+                if self._stopped:
+                    return
                 yield index, self.do(self.shared, piece)
             return
         waiting = deque(range(len(self.pieces)))
@@ -63,13 +66,14 @@ class Work(Generic[Shared, Piece, Result]):
                 self._workers.append(self._begun())
             for worker in self._workers:
                 self._feed(worker, waiting)
-            while any(worker.at_work for worker in self._workers):
+            while not self._stopped and any(worker.at_work for worker in self._workers):
                 yield from self._done(waiting)
         finally:
             self.stop()
 
     def stop(self) -> None:
         """End the processes at once, from any thread; what is not done then is never told."""
+        self._stopped = True
         for worker in self._workers:
             worker.process.kill()
         for worker in self._workers:
@@ -98,6 +102,8 @@ class Work(Generic[Shared, Piece, Result]):
             try:
                 result = worker.connection.recv()
             except (EOFError, OSError):
+                if self._stopped:
+                    return
                 yield worker.at_work.popleft(), LOST
                 waiting.extendleft(reversed(worker.at_work))
                 worker.connection.close()

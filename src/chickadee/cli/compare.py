@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 import sys
 from collections.abc import Iterator, Sequence
@@ -11,7 +9,7 @@ from pathlib import Path
 
 import click
 
-from ..attempts import Attempt, Source, attempt_of, attempts_in, judging
+from ..attempts import Attempt, Source, attempt_of, attempts_in, judging, table_of
 from ..compare import Model
 from ..compare.differences import Difference, Sounding
 from ..compare.summary import common_in
@@ -38,7 +36,7 @@ def compare(model: str, attempts: tuple[str, ...], output: str | None, voice: st
     if output == "json":
         click.echo(json.dumps(_summary(model, wanted, judged), ensure_ascii=False, indent=2))
     elif output == "csv":
-        click.echo(_csv(wanted, judged), nl=False)
+        click.echo(table_of(wanted, judged), nl=False)
     else:
         for each in judged:
             click.echo(f"{each.source.name}: {each.comparison.sentence}")
@@ -107,15 +105,11 @@ def _record(attempt: Attempt) -> dict[str, object]:
         "lengths_times": str(found.times),
         "right": found.right,
         "of": found.of,
-        "bars": _cells(attempt),
+        "bars": found.cells,
         "differences": [
             _difference(each, place) for each, place in zip(found.differences, attempt.places, strict=True)
         ],
     }
-
-
-def _cells(attempt: Attempt) -> list[str]:
-    return [kind.value if kind else "same" for kind in attempt.comparison.bars]
 
 
 def _difference(difference: Difference, place: tuple[int, int] | None) -> dict[str, object]:
@@ -133,18 +127,3 @@ def _difference(difference: Difference, place: tuple[int, int] | None) -> dict[s
 
 def _sounding(there: Sounding | None) -> dict[str, object] | None:
     return {"numbers": list(there.numbers), "beats": str(there.beats)} if there else None
-
-
-def _csv(model: Model, judged: Sequence[Attempt]) -> str:
-    text = io.StringIO()
-    heading = ["file", "verdict", "sentence", "semitones", "lengths_times", "right", "of", "differences", "first_bar",
-               "first_beat", *(f"bar {number}" for number in model.bars)]  # fmt: skip
-    writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(heading)
-    for each in judged:
-        found = each.comparison
-        first = found.differences[0] if found.differences else None
-        row = [each.source.name, found.verdict.value, found.sentence, found.semitones, found.times, found.right,
-               found.of, len(found.differences), first.bar if first else "", first.beat if first else ""]  # fmt: skip
-        writer.writerow([*row, *_cells(each)])
-    return text.getvalue()

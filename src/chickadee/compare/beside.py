@@ -25,6 +25,8 @@ class Beside(NamedTuple):
     """What the attempt calls them."""
     kind: Kind | None
     """What is wrong with it; None where it is right."""
+    own: int
+    """Its tick in the attempt."""
 
 
 def laid_beside(model: Model, found: Imported) -> tuple[Beside, ...]:
@@ -45,6 +47,6 @@ def _of_voice(match: Match, voice: int) -> list[Beside]:
         length = round(moment.length / match.times)
         tick = tick if one is None else mine.moments[one].start
         kind = Kind.ADDED if one is None else kinds.get(tick)
-        found.append(Beside(tick, length, moment.numbers, moment.names, kind))
+        found.append(Beside(tick, length, moment.numbers, moment.names, kind, round(moment.start / theirs.scale)))
         tick += length
     return found

@@ -67,6 +67,11 @@ class Comparison:
     """For each bar of the model the heaviest kind of its differences, None where it has none."""
     differences: tuple[Difference, ...] = ()
 
+    @property
+    def cells(self) -> list[str]:
+        """The bars in words: ``same``, or the kind by its name."""
+        return [kind.value if kind else "same" for kind in self.bars]
+
 
 def unreadable(reason: str) -> Comparison:
     """The judgement of what holds no tune, for a reason."""

@@ -26,6 +26,8 @@ class Model:
     song: Song
     voices: tuple[int, ...] = ()
     """Those wanted; none for all."""
+    whole: bool = True
+    """Whether all bars of the song count; else those from the first note to the last."""
 
     @cached_property
     def chosen(self) -> tuple[int, ...]:
@@ -46,7 +48,13 @@ class Model:
     @cached_property
     def bars(self) -> tuple[int, ...]:
         """The numbers of its bars."""
-        return tuple(range(self.song.first_bar, self.song.last_bar + 1)) if self.song.end else ()
+        song = self.song
+        if not song.notes:
+            return ()
+        if self.whole:
+            return tuple(range(song.first_bar, song.last_bar + 1))
+        last = max(note.end for note in song.notes) - 1
+        return tuple(range(song.grid.number_at(song.notes[0].start), song.grid.number_at(last) + 1))
 
 
 def ways_of(model: Model, found: Imported) -> list[Voices]:

@@ -14,6 +14,7 @@ __all__ = ["Arrangement"]
 _SHELF_WIDTH, _LEAST_BELOW = 186, 170  # pixels at scale 1
 _MOST_BELOW = 0.4  # of the height, that this may take
 _TIMELINE_PART = {1.0: 0.63, 1.5: 0.7}  # of the height, by the look's scale
+_TALL_PART = 0.46  # of the height, under which lies a panel that needs height
 _SHEET_PART = 0.56  # of the width
 
 
@@ -32,9 +33,11 @@ class Arrangement(QWidget):
         self._sheet, self._shelf, self._keyboard = QWidget(), shelf, keyboard
         self._wanted = {shelf: True, keyboard: True}
         self._size = PanelSize.BESIDE
+        self._tall = False  # the panel needs height, so across it the keyboard makes room for it
         self._look = Look()
         self._shelf_width = float(_SHELF_WIDTH)  # at scale 1
         self._timeline_part = dict(_TIMELINE_PART)
+        self._tall_part = _TALL_PART
         self._sheet_part = _SHEET_PART
         _stack(self._sheet, sheet, sheet[0])
         self._below = _splitter(Qt.Orientation.Horizontal, self._sheet, working)
@@ -65,10 +68,14 @@ class Arrangement(QWidget):
         self._wanted[self._keyboard] = on
         self._show_parts()
 
-    def show_size(self, size: PanelSize) -> None:
-        """Give the working side a size; what it covered before comes back as it was."""
-        if size is not self._size:
-            self._size = size
+    def show_size(self, size: PanelSize, tall: bool = False) -> None:
+        """Give the working side a size; what it covered before comes back as it was.
+
+        A ``tall`` panel across takes half the height, and the keyboard's place.
+        """
+        tall = tall and size is PanelSize.ACROSS
+        if (size, tall) != (self._size, self._tall):
+            self._size, self._tall = size, tall
             self._show_parts()
 
     def _show_parts(self) -> None:
@@ -80,14 +87,14 @@ class Arrangement(QWidget):
         self._below.setVisible(beside)
         self._across.setVisible(not over)
         for part, wanted in self._wanted.items():
-            part.setVisible(wanted and not over)
+            part.setVisible(wanted and not over and not (self._tall and part is self._keyboard))
         self._share_out()
 
     def _share_out(self) -> None:
         """Give each part its share of the present size."""
         px, wide, high = self._look.px, self._halves.width(), self._halves.height()
         least = min(px(_LEAST_BELOW), round(high * _MOST_BELOW))
-        above = min(round(high * self._timeline_part[self._look.scale]), high - least)
+        above = min(round(high * self._part), high - least)
         shelf = px(self._shelf_width)
         room = wide - (shelf if self._shelf.isVisibleTo(self) else 0)
         sheet = round(room * self._sheet_part)
@@ -101,7 +108,16 @@ class Arrangement(QWidget):
 
     def _move_timeline(self, splitter: QSplitter) -> None:
         above, below = splitter.sizes()
-        self._timeline_part[self._look.scale] = above / max(1, above + below)
+        part = above / max(1, above + below)
+        if self._tall:
+            self._tall_part = part
+        else:
+            self._timeline_part[self._look.scale] = part
+
+    @property
+    def _part(self) -> float:
+        """The timeline's share of the height."""
+        return self._tall_part if self._tall else self._timeline_part[self._look.scale]
 
     def _move_sheet(self) -> None:
         sheet, working = self._below.sizes()

@@ -13,6 +13,7 @@ from .appearance import Appearance
 from .arrangement import Arrangement
 from .arrivals import Arrivals
 from .audition import Audition
+from .class_work import ClassWork
 from .document import Document
 from .edit_commands import EditCommands
 from .editing import MusicEditing
@@ -29,6 +30,7 @@ from .keyboard.ports import MidiKeys
 from .menu_bar import Menus
 from .mix import Mix
 from .notice import Notice
+from .overlay import Overlay
 from .panels import PANELS
 from .playback import Playback
 from .preview import Preview
@@ -101,6 +103,8 @@ class Desk(QMainWindow):
         self.preview = Preview(self)
         self.notice = Notice()
         self.arrivals = Arrivals(self.document, self)
+        self.class_work = ClassWork(self.document, self)
+        self.overlay = Overlay(self)
         self.files = FileCommands(self.document, self.arrivals, self.notice, self, self.settings)
         self.exports = Exports(
             self.document, self.notice, self, self.settings, lambda: self.files.folder, lambda: self.playback.in_room
@@ -119,7 +123,8 @@ class Desk(QMainWindow):
         self.shelf = ShelfPanel(look, self.document)
         self.keyboard = KeyboardPanel(look, self.held_keys)
         bench = Bench(self.appearance, self.settings, self.document, self.selection, self.editing, self.playback,
-                      self.audition, self.mix, self.preview, self.notice, self.arrivals)  # fmt: skip
+                      self.audition, self.mix, self.preview, self.notice, self.arrivals, self.class_work,
+                      self.overlay, self.timeline.time_axis)  # fmt: skip
         self.working = WorkingSide([panel(bench) for panel in PANELS], bench)
 
     def _make_commands(self) -> None:
@@ -197,6 +202,9 @@ class Desk(QMainWindow):
         self.appearance.changed.connect(self._draw_with)
         self.mix.changed.connect(lambda: timeline.hide_voices(self.mix.hidden))
         self.preview.changed.connect(timeline.show_preview)
+        self.overlay.changed.connect(timeline.show_attempt)
+        self.class_work.open_wanted.connect(self.files.open_path)
+        self.class_work.text_wanted.connect(self.files.begin_with)
         self.document.begun.connect(timeline.show_tune_from_start)
         self.document.begun.connect(lambda: editor.select(0, 0))
         editor.caret_moved.connect(selection.follow_text)
@@ -231,7 +239,7 @@ class Desk(QMainWindow):
     def _show_size(self, size: PanelSize) -> None:
         """Where the sheet is folded away from under the caret, keys go to the timeline, or to the panel over it."""
         wrote = self.editor.hasFocus()
-        self.arrangement.show_size(size)
+        self.arrangement.show_size(size, self.working.current.tall)
         if wrote and size is not PanelSize.BESIDE:
             (self.working.current if size is PanelSize.OVER else self.timeline).setFocus()
 
@@ -268,7 +276,7 @@ class Desk(QMainWindow):
         if not self.files.may_leave():
             return False
         self.player.close()
-        self.exports.wait()
+        self._stop_work()
         self.recovery.close()
         return True
 
@@ -276,8 +284,13 @@ class Desk(QMainWindow):
         """Put everything away without asking; unsaved work is kept for the next start."""
         self.recovery.keep_at_once()
         self.player.close()
-        self.exports.wait()
+        self._stop_work()
         self.recovery.close(forget=False)
+
+    def _stop_work(self) -> None:
+        """End what works in threads, before the window goes."""
+        self.exports.wait()
+        self.class_work.cancel()
 
     # Events
 

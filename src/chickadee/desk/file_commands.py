@@ -11,9 +11,12 @@ from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ..checks import PROFILE_FILE, Profile, write_profile
+from ..faults import InputFault
 from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
 from ..formats.anything import SUFFIXES
 from ..formats.anything import read as read_any
+from ..formats.anything import read_text as read_any_text
+from ..formats.arranging import arranged
 from ..sheet.finding import shown
 from .actions import ActionSpec
 from .arrivals import Arrivals
@@ -99,6 +102,15 @@ class FileCommands(QObject):
         self.folder = path.parent
         self._note_folder(path.resolve().parent)
         return True
+
+    def begin_with(self, text: str) -> None:
+        """Begin a new tune with a text of any form, once unsaved changes are settled."""
+        if not self.may_leave():
+            return
+        try:
+            self._document.recover(arranged(read_any_text(text)).text, None)
+        except InputFault as fault:
+            self._notice.say(str(fault))
 
     def choose_folder(self) -> None:
         """Ask for a folder and put its tunes on the shelf."""

@@ -23,14 +23,16 @@ def ask_for_goal(
     kinds: str,
     suffix: str,
     files: Callable[[Path], list[Path]] = lambda path: [path],
+    kind: str = "",
 ) -> Path | None:
     """Ask for a file to write, with a suffix of its own, and whether what is there may be replaced.
 
-    It begins beside the document's file, or in ``folder``. ``files`` says which files come of the one that is named.
-    The file dialog does not ask about replacing itself: it would before the suffix is added. None where the user does
-    not go on.
+    It begins beside the document's file, or in ``folder``; ``kind`` ends the name that is suggested. ``files`` says
+    which files come of the one that is named. The file dialog does not ask about replacing itself: it would before
+    the suffix is added. None where the user does not go on.
     """
-    start = document.path.with_suffix(suffix) if document.path else folder / (_suggested_name(document) + suffix)
+    stem = document.path.stem if document.path else _suggested_name(document)
+    start = (document.path.parent if document.path else folder) / f"{stem}{kind}{suffix}"
     name, _ = QFileDialog.getSaveFileName(
         window, title, str(start), kinds, options=QFileDialog.Option.DontConfirmOverwrite
     )

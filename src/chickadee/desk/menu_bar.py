@@ -16,9 +16,9 @@ __all__ = ["MENUS", "Menus"]
 
 MENUS: dict[str, tuple[str, ...]] = {
     "Song": ("open", "save", "export", "window"),
-    "Edit": ("undo", "clipboard", "find", "findings", "lines", "sheet"),
+    "Edit": ("undo", "clipboard", "find", "findings", "compare", "lines", "sheet"),
     "Notes": ("pitch", "time", "loudness", "split", "delete", "select", "type", "keep"),
-    "Listen": ("play", "step", "keys", "switches"),
+    "Listen": ("play", "compare", "step", "keys", "switches"),
     "View": ("zoom", "show", "panels", "parts", "look"),
     "Help": ("help",),
 }

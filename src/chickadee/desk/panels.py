@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .compare.panel import ComparePanel
 from .facts.panel import FactsPanel
 from .findings.panel import FindingsPanel
 from .found.panel import FoundPanel
@@ -15,6 +16,7 @@ __all__ = ["PANELS"]
 PANELS: tuple[type[Panel], ...] = (
     FindingsPanel,
     FactsPanel,
+    ComparePanel,
     VoicesPanel,
     TransposePanel,
     WavePanel,

@@ -98,10 +98,11 @@ class Playback(QObject):
         if notes:
             self.play(min(note.start for note in notes), max(note.end for note in notes))
 
-    def play_in_turn(self, first: Song, second: Song, start: int, end: int) -> None:
-        """Play a stretch of one song and then of another, as they are; stopping ends both."""
-        before, after = (Playing(song, start=start, end=end, speed=self._wanted.speed) for song in (first, second))
-        self._start(before, after)
+    def play_in_turn(self, *stretches: tuple[Song, int, int | None]) -> None:
+        """Play a stretch of one song and perhaps of another, from a tick to a tick; stopping ends both."""
+        first, *after = (Playing(song, start=start, end=end, speed=self._wanted.speed)
+                         for song, start, end in stretches)  # fmt: skip
+        self._start(first, *after)
 
     def play_for_recording(self) -> None:
         """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""

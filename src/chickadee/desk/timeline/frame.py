@@ -8,6 +8,7 @@ from PyQt6.QtCore import QRect
 
 from ...display.axes import Axes
 from ...display.cells import Cell
+from ...display.laid_attempt import LaidAttempt
 from ...display.rows import Row
 from ...display.scene import Scene
 from ...song import Song
@@ -43,10 +44,18 @@ class Frame:
     outside: frozenset[int]
     """Indices of the notes of the preview that its voices cannot play."""
 
+    attempt: LaidAttempt | None = None
+    """Somebody's attempt, laid over the tune; its reading row is the last."""
+
+    @property
+    def row_count(self) -> int:
+        """How many reading rows there are, the attempt's too."""
+        return len(self.shown) + (self.attempt is not None)
+
     @property
     def row_height(self) -> int:
         """Pixels of one reading row."""
-        return self.rows.height() // max(1, len(self.shown))
+        return self.rows.height() // max(1, self.row_count)
 
     def ticks(self) -> tuple[float, float]:
         """The ticks at the roll's left and right edge."""

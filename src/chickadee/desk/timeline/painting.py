@@ -11,6 +11,7 @@ from ...display.rows import Row
 from ...sheet import Severity
 from ...song import Song
 from ..theme import Look, mixed
+from .attempt import paint_attempt, paint_attempt_row
 from .backdrop import Backdrop
 from .frame import Frame
 from .lettering import Lettering
@@ -42,6 +43,8 @@ class TimelinePainter:
         _paint_notes(painter, frame)
         if frame.preview is not None:
             _paint_preview(painter, frame, frame.preview)
+        if frame.attempt is not None:
+            paint_attempt(painter, frame, frame.attempt)
         self._paint_rows(painter, frame)
         _paint_playhead(painter, frame)
         self._backdrop.paint_keys(painter, frame)
@@ -49,7 +52,7 @@ class TimelinePainter:
 
     def _paint_rows(self, painter: QPainter, frame: Frame) -> None:
         painter.setPen(frame.look.color("line"))
-        for place in range(len(frame.shown) + 1):
+        for place in range(frame.row_count + 1):
             y = frame.rows.top() + place * frame.row_height
             painter.drawLine(0, y, frame.rows.right(), y)
         painter.setClipRect(frame.rows)
@@ -57,6 +60,8 @@ class TimelinePainter:
         for place, row in enumerate(frame.shown):
             lettering = self._names if place == 0 else self._plain
             _paint_row(painter, frame, place, row, cells, lettering)
+        if frame.attempt is not None:
+            paint_attempt_row(painter, frame, frame.attempt, _row_rect(frame, len(frame.shown)), self._names)
         painter.setClipping(False)
 
 
@@ -217,7 +222,7 @@ def _paint_squiggle(painter: QPainter, left: float, right: float, y: float) -> N
 
 def _paint_rows_ground(painter: QPainter, frame: Frame) -> None:
     look = frame.look
-    for place in range(len(frame.shown)):
+    for place in range(frame.row_count):
         ground = look.color("page") if place % 2 == 0 else mixed(look.theme.shade, look.theme.page, 0.5)
         painter.fillRect(_row_rect(frame, place), ground)
 
@@ -271,9 +276,14 @@ def _paint_titles(painter: QPainter, frame: Frame) -> None:
     """The rows' titles, left of them, and the corner above the keys."""
     look = frame.look
     painter.fillRect(QRect(0, 0, frame.keys.right() + 1, frame.keys.top()), look.color("shade"))
+    painter.fillRect(QRect(0, 0, frame.keys.left(), frame.keys.bottom() + 1), look.color("shade"))
     painter.setPen(look.color("grey"))
     painter.setFont(look.font(11.5))
-    for place, row in enumerate(frame.shown):
+    titles = [row.title for row in frame.shown] + ([frame.attempt.name] if frame.attempt else [])
+    for place, title in enumerate(titles):
         rect = _row_rect(frame, place)
-        title = QRect(look.px(8), rect.top(), frame.keys.width(), rect.height())
-        painter.drawText(title, Qt.AlignmentFlag.AlignVCenter, row.title)
+        room = QRect(look.px(8), rect.top(), frame.keys.right() - look.px(12), rect.height())
+        is_attempt = place == len(frame.shown)
+        painter.setPen(look.color("accent_text" if is_attempt else "grey"))
+        short = painter.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, short)

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QW
 
 from ...display import words
 from ...display.cells import Cell
+from ...display.laid_attempt import LaidAttempt
 from ...display.rows import ROWS, USUAL_ROWS, Row
 from ...display.scene import Scene
 from ...sheet import read
@@ -28,6 +29,7 @@ from ...song import Song
 from ..actions import ActionSpec
 from ..escape import asks_for_escape
 from ..theme import Look
+from ..time_axis import TimeAxis
 from .actions import timeline_actions
 from .cell_editor import CellEditor
 from .frame import Frame
@@ -39,7 +41,7 @@ from .visible_area import VisibleArea
 __all__ = ["TimelineView"]
 
 _DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
-_ROW = 22  # pixels that a reading row is high
+_ROW, _KEYS = 22, 74  # pixels that a reading row is high, and the keys are wide
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
 
 
@@ -90,6 +92,11 @@ class TimelineView(QAbstractScrollArea):
         self._hidden: frozenset[int] = frozenset()
         self._preview: Song | None = None
         self._outside: frozenset[int] = frozenset()
+        self._attempt: LaidAttempt | None = None
+        self._wanted_room, self._room = 0, 0  # pixels left of the notes, and those of them beside the keys
+        self.time_axis = TimeAxis(self)
+        """Where time lies, for what stands below."""
+        self.time_axis.wanted.connect(self._make_room)
         surface = self.viewport()
         assert surface is not None
         self.pointer = Pointer(surface, lambda: self.shown_geometry)
@@ -200,6 +207,22 @@ class TimelineView(QAbstractScrollArea):
             self._measure()
             self._follow_pitches(before)
 
+    def show_attempt(self, attempt: LaidAttempt | None) -> None:
+        """Lay somebody's attempt over the tune, with a reading row of its own."""
+        if attempt is not self._attempt:
+            before = self._pitches()
+            self._attempt = attempt
+            self._measure()
+            self._follow_pitches(before)
+
+    def _make_room(self, pixels: int) -> None:
+        """Keep pixels of the window free left of the notes, beside what the keys take."""
+        self._wanted_room = pixels
+        here, window = self.mapToGlobal(QPoint(0, 0)).x(), self.window()
+        outer = window.mapToGlobal(QPoint(0, 0)).x() if window is not None else here
+        self._room = max(0, pixels - self._look.px(_KEYS) - (here - outer)) if pixels else 0
+        self._measure()
+
     def hide_voices(self, voices: frozenset[int]) -> None:
         """Leave some voices out."""
         if voices != self._hidden:
@@ -278,9 +301,13 @@ class TimelineView(QAbstractScrollArea):
 
     def _roll(self) -> QRect:
         px = self._look.px
-        left, top = px(74), px(24)
-        high = self.viewport().height() - top - len(self._rows) * px(_ROW) - 1
+        left, top = px(_KEYS) + self._room, px(24)
+        high = self.viewport().height() - top - self._row_count * px(_ROW) - 1
         return QRect(left, top, max(0, self.viewport().width() - left), max(0, high))
+
+    @property
+    def _row_count(self) -> int:
+        return len(self._rows) + (self._attempt is not None)
 
     @property
     def shown_geometry(self) -> Geometry:
@@ -304,14 +331,13 @@ class TimelineView(QAbstractScrollArea):
             self._area.reveal(note.start, note.number)
 
     def _pitches(self) -> tuple[int, int]:
-        """The lowest and highest MIDI number of the tune, as it is and as it would be."""
+        """The lowest and highest MIDI number of the tune, as it is, as it would be, and as somebody tried it."""
         songs = (self._scene.song, self._preview)
         numbers = [song.arrays.number for song in songs if song is not None and song.notes]
-        low, high = (
-            min((each.min() for each in numbers), default=60),
-            max((each.max() for each in numbers), default=72),
-        )
-        return int(low), int(high)
+        ends = [int(end) for each in numbers for end in (each.min(), each.max())]
+        if self._attempt is not None:
+            ends += self._attempt.reach
+        return min(ends, default=60), max(ends, default=72)
 
     # Events
 
@@ -322,10 +348,10 @@ class TimelineView(QAbstractScrollArea):
             self._scene,
             self._look,
             self._area.axes,
-            keys=QRect(0, roll.top(), roll.left(), roll.height()),
+            keys=QRect(self._room, roll.top(), roll.left() - self._room, roll.height()),
             ruler=QRect(roll.left(), 0, roll.width(), roll.top()),
             roll=roll,
-            rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), len(self._rows) * px(_ROW)),
+            rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), self._row_count * px(_ROW)),
             chosen=self.pointer.chosen,
             column=self._column,
             shown=self._rows,
@@ -333,8 +359,11 @@ class TimelineView(QAbstractScrollArea):
             playhead=self._playhead,
             preview=self._preview,
             outside=self._outside,
+            attempt=self._attempt,
         )
         self._painter.paint(painter, frame)
+        left = self.viewport().mapToGlobal(roll.topLeft()).x()
+        self.time_axis.show(frame.axes, left, left + roll.width())
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self._look.color("accent"), 2, Qt.PenStyle.DashLine))
         painter.setClipRect(roll)
@@ -362,7 +391,7 @@ class TimelineView(QAbstractScrollArea):
         self._keep_editor_in_place()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._measure()
+        self._make_room(self._wanted_room)
         self._keep_editor_in_place()
         if event is not None and event.oldSize().height() != event.size().height():
             self._area.show_pitches(*self._pitches())

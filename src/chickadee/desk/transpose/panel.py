@@ -156,9 +156,8 @@ class TransposePanel(Panel):
             return
         grid = outcome.before.grid
         first = grid.number_at(min([old.start for old, _ in outcome.changed] or [0]))
-        self.bench.playback.play_in_turn(
-            outcome.before, outcome.after, grid.start(first), grid.start(first + _BARS_IN_TURN)
-        )
+        start, end = grid.start(first), grid.start(first + _BARS_IN_TURN)
+        self.bench.playback.play_in_turn((outcome.before, start, end), (outcome.after, start, end))
 
     def _outcome(self) -> Outcome | None:
         try:

@@ -15,15 +15,18 @@ from ..actions import ActionSpec
 from ..appearance import Appearance
 from ..arrivals import Arrivals
 from ..audition import Audition
+from ..class_work import ClassWork
 from ..document import Document
 from ..editing import MusicEditing
 from ..mix import Mix
 from ..notice import Notice
+from ..overlay import Overlay
 from ..playback import Playback
 from ..preview import Preview
 from ..selection import Selection
 from ..settings import Settings
 from ..theme import Look
+from ..time_axis import TimeAxis
 
 __all__ = ["Bench", "Panel", "PanelGroup", "PanelSize"]
 
@@ -63,6 +66,9 @@ class Bench:
     preview: Preview
     notice: Notice
     arrivals: Arrivals
+    class_work: ClassWork
+    overlay: Overlay
+    time_axis: TimeAxis
 
 
 class Panel(QWidget):
@@ -83,6 +89,8 @@ class Panel(QWidget):
     """The shortcut that shows it."""
     sizes: ClassVar[tuple[PanelSize, ...]] = tuple(PanelSize)
     """The sizes it can take; the first is the one it has at first."""
+    tall: ClassVar[bool] = False
+    """Whether it needs height, so that the keyboard makes room for it where it lies across."""
 
     def __init__(self, bench: Bench) -> None:
         super().__init__()
@@ -100,6 +108,9 @@ class Panel(QWidget):
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
+
+    def show_size(self, size: PanelSize) -> None:
+        """The panel is in sight, at a size."""
 
     def show_scene(self, scene: Scene) -> None:
         """Show what the tune now reads as."""

@@ -126,6 +126,7 @@ class WorkingSide(QWidget):
         self._size.setToolTip(said)
         self._size.setAccessibleName(said)
         self.size_changed.emit(size)
+        self.current.show_size(size)
 
     # Feeding
 

@@ -1,0 +1,1 @@
+"""The Compare panel: a class's attempts at the open tune."""

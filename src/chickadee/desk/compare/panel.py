@@ -1,0 +1,449 @@
+"""The Compare panel: who has the tune right, what most got wrong, and where to look."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QHideEvent, QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import (
+    QBoxLayout,
+    QButtonGroup,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+)
+
+from ...attempts import Attempt, table_of
+from ...compare.differences import Difference, Kind
+from ...compare.summary import common_in, key_of
+from ...compare.words import difference_in_words
+from ...display import words
+from ...display.class_table import Only, Shown, counts, label_of, pretty
+from ...display.heard_beside import left_and_right, own_tick
+from ...display.scene import Scene
+from ...files import FileFault, write_text
+from ..actions import ActionSpec
+from ..goals import ask_for_goal
+from ..parts import PartBox
+from ..pauses import after_pause
+from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from .table import ClassTable
+
+__all__ = ["ComparePanel"]
+
+_PAUSE_MILLISECONDS = 60
+_MOST_COMMON = 4
+_BARS_IN_TURN = 2
+_WIDE = 800  # pixels at scale 1
+_ALONG = QBoxLayout.Direction.LeftToRight
+_ATTEMPT_SOUND = "square"
+
+
+class ComparePanel(Panel):
+    """Shows a class's attempts at the open tune; the one chosen lies over the tune on the timeline."""
+
+    id, name, group = "compare", "&Compare", PanelGroup.CHECK
+    hint, keys = "A class’s attempts at the tune", "Ctrl+Shift+7"
+    sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
+    tall = True
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
+        self.setAcceptDrops(True)
+        self.work = bench.class_work
+        self._wish = Shown()
+        self.table = ClassTable(bench.appearance.look, bench.time_axis)
+        self.what = PartBox("What the attempts are compared with")
+        self.filters = {only: _filter_button(only) for only in Only}
+        self._filter_group = QButtonGroup(self)
+        self.add, self.paste = QPushButton("Add…"), QPushButton("Paste")
+        self.add.setToolTip("Add files or a folder of attempts")
+        self.paste.setToolTip("Take what is in the clipboard as an attempt")
+        self.cancel = QPushButton("Cancel")
+        self.progress, self.common, self.said = QLabel(), QLabel(), QLabel()
+        self.common.setTextFormat(Qt.TextFormat.RichText)
+        self.common.setAccessibleName("The commonest mistakes")
+        self.common.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.said.setTextFormat(Qt.TextFormat.PlainText)
+        self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.back, self.on = QPushButton("‹"), QPushButton("›")
+        self.in_turn, self.together = QPushButton("In turn"), QPushButton("Together")
+        self.open, self.more = QPushButton("Open it"), QPushButton("More ▾")
+        self.take = QPushButton("Compare with this tune")
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self._show)
+        self._describe_buttons()
+        self._lay_out()
+        self._connect()
+        self._show()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Walking from difference to difference, and hearing."""
+        return (
+            ActionSpec("compare.next", "Edit/compare", "Next d&ifference", "Ctrl+F8",
+                       "Go to the next difference of the attempt", lambda: self.walk(1)),
+            ActionSpec("compare.back", "Edit/compare", "Difference &before", "Ctrl+Shift+F8",
+                       "Go to the difference before", lambda: self.walk(-1)),
+            ActionSpec("compare.in-turn", "Listen/compare", "Tune, then a&ttempt", "Ctrl+F6",
+                       "Hear the tune and then the attempt from here", self.hear_in_turn),
+            ActionSpec("compare.together", "Listen/compare", "Tune left, attempt ri&ght", "Ctrl+Shift+F6",
+                       "Hear both at once from here", self.hear_together),
+        )  # fmt: skip
+
+    # Building
+
+    def _describe_buttons(self) -> None:
+        for button, said in (
+            (self.back, "The difference before (Ctrl+Shift+F8)"), (self.on, "The next difference (Ctrl+F8)"),
+            (self.in_turn, "Hear the tune and then the attempt from here (Ctrl+F6)"),
+            (self.together, "Hear the tune left and the attempt right from here (Ctrl+Shift+F6)"),
+            (self.open, "Open the attempt as a tune"), (self.more, "Who else, copy, save, take away"),
+            (self.cancel, "Stop comparing"),
+            (self.take, "Make the open tune the one that attempts are compared with"),
+        ):  # fmt: skip
+            button.setToolTip(said)
+            button.setAccessibleName(said)
+
+    def _lay_out(self) -> None:
+        self._column = QVBoxLayout(self)
+        self._head, self._foot = QBoxLayout(_ALONG), QBoxLayout(_ALONG)
+        kinds, tools, buttons = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        for only, button in self.filters.items():
+            self._filter_group.addButton(button)
+            kinds.addWidget(button)
+            button.clicked.connect(lambda _, only=only: self.show_only(only))
+        kinds.addWidget(self.progress)
+        kinds.addWidget(self.cancel)
+        tools.addWidget(self.common, 1)
+        tools.addWidget(QLabel("with"))
+        tools.addWidget(self.what)
+        tools.addWidget(self.add)
+        tools.addWidget(self.paste)
+        self._head.addLayout(kinds)
+        self._head.addLayout(tools, 1)
+        for widget in (self.take, self.back, self.on, self.in_turn, self.together, self.open, self.more):
+            buttons.addWidget(widget)
+        self._foot.addWidget(self.said, 1)
+        self._foot.addLayout(buttons)
+        self._column.addLayout(self._head)
+        self._column.addWidget(self.table, 1)
+        self._column.addLayout(self._foot)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Where it is narrow, tools and buttons stand in lines of their own."""
+        way = _ALONG if self.width() > self.look.px(_WIDE) else QBoxLayout.Direction.TopToBottom
+        self._head.setDirection(way)
+        self._foot.setDirection(way)
+        self._due.start()
+
+    def _connect(self) -> None:
+        bench, work, table = self.bench, self.work, self.table
+        work.changed.connect(self._due.start)
+        work.chosen_changed.connect(self._show_chosen)
+        work.faulty.connect(bench.notice.say)
+        table.chosen.connect(self.choose)
+        table.opened.connect(self.open_attempt)
+        table.bar_chosen.connect(self._go_to_bar)
+        table.pasted.connect(self.paste_text)
+        table.sorted_by.connect(lambda order: self._show_wish(replace(self._wish, order=order)))
+        self.what.currentTextChanged.connect(lambda: work.compare_with(self.what.part))
+        self.common.linkActivated.connect(lambda place: self.show_mistake(int(place)))
+        self.add.clicked.connect(self._offer_adding)
+        for button, slot in (
+            (self.paste, self.paste_text), (self.cancel, work.cancel), (self.take, work.take_tune),
+            (self.back, lambda: self.walk(-1)), (self.on, lambda: self.walk(1)), (self.in_turn, self.hear_in_turn),
+            (self.together, self.hear_together), (self.open, lambda: self.open_attempt(work.chosen)),
+            (self.more, self._offer_more),
+        ):  # fmt: skip
+            button.clicked.connect(lambda _, slot=slot: slot())
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        self._column.setContentsMargins(0, look.px(2), 0, look.px(4))
+        self._column.setSpacing(look.px(3))
+        for row in (self._head, self._foot):
+            row.setContentsMargins(look.px(10), 0, look.px(10), 0)
+            row.setSpacing(look.px(6))
+        self.table.set_look(look)
+        self._show()
+
+    def show_scene(self, scene: Scene) -> None:
+        """Offer the tune's voices and phrases as models."""
+        self.what.show_reading(scene.reading)
+
+    def show_size(self, size: PanelSize) -> None:
+        """Bars stand under the timeline's where the panel lies under it."""
+        self.table.set_aligned(size is PanelSize.ACROSS)
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """The attempt is taken off the timeline while the panel is not seen."""
+        self.table.set_aligned(False)
+        self.bench.overlay.clear()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """The attempt lies over the tune again."""
+        self._show()
+        self._show_chosen()
+
+    # What is shown
+
+    def show_only(self, only: Only) -> None:
+        """Show the attempts of one kind."""
+        self._show_wish(replace(self._wish, only=only, mistake=None))
+
+    def show_mistake(self, place: int) -> None:
+        """Show who shares one of the commonest mistakes, and go there."""
+        common = common_in([each.comparison for each in self.work.attempts])
+        if place < len(common):
+            key = common[place].key
+            self._show_wish(replace(self._wish, only=Only.ALL, mistake=key))
+            self.choose(self.table.shown_attempts[0])
+            found = self.work.chosen.comparison.differences if self.work.chosen else ()
+            self.go_to([key_of(each) for each in found].index(key))
+
+    def show_same_mistake(self) -> None:
+        """Show who else has the difference that is looked at."""
+        chosen, place = self.work.chosen, max(0, self.work.difference)
+        if chosen is not None and chosen.comparison.differences:
+            self._show_wish(replace(self._wish, only=Only.ALL, mistake=key_of(chosen.comparison.differences[place])))
+
+    def _show_wish(self, wish: Shown) -> None:
+        self._wish = wish
+        self._show()
+
+    def _show(self) -> None:
+        """Show the attempts as they are judged now."""
+        work = self.work
+        if not self.isVisible():
+            return
+        number = counts(work.attempts)
+        for only, button in self.filters.items():
+            button.setText(f"{only.value} {number[only]}")
+            button.setChecked(only is self._wish.only and self._wish.mistake is None)
+            button.setVisible(bool(work.attempts) and (only is not Only.UNREADABLE or bool(number[only])))
+        self.progress.setText(f"{work.done} of {work.of}" if work.of else "")
+        self.cancel.setVisible(bool(work.of))
+        self.table.show_attempts(work.attempts, work.model, self._wish)
+        self._show_common()
+        self._show_foot()
+
+    def _show_common(self) -> None:
+        """The commonest mistakes, as many as there is room for; a click shows who makes them."""
+        common = common_in([each.comparison for each in self.work.attempts])
+        metrics, ink, room = self.common.fontMetrics(), self.look.theme.accent_text, self.common.width()
+        links: list[str] = []
+        start = "Most often:"
+        for place, each in enumerate(common[:_MOST_COMMON]):
+            text = f"{each.attempts} × {pretty(each.words)}, bar {each.bar}"
+            start += f"   {text} ·"
+            if metrics.horizontalAdvance(start) > room:
+                break
+            links.append(f'<a href="{place}" style="color: {ink}; text-decoration: none">{text}</a>')
+        self.common.setText(f"Most often: &nbsp;{' &nbsp;·&nbsp; '.join(links)}" if links else "")
+
+    def _show_chosen(self) -> None:
+        work = self.work
+        self.table.show_chosen(work.chosen)
+        chosen = work.chosen
+        if chosen is None or not work.beside or not self.isVisible():
+            self.bench.overlay.clear()
+        else:
+            self.bench.overlay.lay(label_of(chosen), work.beside, chosen.comparison.differences)
+        self._show_foot()
+
+    def _show_foot(self) -> None:
+        """What is said of the chosen attempt, and what can be done with it."""
+        work, chosen = self.work, self.work.chosen
+        differences: Sequence[Difference] = chosen.comparison.differences if chosen is not None else ()
+        if not work.is_at_home:
+            name = work.tune.name if work.tune is not None else "a tune that is not saved"
+            self.said.setText(f"These attempts were compared with {name}, which is not open now.")
+        elif chosen is None:
+            self.said.setText("Choose an attempt to lay it over the tune." if work.attempts else "")
+        elif work.difference >= 0:
+            each = differences[work.difference]
+            which = f"{label_of(chosen)}: difference {work.difference + 1} of {len(differences)}"
+            where = f"bar {each.bar} beat {words.beats(each.beat)}"
+            self.said.setText(f"{which}, {where}: {pretty(difference_in_words(each))}.")
+        else:
+            self.said.setText(f"{label_of(chosen)}: {pretty(chosen.comparison.sentence)}")
+        self.said.setToolTip(self.said.text())
+        self.take.setVisible(not work.is_at_home)
+        for button in (self.back, self.on):
+            button.setEnabled(bool(differences))
+        for button in (self.in_turn, self.together):
+            button.setEnabled(bool(work.beside))
+        self.open.setEnabled(chosen is not None)
+        self.more.setEnabled(bool(work.attempts))
+
+    # Choosing
+
+    def choose(self, attempt: Attempt) -> None:
+        """Look at an attempt; its first difference is marked on the timeline."""
+        self.work.choose(attempt)
+        self._reveal(attempt.comparison.differences[0] if attempt.comparison.differences else None)
+
+    def walk(self, by: int) -> None:
+        """Go to the next difference, or the one before."""
+        if self.work.chosen is None and self.table.shown_attempts:
+            self.work.choose(self.table.shown_attempts[0])
+        self._reveal(self.work.walk(by))
+
+    def go_to(self, place: int) -> None:
+        """Go to one of the chosen attempt's differences."""
+        self.work.difference = place - 1
+        self.walk(1)
+
+    def _go_to_bar(self, bar: int) -> None:
+        chosen = self.work.chosen
+        places = (
+            [place for place, each in enumerate(chosen.comparison.differences) if each.bar == bar] if chosen else []
+        )
+        if places:
+            self.go_to(places[0])
+
+    def _reveal(self, difference: Difference | None) -> None:
+        """Select the note of the tune at a difference, or the last before what was added."""
+        if difference is None or not self.work.is_at_home:
+            return
+        model = self.work.model
+        voice = model.chosen[min(difference.voice, len(model.chosen) - 1)]
+        notes = self.bench.selection.scene.song.notes
+        until = difference.start + (difference.kind is not Kind.ADDED)
+        before = [place for place, note in enumerate(notes) if note.voice == voice and note.start < until]
+        if before:
+            self.bench.selection.choose_note(before[-1])
+
+    # Adding, hearing, giving away
+
+    def paste_text(self) -> None:
+        """Take what is in the clipboard as an attempt."""
+        clipboard = QGuiApplication.clipboard()
+        text = clipboard.text() if clipboard is not None else ""
+        if text.strip():
+            self.work.add_text(text)
+        else:
+            self.bench.notice.say("There is no text in the clipboard to take as an attempt.", good=True)
+
+    def _offer_adding(self) -> None:
+        menu = QMenu(self)
+        for text, slot in (("Add &files…", self.add_files), ("Add a f&older…", self.add_folder)):
+            action = menu.addAction(text)
+            assert action is not None
+            action.triggered.connect(slot)
+        menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
+
+    def add_files(self) -> None:
+        """Ask for files of attempts."""
+        names, _ = QFileDialog.getOpenFileNames(self, "Attempts", str(self._folder))
+        self.work.add_paths(map(Path, names))
+
+    def add_folder(self) -> None:
+        """Ask for a folder of attempts."""
+        name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self._folder))
+        if name:
+            self.work.add_paths([Path(name)])
+
+    @property
+    def _folder(self) -> Path:
+        path = self.bench.document.path
+        return path.parent if path is not None else Path.home()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        if event is None or (data := event.mimeData()) is None:
+            return
+        if data.hasUrls():
+            self.work.add_paths(Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile())
+        else:
+            self.work.add_text(data.text())
+        event.acceptProposedAction()
+
+    def open_attempt(self, attempt: Attempt | None) -> None:
+        """Open an attempt as a tune."""
+        if attempt is None:
+            return
+        if attempt.source.path is not None:
+            self.work.open_wanted.emit(attempt.source.path)
+        elif attempt.source.data is not None:
+            self.work.text_wanted.emit(attempt.source.data.decode("utf-8"))
+
+    @property
+    def _from(self) -> int:
+        """The tick from which is heard: the bar of the difference that is looked at, else of the first."""
+        chosen, grid = self.work.chosen, self.work.model.song.grid
+        differences = chosen.comparison.differences if chosen is not None else ()
+        return grid.start(differences[max(0, self.work.difference)].bar) if differences else 0
+
+    def hear_in_turn(self) -> None:
+        """Hear some bars of the tune, and then of the attempt, from the difference that is looked at."""
+        work, start = self.work, self._from
+        if not work.beside or work.found is None:
+            return
+        song, grid = work.model.song, work.model.song.grid
+        end = grid.start(grid.number_at(start) + _BARS_IN_TURN)
+        theirs = own_tick(work.beside, start), own_tick(work.beside, end)
+        self.bench.playback.play_in_turn((song, start, end), (work.found.song, *theirs))
+
+    def hear_together(self) -> None:
+        """Hear the tune left and the attempt right, from the difference that is looked at."""
+        if self.work.beside:
+            song = left_and_right(self.work.model.song, self.work.beside, _ATTEMPT_SOUND)
+            self.bench.playback.play_in_turn((song, self._from, None))
+
+    def _offer_more(self) -> None:
+        menu = QMenu(self)
+        chosen = self.work.chosen is not None
+        for text, slot, can in (
+            ("&Who else has this mistake?", self.show_same_mistake, chosen),
+            ("Copy &one line on it", lambda: self.copy_lines(True), chosen),
+            ("Copy a &line on each", lambda: self.copy_lines(False), True),
+            ("&Save the table…", self.save_table, True),
+            ("&Take all attempts away", self.work.clear, True),
+        ):
+            action = menu.addAction(text)
+            assert action is not None
+            action.setEnabled(can)
+            action.triggered.connect(lambda _, slot=slot: slot())
+        menu.popup(self.more.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+    def copy_lines(self, one: bool) -> None:
+        """Copy a line of plain words on the chosen attempt, or on each that is shown."""
+        attempts = [self.work.chosen] if one and self.work.chosen is not None else self.table.shown_attempts
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText("\n".join(f"{label_of(each)}: {pretty(each.comparison.sentence)}" for each in attempts))
+            self.bench.notice.say(f"Copied: {words.counted(len(attempts), 'line')}.", good=True)
+
+    def save_table(self) -> None:
+        """Ask for a file and write all judgements to it."""
+        window = self.window()
+        assert window is not None
+        path = ask_for_goal(window, self.bench.document, self._folder, "Save the judgements", "Table (*.csv)", ".csv",
+                            kind=" - class")  # fmt: skip
+        if path is None:
+            return
+        try:
+            write_text(path, table_of(self.work.model, self.work.attempts))
+        except FileFault as fault:
+            self.bench.notice.say(str(fault))
+        else:
+            self.bench.notice.say(f"The table is {path}.", good=True)
+
+
+def _filter_button(only: Only) -> QPushButton:
+    button = QPushButton(only.value)
+    button.setObjectName("panelName")
+    button.setCheckable(True)
+    button.setAccessibleName(f"Show attempts: {only.value}")
+    return button

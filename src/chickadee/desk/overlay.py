@@ -1,0 +1,35 @@
+"""Somebody's attempt, laid over the tune on the timeline."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ..compare.beside import Beside
+from ..compare.differences import Difference
+from ..display.laid_attempt import LaidAttempt
+
+__all__ = ["Overlay"]
+
+
+class Overlay(QObject):
+    """``changed`` carries the LaidAttempt, or None."""
+
+    changed = pyqtSignal(object)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.laid: LaidAttempt | None = None
+
+    def lay(self, name: str, moments: Sequence[Beside], differences: Sequence[Difference]) -> None:
+        """Lay an attempt over the tune."""
+        if self.laid is None or self.laid.moments is not moments:
+            self.laid = LaidAttempt.of(name, moments, differences)
+            self.changed.emit(self.laid)
+
+    def clear(self) -> None:
+        """Take it away."""
+        if self.laid is not None:
+            self.laid = None
+            self.changed.emit(None)

@@ -1,0 +1,132 @@
+"""A class's attempts as a table: which are shown, in which order, and what is said of each in few words."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import Enum
+from pathlib import Path
+
+from ..attempts import Attempt
+from ..compare import Comparison, Verdict
+from ..compare.differences import Kind
+from ..compare.summary import MistakeKey, judged_by_bar, key_of
+from ..compare.words import difference_in_words, relation_of
+
+__all__ = ["Only", "Order", "Shown", "counts", "few_words", "label_of", "pretty", "shown"]
+
+_VERDICTS = list(Verdict)
+
+
+class Only(Enum):
+    """Which attempts are shown."""
+
+    ALL = "All"
+    LOOK = "To look at"
+    RIGHT = "Right"
+    UNREADABLE = "Not readable"
+
+
+@dataclass(frozen=True, slots=True)
+class Order:
+    """By what attempts are sorted: their names, their verdicts, or what they have in a bar."""
+
+    by: str = "name"
+    """``name``, ``verdict`` or ``bar``."""
+    bar: int = 0
+    """The place of the bar, from 0."""
+    falling: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What is wished to be shown."""
+
+    only: Only = Only.ALL
+    order: Order = Order()
+    mistake: MistakeKey | None = None
+    """Those that share a mistake; None for all."""
+
+
+def label_of(attempt: Attempt) -> str:
+    """What an attempt is called in the table: its file's name without the suffix, with a capital."""
+    name = Path(attempt.source.name).stem if attempt.source.path is not None else attempt.source.name
+    return name[:1].upper() + name[1:]
+
+
+def belongs(comparison: Comparison, only: Only) -> bool:
+    """Whether a judgement is one of those shown."""
+    right, unreadable = comparison.verdict.is_right, comparison.verdict is Verdict.UNREADABLE
+    return {Only.ALL: True, Only.RIGHT: right, Only.UNREADABLE: unreadable, Only.LOOK: not right and not unreadable}[
+        only
+    ]
+
+
+def counts(attempts: Sequence[Attempt]) -> dict[Only, int]:
+    """How many attempts each choice shows."""
+    return {only: sum(belongs(each.comparison, only) for each in attempts) for only in Only}
+
+
+def shown(attempts: Sequence[Attempt], wish: Shown) -> list[int]:
+    """The indices of the attempts that are shown, in their order."""
+    found = [
+        index for index, each in enumerate(attempts)
+        if belongs(each.comparison, wish.only)
+        and (wish.mistake is None or wish.mistake in map(key_of, each.comparison.differences))
+    ]  # fmt: skip
+    order = wish.order
+
+    def key(index: int) -> tuple[object, ...]:
+        attempt = attempts[index]
+        comparison, name = attempt.comparison, label_of(attempt).lower()
+        if order.by == "verdict":
+            return _VERDICTS.index(comparison.verdict), len(comparison.differences), name
+        if order.by == "bar":
+            cells = comparison.bars
+            kind = cells[order.bar] if order.bar < len(cells) else None
+            weight = -1 if not judged_by_bar(comparison) else 1 + kind.weight if kind else 0
+            return -weight, name
+        return (name,)
+
+    return sorted(found, key=key, reverse=order.falling)
+
+
+def few_words(comparison: Comparison) -> str:
+    """A judgement as it fits a narrow column: ``2 differ; bar 3: F♯4 for F4``."""
+    relation = relation_of(comparison.semitones, comparison.times)
+    if comparison.verdict is Verdict.DIFFERS:
+        return pretty(_first_difference(comparison, relation))
+    said = {
+        Verdict.RIGHT: "right",
+        Verdict.PITCHES_ONLY: "right pitches, no lengths",
+        Verdict.ANOTHER_TUNE: "another tune",
+        Verdict.UNREADABLE: "not readable",
+    }
+    return said.get(comparison.verdict, f"right, {relation}")
+
+
+def _first_difference(comparison: Comparison, relation: str) -> str:
+    found, first = comparison.differences, comparison.differences[0]
+    what = difference_in_words(first)
+    where = "" if first.bars and first.kind is Kind.MISSING else f"bar {first.bar}: "
+    start = f"{relation}; " if relation else ""
+    if len(found) == 1:
+        return f"{start}{where}{what}"
+    if all(each.kind is Kind.LENGTH for each in found):
+        return f"{start}{len(found)} lengths differ; bar {first.bar}"
+    return f"{start}{len(found)} differ; {where}{what}"
+
+
+def pretty(text: str) -> str:
+    """A sentence of the core with its pitches drawn as in the window: ``F♯4`` for ``F#4``."""
+    return " ".join(_pretty_word(word) for word in text.split(" "))
+
+
+def _pretty_word(word: str) -> str:
+    return "&".join(_pretty_pitch(part) for part in word.split("&"))
+
+
+def _pretty_pitch(part: str) -> str:
+    if len(part) > 1 and part[0] in "ABCDEFG" and part[1] in "#b" and (len(part) > 2 and part[2] in "#b-0123456789"):
+        return part[0] + part[1:].replace("#", "♯").replace("b", "♭")
+    return part
