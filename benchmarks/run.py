@@ -10,20 +10,25 @@ import random
 import statistics
 import subprocess
 import sys
+import tempfile
 import time
 import tokenize
 from collections.abc import Callable
+from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 
 import chickadee
+from chickadee.attempts import attempts_in, judging
+from chickadee.compare import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
+from comparing import lay_out
 from faulty import KINDS, growth
 from importing import events_in, large_file
 
@@ -293,7 +298,26 @@ def importing() -> None:
         print(f"30,000 MIDI notes to a sheet, {how:<14} {ours / baseline:6.1f} x tokenizing (at most 20)")
 
 
+def comparing() -> None:
+    """A class of a thousand, read and judged in processes of their own."""
+    with tempfile.TemporaryDirectory() as folder:
+        model = Model(read(lay_out(Path(folder), 1000)).song)
+        start = time.perf_counter()
+        done = list(judging(model, attempts_in([folder])).results())
+        taken = time.perf_counter() - start
+        work = judging(model, attempts_in([folder]))
+        results = work.results()
+        next(results)
+        start = time.perf_counter()
+        work.stop()
+        list(results)
+        stopped = time.perf_counter() - start
+    print(f"1,000 attempts of 200 notes, compared  {taken:8.1f} s (at most 10), {len(done)} judged")
+    print(f"comparing them, cancelled              {stopped * 1e3:8.0f} ms (at most 500)")
+
+
 MEASURES = {
+    "comparing": comparing,
     "importing": importing,
     "reading": reading,
     "proportion": proportion,

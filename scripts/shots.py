@@ -79,14 +79,6 @@ def play(desk: Desk) -> None:
     desk.highlight.show_moment(float(desk.document.reading.song.notes[9].start + 5_000_000))
 
 
-def complete(desk: Desk) -> None:
-    end = desk.document.reading.text.index("call reply") + len("call reply")
-    desk.editor.select(end, end)
-    desk.editor.setFocus()
-    desk.editor.insertPlainText(" call up")
-    desk.editor.complete()
-
-
 def wave(desk: Desk) -> None:
     desk.working.turn_to("wave")
     desk.selection.choose_note(6)
@@ -175,7 +167,6 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "long": ("gull-point", put(long_tune())),
     "empty": ("gull-point", put("")),
     "evening": ("night-boat", switch("look.evening")),
-    "completion": ("gull-point", complete),
     "projector": ("orrin-quay", switch("look.projector")),
     "transpose": ("gull-point", transpose),
     "facts": ("night-boat", facts),

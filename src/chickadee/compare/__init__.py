@@ -21,6 +21,7 @@ __all__ = ["Comparison", "Model", "Verdict", "compare", "compared", "unreadable"
 def compare(model: Reading | Song, attempts: Iterable[Reading | Song]) -> list[Comparison]:
     """Judge attempts against a model, each by itself.
 
+    >>> from chickadee.sheet import read
     >>> model, attempt = read("C4 D4 E4=2"), read("C4 D4 F4=2")
     >>> [(judged.verdict.value, judged.sentence) for judged in compare(model, [attempt])]
     [('differs', '1 difference, at bar 1 beat 3: F4 for E4.')]

@@ -47,8 +47,10 @@ class Verdict(Enum):
 class Comparison:
     """An attempt, judged.
 
+    >>> from chickadee.formats.anything import read_text
+    >>> from chickadee.sheet import read
     >>> model = Model(read("meter: 3/4\\nG4 B4 A4 | E4=2 D4").song)
-    >>> judged = compared(model, read_text("G4 B4 A4 | F4=2 D4"))
+    >>> judged = compared(model, read_text("meter: 3/4\\nG4 B4 A4 | F4=2 D4"))
     >>> judged.verdict.value, judged.sentence, [kind and kind.value for kind in judged.bars]
     ('differs', '1 difference, at bar 2 beat 1: F4 for E4.', [None, 'pitch'])
     """

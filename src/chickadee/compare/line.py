@@ -44,8 +44,9 @@ class Moment(NamedTuple):
 class Line:
     """Moments in order of time.
 
+    >>> from chickadee.sheet import read
     >>> line = line_of(read("C4 E4&G4=2 rest D4").song)
-    >>> [moment.numbers for moment in line.moments], line.rests[1] == line.lengths[0]
+    >>> [moment.numbers for moment in line.moments], bool(line.rests[1] == line.lengths[0])
     ([(60,), (64, 67), (62,)], True)
     """
 

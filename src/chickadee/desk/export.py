@@ -60,6 +60,8 @@ class SongFile:
 class ExportRequest:
     """What the user wants written.
 
+    >>> from chickadee.song import Voice
+    >>> song = Song(voices=(Voice("Whistle"), Voice("Bass")))
     >>> [file.path.name for file in ExportRequest(".mid", by_voice=True).jobs(Path("round.mid"), song)]
     ['round - Whistle.mid', 'round - Bass.mid']
     """
