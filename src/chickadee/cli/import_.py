@@ -5,15 +5,14 @@ from __future__ import annotations
 import json
 import re
 from fractions import Fraction
-from pathlib import Path
 
 import click
 
-from ..files import FileFault, is_folder, is_there, write_text
+from ..files import write_text
 from ..formats.arranging import AUTOMATIC, Arranged, arranged
 from ..song import Song
 from .refusal import Refused
-from .status import as_form, found_in
+from .status import as_form, found_in, goal_of
 
 __all__ = ["import_"]
 
@@ -73,9 +72,7 @@ def import_(
     for voice in voices or ():
         if not 1 <= voice <= count:
             raise Refused(f"{file}: there is no voice {voice}; it has {count}.")
-    path = Path(output) if output and output != "-" else None
-    if path and is_there(path) and not is_folder(path) and not force:
-        raise FileFault(path, "this file already exists; --force replaces it")
+    path = goal_of(output, force)
     made = arranged(found, snap, not no_phrases, voices)
     if as_json:
         click.echo(json.dumps(_summary(made, found.song), ensure_ascii=False, indent=2))

@@ -15,7 +15,7 @@ from ..library import NoteRow
 from ..sheet import Reading
 from .status import as_form, music_status, opened
 
-__all__ = ["notes"]
+__all__ = ["notes", "summary", "table"]
 
 _SHOWN = (
     "bar",
@@ -42,15 +42,16 @@ def notes(file: str, output: str | None, rests: bool, form: str | None) -> int:
     reading = opened(file, form=form)
     records = [asdict(row) for row in library.notes(reading, rests)]
     if output == "json":
-        click.echo(json.dumps(_summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
+        click.echo(json.dumps(summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
     elif output == "csv":
         click.echo(_csv(records), nl=False)
     elif records:
-        click.echo(_table(records))
+        click.echo(table(records))
     return music_status(file, reading)
 
 
-def _summary(reading: Reading) -> dict[str, object]:
+def summary(reading: Reading) -> dict[str, object]:
+    """A song's own facts, as ``--json`` prints them before its notes."""
     song = reading.song
     return {
         "title": song.title,
@@ -71,7 +72,8 @@ def _csv(records: list[dict[str, Any]]) -> str:
     return text.getvalue()
 
 
-def _table(records: list[dict[str, Any]]) -> str:
+def table(records: list[dict[str, Any]]) -> str:
+    """Notes in columns."""
     rows = [
         [name.replace("_", " ") for name in _SHOWN],
         *([str(record[name]) for name in _SHOWN] for record in records),

@@ -9,14 +9,13 @@ from pathlib import Path
 import click
 
 from ..faults import InputFault
-from ..files import FileFault, is_folder, is_there
 from ..formats.smf import crowded
 from ..library import SCORES, write_midi, write_score
 from ..song import Song, at_speed, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
 from .refusal import Refused
-from .status import Bars, Speed, as_form, chosen_bars, music_status, opened
+from .status import Bars, Speed, as_form, chosen_bars, goal_of, music_status, opened
 
 __all__ = ["render"]
 
@@ -70,8 +69,7 @@ def render(
     if fade and loop:
         raise Refused("--fade and --loop: a loop has no end that could fade; please leave one of them out.")
     reading = opened(file, form=form)
-    if is_there(path) and not is_folder(path) and not force:
-        raise FileFault(path, "this file already exists; --force replaces it")
+    goal_of(output, force)
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     song = at_speed(song, speed)
     if suffix == ".mid":

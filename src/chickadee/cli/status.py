@@ -10,7 +10,7 @@ import click
 
 from ..checks import USUAL, checked_reading, profile_for
 from ..faults import InputFault
-from ..files import read_stream
+from ..files import FileFault, is_folder, is_there, read_stream
 from ..formats.anything import read, read_data
 from ..formats.arranging import arranged
 from ..formats.imported import Form, Imported
@@ -18,7 +18,7 @@ from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
 from .refusal import Refused
 
-__all__ = ["Bars", "Speed", "as_form", "chosen_bars", "found_in", "music_status", "opened", "text_of"]
+__all__ = ["Bars", "Speed", "as_form", "chosen_bars", "found_in", "goal_of", "music_status", "opened", "text_of"]
 
 
 _FORMS = click.Choice([form.value for form in Form])
@@ -46,6 +46,14 @@ def found_in(name: str, form: str | None = None) -> Imported:
     if name == "-":
         return read_data(read_stream(sys.stdin.buffer if sys.stdin else None, name), name, asked)
     return read(Path(name), asked, pipes=True)
+
+
+def goal_of(output: str | None, force: bool) -> Path | None:
+    """The file that an output names; None for standard output. Raises FileFault for one there is, unless forced."""
+    path = Path(output) if output and output != "-" else None
+    if path and is_there(path) and not is_folder(path) and not force:
+        raise FileFault(path, "this file already exists; --force replaces it")
+    return path
 
 
 def music_status(name: str, reading: Reading) -> int:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 import click
 
 from .. import library
-from ..files import FileFault, is_folder, is_there, write_text
+from ..files import write_text
 from ..sheet import CannotEdit
 from ..theory import IntervalNameError, KeyNameError
 from .refusal import Refused
-from .status import as_form, music_status, opened
+from .status import as_form, goal_of, music_status, opened
 
 __all__ = ["transpose"]
 
@@ -41,10 +39,8 @@ def transpose(
     ways = (semitones, steps, octaves, interval, to_key)
     if sum(way is not None for way in ways) != 1:
         raise click.UsageError("Say one of --semitones, --steps, --octaves, --interval and --to-key.")
-    path = Path(output) if output and output != "-" else None
+    path = goal_of(output, force)
     given = opened(file, form=form)
-    if path and is_there(path) and not is_folder(path) and not force:
-        raise FileFault(path, "this file already exists; --force replaces it")
     try:
         moved = library.transpose(
             given, semitones=semitones, steps=steps, octaves=octaves, interval=interval, to_key=to_key

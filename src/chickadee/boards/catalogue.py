@@ -1,0 +1,54 @@
+"""The targets there are: ours, those of the settings folder, and those beside a tune."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from pathlib import Path
+
+from platformdirs import user_config_path
+
+from ..files import FileFault, is_file, read_text, regular_files
+from .target import Target, TargetFault, read_target
+
+__all__ = ["BESIDE", "own_targets", "shipped", "target_called", "target_names"]
+
+BESIDE = ".target.toml"
+"""How the name of a target's file ends where it is kept beside tunes."""
+
+
+def shipped() -> dict[str, str]:
+    """The text of each target that ships, by its name."""
+    folder = files("chickadee.boards") / "targets"
+    found = {each.name.removesuffix(".toml"): each for each in folder.iterdir() if each.name.endswith(".toml")}
+    return {name: found[name].read_text("utf-8") for name in sorted(found)}
+
+
+def own_targets(folder: Path | None) -> dict[str, Path]:
+    """The files of a teacher's own targets by name: beside a tune, and in the settings folder."""
+    found = {path.stem: path for path in regular_files(user_config_path("chickadee") / "targets")
+             if path.suffix == ".toml"}  # fmt: skip
+    if folder is not None:
+        beside = (path for path in regular_files(folder) if path.name.endswith(BESIDE))
+        found |= {path.name.removesuffix(BESIDE): path for path in beside}
+    return found
+
+
+def target_names(folder: Path | None) -> list[str]:
+    """All targets that can be named, a teacher's own first."""
+    own = sorted(own_targets(folder))
+    return [*own, *(name for name in shipped() if name not in own)]
+
+
+def target_called(name: str, folder: Path | None = None) -> Target:
+    """A target by its name, or by its file. Raises FileFault for a file that cannot be read, and TargetFault."""
+    own = own_targets(folder)
+    path = own.get(name) or (Path(name) if name.endswith(".toml") and is_file(name) else None)
+    if path is not None:
+        try:
+            return read_target(read_text(path), path.name.removesuffix(".toml").removesuffix(".target"))
+        except TargetFault as fault:
+            raise FileFault(path, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
+    ours = shipped()
+    if name not in ours:
+        raise TargetFault(f"There is no target called {name}; “chickadee send --list” names those there are.")
+    return read_target(ours[name], name)

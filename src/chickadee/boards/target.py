@@ -1,0 +1,283 @@
+"""Targets: how a program or a board wants a tune, from a TOML file."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Mapping
+from dataclasses import MISSING, dataclass, field, fields
+from fractions import Fraction
+from string import Formatter
+from typing import Any
+
+from ..faults import InputFault
+from ..theory import read_pitch_name
+
+__all__ = ["FIELDS", "Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target"]
+
+FIELDS = {
+    "number": "the MIDI number",
+    "code": "the MIDI number minus `minus`",
+    "place": "the pitch's place in `pitches`, counted from 0",
+    "name": "the pitch's name, F#4",
+    "letter": "its letter",
+    "accidental": "#, b or nothing",
+    "octave": "its octave",
+    "hertz": "its frequency",
+    "beats": "the length in beats",
+    "seconds": "the length in seconds, with `wait`",
+    "milliseconds": "the length in whole milliseconds, with `wait`",
+    "ticks": "the length in ticks",
+    "word": "the syllable sung on it",
+    "cell": "the cell that a jump goes back to, counted from 0",
+    "sound": "the code of a sound",
+    "title": "the tune's title",
+    "voice": "the voice's name",
+    "line": "the number of the line, counted from 1",
+    "suffix": "nothing for the first line, then _2, _3 …",
+    "tick": "the tick in beats",
+    "tick_ms": "the tick in milliseconds, to a tenth",
+    "tempo": "the tempo in beats a minute",
+}
+"""What can stand in braces in a template, perhaps with a format as in ``{code:02}``."""
+
+
+class TargetFault(InputFault):
+    """A target's file says something that cannot be: its text says in which line, which key, and what is allowed."""
+
+
+@dataclass(frozen=True, slots=True)
+class ListLayout:
+    """One list of the text: what opens it, an entry, what joins and closes it. All are templates."""
+
+    entry: str
+    """A note."""
+    rest: str = ""
+    """A rest; empty where the list has none, and the rest becomes part of the note before it."""
+    open: str = ""
+    close: str = ""
+    between: str = ", "
+    """Between two entries."""
+    wrap: int = 0
+    """How many entries stand in a line; 0 for all."""
+    indent: str = ""
+    """Before the entries of each line after the first."""
+    held: str = ""
+    """A cell that holds the note before it on; empty where a long note must be struck again."""
+    jump: str = ""
+    """A cell that goes back to another, once; empty where there are no jumps."""
+    sound: str = ""
+    """A cell that chooses a sound; empty where none can be chosen."""
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What a board can do; a program has no limits."""
+
+    tones: int = 0
+    """How many tones sound at once, each a line of its own; 0 for any number."""
+    lowest: str = "C-1"
+    """The lowest pitch it has."""
+    highest: str = "G9"
+    """The highest pitch it has."""
+    shortest: float = 0.0
+    """Milliseconds of the shortest tick."""
+    longest: int = 0
+    """Ticks of the longest note or rest in one cell; 0 for any."""
+    cells: int = 0
+    """How many cells a line has; 0 for any number."""
+
+    @property
+    def low(self) -> int:
+        """The lowest MIDI number."""
+        return _number(self.lowest)
+
+    @property
+    def high(self) -> int:
+        """The highest MIDI number."""
+        return _number(self.highest)
+
+
+@dataclass(frozen=True)
+class Target:
+    """How a program or a board wants a tune.
+
+    >>> target = read_target('title = "Numbers"\\n[[list]]\\nentry = "{number}"', "numbers")
+    >>> target.lists[0].between, target.limits.cells, target.is_in_ticks
+    (', ', 0, False)
+    """
+
+    id: str
+    """The name of its file, without ``.toml``."""
+    title: str
+    lists: tuple[ListLayout, ...]
+    """One, or several that run beside each other."""
+    suffix: str = ".txt"
+    """Of the file that the text is for."""
+    head: str = ""
+    """What stands before everything, and is not repeated for each line."""
+    line: str = ""
+    """What stands before the lists of each line."""
+    join: str = "\n"
+    """Between the lists of two lines."""
+    foot: str = "\n"
+    """What stands after everything."""
+    minus: int = 0
+    """Taken from the MIDI number for ``{code}``."""
+    wait: float = 0.0
+    """Milliseconds that are added to each length."""
+    pitches: tuple[str, ...] = ()
+    """The pitches that ``{place}`` counts in."""
+    limits: Limits = field(default_factory=Limits)
+    sounds: Mapping[str, int] = field(default_factory=dict)
+    """The code of each sound that can be chosen."""
+    text: str = ""
+    """The file it was read from."""
+
+    @property
+    def is_in_ticks(self) -> bool:
+        """Whether its lengths are whole ticks."""
+        return any("ticks" in _used(each.entry) for each in self.lists)
+
+    @property
+    def is_in_seconds(self) -> bool:
+        """Whether its lengths are seconds or milliseconds, so that every tempo is kept."""
+        return any(_used(each.entry) & {"seconds", "milliseconds"} for each in self.lists)
+
+    @property
+    def numbers(self) -> tuple[int, ...]:
+        """The MIDI numbers of its list of pitches."""
+        return tuple(_number(pitch) for pitch in self.pitches)
+
+    @property
+    def is_board(self) -> bool:
+        """Whether it has limits."""
+        return self.limits != Limits()
+
+    @property
+    def can_hold(self) -> bool:
+        """Whether a long note is held over several cells."""
+        return bool(self.lists[0].held)
+
+    @property
+    def can_jump(self) -> bool:
+        """Whether cells that come again can be played twice."""
+        return bool(self.lists[0].jump)
+
+
+_KEYS: dict[str, type] = {
+    "title": str, "suffix": str, "head": str, "line": str, "join": str, "foot": str, "minus": int, "wait": float,
+    "pitches": list, "limits": dict, "sounds": dict, "list": list,
+}  # fmt: skip
+_KINDS = {str: "a text", int: "a whole number", float: "a number", list: "a list", dict: "a table"}
+_TEMPLATES = ("entry", "rest", "open", "close", "held", "jump", "sound")
+_LARGEST = 100_000  # characters
+
+
+def read_target(text: str, name: str) -> Target:
+    """The target that a TOML text describes. Raises TargetFault, which names line and key, and what is allowed."""
+    if len(text) > _LARGEST:
+        raise TargetFault("This target is too long.")
+    try:
+        found = tomllib.loads(text)
+    except (tomllib.TOMLDecodeError, RecursionError) as fault:
+        raise TargetFault(f"This is not TOML: {str(fault)[:200]}.") from None
+    return _Reader(text).target(found, name)
+
+
+class _Reader:
+    def __init__(self, text: str) -> None:
+        self._lines = text.split("\n")
+
+    def target(self, found: dict[str, Any], name: str) -> Target:
+        self._check(found, _KEYS, "", required=("title", "list"))
+        lists = tuple(self._list(each) for each in found["list"])
+        if not lists:
+            raise self._fault("list", "needs at least one [[list]] with an entry")
+        limits = self._limits(found.get("limits", {}))
+        sounds = found.get("sounds", {})
+        for sound, code in sounds.items():
+            if not isinstance(code, int) or isinstance(code, bool):
+                raise self._fault(sound, "is to be a whole number, the sound's code")
+        for key in ("head", "line", "join", "foot"):
+            self._check_template(key, found.get(key, ""))
+        pitches = found.get("pitches", [])
+        for pitch in pitches:
+            if not isinstance(pitch, str) or read_pitch_name(pitch) is None:
+                raise self._fault("pitches", f"holds {pitch!r}, which is not the name of a pitch such as C4")
+        texts = {key: found[key] for key in ("suffix", "head", "line", "join", "foot", "minus") if key in found}
+        return Target(name, found["title"], lists, pitches=tuple(pitches), limits=limits, sounds=sounds,
+                      wait=float(found.get("wait", 0)), text="\n".join(self._lines), **texts)  # fmt: skip
+
+    def _list(self, found: object) -> ListLayout:
+        if not isinstance(found, dict):
+            raise self._fault("list", "is written [[list]], a table for each list")
+        kinds = {each.name: int if each.name == "wrap" else str for each in fields(ListLayout)}
+        self._check(found, kinds, "list", required=("entry",))
+        for key in _TEMPLATES:
+            self._check_template(key, found.get(key, ""))
+        if found.get("wrap", 0) < 0:
+            raise self._fault("wrap", "is to be 0 or more")
+        if not _used(found["entry"]) - {"line", "suffix"}:
+            raise self._fault("entry", "names no field of a note in braces, such as {number}")
+        return ListLayout(**found)
+
+    def _limits(self, found: dict[str, Any]) -> Limits:
+        kinds = {each.name: type(each.default) for each in fields(Limits) if each.default is not MISSING}
+        self._check(found, kinds, "limits")
+        for key in ("lowest", "highest"):
+            if key in found and (read_pitch_name(found[key]) or (None, None))[1] is None:
+                raise self._fault(key, f"is {found[key]!r}; it is to be a pitch with its octave, such as C2")
+        for key in ("tones", "shortest", "longest", "cells"):
+            if found.get(key, 0) < 0:
+                raise self._fault(key, "is to be 0 or more")
+        limits = Limits(**found)
+        if limits.low > limits.high:
+            raise self._fault("lowest", "is above highest")
+        return limits
+
+    def _check(
+        self, found: dict[str, Any], kinds: Mapping[str, type], where: str, required: tuple[str, ...] = ()
+    ) -> None:
+        for key, value in found.items():
+            if key not in kinds:
+                raise self._fault(key, f"is not a key{f' of {where}' if where else ''}; there are {', '.join(kinds)}")
+            kind = kinds[key]
+            right = isinstance(value, (int, float) if kind is float else kind) and not isinstance(value, bool)
+            if not right:
+                raise self._fault(key, f"is to be {_KINDS[kind]}")
+        for key in required:
+            if key not in found:
+                raise TargetFault(f"The target has no {key}{f' in its {where}' if where else ''}, which it needs.")
+
+    def _check_template(self, key: str, template: str) -> None:
+        try:
+            parts = list(Formatter().parse(template))
+            for _, name, form, _ in parts:
+                if name is not None and name not in FIELDS:
+                    raise self._fault(key, f"names {{{name}}}, which is no field; there are {', '.join(FIELDS)}")
+                if form and not re.fullmatch(r"0?[0-9]{1,2}(\.[0-9])?[dfs]?", form):
+                    raise self._fault(key, f"has the format :{form}; formats are like :02")
+        except ValueError:
+            raise self._fault(key, "has a brace that is not closed; a brace itself is written twice") from None
+
+    def _fault(self, key: str, what: str) -> TargetFault:
+        pattern = re.compile(rf"\s*(\[+\s*)?[\"']?{re.escape(key)}[\"']?\s*(=|\])")
+        line = next((place for place, text in enumerate(self._lines, 1) if pattern.match(text)), None)
+        return TargetFault(f"{f'Line {line}: ' if line else ''}{key} {what}.")
+
+
+def _used(template: str) -> set[str]:
+    """The fields that a template names."""
+    return {name for _, name, _, _ in Formatter().parse(template) if name}
+
+
+def _number(pitch: str) -> int:
+    name, octave = read_pitch_name(pitch) or (None, None)
+    assert name is not None
+    return name.at(4 if octave is None else octave).number
+
+
+def beats_text(beats: Fraction) -> str:
+    """Beats as every language reads them: whole, or with up to six decimals."""
+    return str(beats.numerator) if beats.denominator == 1 else f"{float(beats):.6f}".rstrip("0")

@@ -1,0 +1,277 @@
+"""A target's text, read back as a board would: the simulator reads cells and nothing else."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from string import Formatter
+
+from ..faults import InputFault
+from ..song import TICKS_PER_QUARTER, Note, Song, Tempo, TempoMap, Voice
+from ..theory import nearest_number, read_key, read_pitch_name
+from .cells import CellKind
+from .target import ListLayout, Target
+
+__all__ = ["Step", "UnpackFault", "simulated", "simulated_boards", "steps_of"]
+
+_MOST_STEPS = 100_000
+_PATTERNS = {
+    "number": r"-?[0-9]+", "code": r"-?[0-9]+", "place": r"[0-9]+", "name": r"[A-G](?:##|bb|#|b)?-?[0-9]",
+    "letter": "[A-G]", "accidental": "(?:##|bb|#|b)?", "octave": "-?[0-9]", "hertz": r"[0-9]+(?:\.[0-9]+)?",
+    "beats": r"[0-9]+(?:\.[0-9]+)?", "seconds": r"[0-9]+(?:\.[0-9]+)?", "milliseconds": "[0-9]+", "ticks": "[0-9]+",
+    "cell": "[0-9]+", "sound": "[0-9]+", "tick_ms": r"[0-9]+(?:\.[0-9]+)?", "tempo": r"[0-9]+(?:\.[0-9]+)?",
+    "line": "[0-9]+", "suffix": "(?:_[0-9]+)?", "title": r"[^\n]*?", "voice": r"[^\n]*?", "word": r"[^\n,]*?",
+    "tick": "[0-9/]+",
+}  # fmt: skip
+_USUAL_TICK = Fraction(1, 8)  # seconds, where a text does not say
+
+
+_TEMPOS = (40, 240)  # quarters a minute that are usual
+
+
+class UnpackFault(InputFault):
+    """A text is not one that the target would be given."""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One entry that is played."""
+
+    cell: int
+    """Which entry of its line it is, from 0."""
+    kind: CellKind
+    number: int
+    """The MIDI number of a note, the code of a sound, or the cell that a jump goes back to."""
+    seconds: Fraction
+    """How long it lasts; 0 for a command."""
+    start: int
+    """Offset of the entry in the text, in the first of its lists."""
+    end: int
+
+
+def steps_of(text: str, target: Target, tuning: float = 440.0) -> list[list[Step]]:
+    """What a board plays, line by line and in order, jumps taken. Raises UnpackFault."""
+    return [list(_played(line)) for line in _Reader(text, target, tuning).lines()]
+
+
+def simulated(text: str, target: Target, tuning: float = 440.0) -> Song:
+    """What a board would sound, from its text alone; as :func:`simulated_boards`."""
+    return simulated_boards([text], target, tuning)
+
+
+def simulated_boards(texts: Sequence[str], target: Target, tuning: float = 440.0) -> Song:
+    """What boards sound that begin together: a voice for each line. Raises UnpackFault.
+
+    Where cells count ticks, four of them are a beat, or eight, two …, so that the tempo is a usual one; else the
+    tempo is that of the text, or 120.
+    """
+    voices: list[Voice] = []
+    notes: list[Note] = []
+    tempo = 120.0
+    for text in texts:
+        reader = _Reader(text, target, tuning)
+        lines = reader.lines()
+        tempo = reader.tempo
+        for cells in lines:
+            voice, mine = _sounded(list(_played(cells)), len(voices), target, tempo)
+            voices.append(voice)
+            notes += mine
+    notes.sort(key=lambda note: (note.start, note.voice, note.number))
+    return Song(voices=tuple(voices), notes=tuple(notes), tempo=TempoMap([Tempo(0, tempo)]), tuning=tuning)
+
+
+def _sounded(steps: Sequence[Step], place: int, target: Target, tempo: float) -> tuple[Voice, list[Note]]:
+    """What one line sounds."""
+    per_second = Fraction(tempo) / 60 * TICKS_PER_QUARTER
+    notes: list[Note] = []
+    now, sound = Fraction(0), "board beeper"
+    for step in steps:
+        start, end = round(now * per_second), round((now + step.seconds) * per_second)
+        now += step.seconds
+        if step.kind is CellKind.NOTE:
+            pitch = read_key("C major").spell(step.number)
+            notes.append(Note(start, place, max(1, end - start), pitch, step.number, 80, False, ((0, 0),)))
+        elif step.kind is CellKind.HELD and notes:
+            notes[-1] = notes[-1]._replace(length=end - notes[-1].start)
+        elif step.kind is CellKind.SOUND:
+            sound = next((name for name, code in target.sounds.items() if code == step.number), sound)
+    return Voice(f"Line {place + 1}", sound, end=round(now * per_second)), notes
+
+
+def _played(cells: Sequence[Step]) -> Iterator[Step]:
+    """Cells in the order in which they are played: each jump is taken once."""
+    taken: set[int] = set()
+    place = count = 0
+    while place < len(cells) and count < _MOST_STEPS:
+        step, count = cells[place], count + 1
+        if step.kind is CellKind.JUMP:
+            if place not in taken and step.number < place:
+                taken.add(place)
+                place = step.number
+                continue
+        else:
+            yield step
+        place += 1
+
+
+class _Reader:
+    def __init__(self, text: str, target: Target, tuning: float) -> None:
+        self.text, self.target, self.tuning = text, target, tuning
+        self.tick, self.beat = _USUAL_TICK, Fraction(1, 2)
+
+    def lines(self) -> list[list[Step]]:
+        """The entries of each line, in the order of the text."""
+        at = self._head()
+        lines: list[list[Step]] = []
+        while True:
+            start = self._match(self.target.line, at)
+            if start is None:
+                break
+            rows: list[list[re.Match[str]]] = []
+            at_list: int | None = start
+            for layout in self.target.lists:
+                found = self._list(layout, at_list) if at_list is not None else None
+                if found is None:
+                    at_list = None
+                    break
+                row, at_list = found
+                rows.append(row)
+            if at_list is None or (not rows[0] and at_list == at):
+                break
+            lines.append(self._steps(rows))
+            joined = self._match(self.target.join, at_list)
+            if joined is None:
+                break
+            at = joined
+        if not lines:
+            raise UnpackFault(f"This is no text for {self.target.title}: it holds none of its entries.")
+        return lines
+
+    @property
+    def tempo(self) -> float:
+        """Quarters a minute at which the cells fall on plain beats."""
+        if not self.target.is_in_ticks:
+            return float(60 / self.beat)
+        seconds = 4 * self.tick
+        while 60 / seconds > _TEMPOS[1]:
+            seconds *= 2
+        while 60 / seconds < _TEMPOS[0]:
+            seconds /= 2
+        return float(60 / seconds)
+
+    def _head(self) -> int:
+        found = re.match(_regex(self.target.head), self.text)
+        if found is None:
+            raise UnpackFault(f"This is no text for {self.target.title}: it does not begin as one.")
+        groups = found.groupdict()
+        if groups.get("tick_ms"):
+            self.tick = Fraction(groups["tick_ms"]) / 1000
+        if groups.get("tempo") and Fraction(groups["tempo"]):
+            self.beat = 60 / Fraction(groups["tempo"])
+        return found.end()
+
+    def _match(self, template: str, at: int) -> int | None:
+        found = re.compile(_regex(template)).match(self.text, at)
+        return found.end() if found else None
+
+    def _list(self, layout: ListLayout, at: int) -> tuple[list[re.Match[str]], int] | None:
+        start = self._match(layout.open, at)
+        if start is None:
+            return None
+        kinds = [(kind, template) for kind, template in _templates(layout) if template]
+        patterns = [(kind, re.compile(_regex(template))) for kind, template in kinds]
+        between = re.compile(rf"[^\S\n]*(?:{re.escape(layout.between.strip())})?[^\S\n]*\n?[^\S\n]*")
+        found: list[re.Match[str]] = []
+        here = start
+        while True:
+            entry = next((match for _, pattern in patterns if (match := pattern.match(self.text, here))), None)
+            if entry is None or entry.end() == entry.start():
+                break
+            found.append(entry)
+            here = entry.end()
+            skipped = between.match(self.text, here)
+            assert skipped is not None
+            if not any(pattern.match(self.text, skipped.end()) for _, pattern in patterns):
+                break
+            here = skipped.end()
+        closed = self._match(layout.close, here)
+        return None if closed is None else (found, closed)
+
+    def _steps(self, rows: list[list[re.Match[str]]]) -> list[Step]:
+        """The entries of lists that run beside each other."""
+        steps = []
+        for place, together in enumerate(zip(*rows, strict=False)):
+            groups: dict[str, str] = {}
+            for match in together:
+                groups |= {name: value for name, value in match.groupdict().items() if value is not None}
+            kind = self._kind(together[0], groups)
+            number = int(groups.get("cell") or groups.get("sound") or 0)
+            if kind is CellKind.NOTE:
+                number = self._number(groups)
+            seconds = Fraction(0) if kind in (CellKind.JUMP, CellKind.SOUND) else self._seconds(groups)
+            steps.append(Step(place, kind, number, seconds, together[0].start(), together[0].end()))
+        return steps
+
+    def _kind(self, match: re.Match[str], groups: dict[str, str]) -> CellKind:
+        layout = self.target.lists[0]
+        if "cell" in groups or "sound" in groups:
+            is_sound = int(groups.get("sound", groups.get("cell", 0))) in self.target.sounds.values()
+            return CellKind.SOUND if is_sound else CellKind.JUMP
+        for kind, template in _templates(layout):
+            if template and re.fullmatch(_regex(template), match[0]):
+                return kind
+        return CellKind.NOTE
+
+    def _number(self, groups: dict[str, str]) -> int:
+        if "number" in groups:
+            return int(groups["number"])
+        if "code" in groups:
+            return int(groups["code"]) + self.target.minus
+        if "hertz" in groups:
+            return nearest_number(float(groups["hertz"]), self.tuning)
+        if "place" in groups and int(groups["place"]) < len(self.target.numbers):
+            return self.target.numbers[int(groups["place"])]
+        letters = f"{groups.get('letter', '')}{groups.get('accidental', '')}{groups.get('octave', '')}"
+        name, octave = read_pitch_name(groups.get("name", letters)) or (None, None)
+        if name is None:
+            raise UnpackFault(f"An entry of this text for {self.target.title} names no pitch.")
+        return name.at(4 if octave is None else octave).number
+
+    def _seconds(self, groups: dict[str, str]) -> Fraction:
+        wait = Fraction(self.target.wait).limit_denominator(1000) / 1000
+        if "ticks" in groups:
+            return int(groups["ticks"]) * self.tick
+        if "seconds" in groups:
+            return max(Fraction(0), Fraction(groups["seconds"]) - wait)
+        if "milliseconds" in groups:
+            return max(Fraction(0), Fraction(groups["milliseconds"]) / 1000 - wait)
+        return Fraction(groups.get("beats", "1")).limit_denominator(960) * self.beat
+
+
+def _templates(layout: ListLayout) -> tuple[tuple[CellKind, str], ...]:
+    """The kinds of cells, those first that could be taken for others."""
+    return (
+        (CellKind.SOUND, layout.sound), (CellKind.JUMP, layout.jump), (CellKind.HELD, layout.held),
+        (CellKind.REST, layout.rest), (CellKind.NOTE, layout.entry),
+    )  # fmt: skip
+
+
+def _regex(template: str) -> str:
+    """A pattern that matches what a template writes; spaces and line ends may be more or fewer."""
+    parts, used = [], set()
+    for literal, name, form, _ in Formatter().parse(template):
+        pieces = re.split(r"(\s+)", literal)
+        parts.append("".join(_space(piece) if piece.isspace() else re.escape(piece) for piece in pieces))
+        if name is None:
+            continue
+        width = re.search(r"0([0-9]+)", form or "")
+        pattern = f"[0-9]{{{width[1]}}}" if width else _PATTERNS[name]
+        parts.append(f"(?:{pattern})" if name in used else f"(?P<{name}>{pattern})")
+        used.add(name)
+    return "".join(parts)
+
+
+def _space(piece: str) -> str:
+    return r"[^\S\n]*\n\s*" if "\n" in piece else r"[^\S\n]*"

@@ -1,0 +1,160 @@
+"""Boards: whatever the song and whatever the board, its cells sound as the song but for what is listed as lost."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.songs import songs
+
+from chickadee.boards.catalogue import shipped, target_called
+from chickadee.boards.cells import CellKind
+from chickadee.boards.fitting import fitted
+from chickadee.boards.lines import lines_of
+from chickadee.boards.packing import packed
+from chickadee.boards.target import TargetFault, read_target
+from chickadee.boards.ticks import tick_choices
+from chickadee.boards.unpacking import UnpackFault, simulated, simulated_boards, steps_of
+from chickadee.sheet import read
+
+ENTRIES = {
+    "names": ("{name}*{ticks}", "-*{ticks}", "={ticks}", "<{cell}", "!{sound}"),
+    "digits": ("{code:03}{ticks:03}", "999{ticks:03}", "998{ticks:03}", "{cell:03}000", "{sound:03}000"),
+    "words": ("{number} for {ticks}", "wait {ticks}", "on {ticks}", "again from {cell}", "sound {sound}"),
+}
+
+
+@st.composite
+def targets(draw):
+    """A board of some kind: its entries, what it can hold, jump and choose, its limits."""
+    entry, rest, held, jump, sound = ENTRIES[draw(st.sampled_from(sorted(ENTRIES)))]
+    low = draw(st.integers(1, 5))
+    lines = [
+        'title = "A board"', 'head = "tick {tick_ms} ms\\n"', 'line = "row {line}: "', 'join = "\\n"',
+        f'minus = {draw(st.integers(0, 12))}', "[[list]]", f'entry = "{entry}"', f'rest = "{rest}"',
+        f'between = "{draw(st.sampled_from([" ", ", ", " | "]))}"', f"wrap = {draw(st.integers(0, 9))}",
+    ]  # fmt: skip
+    lines += [f'held = "{held}"'] if draw(st.booleans()) else []
+    lines += [f'jump = "{jump}"'] if draw(st.booleans()) else []
+    lines += [f'sound = "{sound}"'] if draw(st.booleans()) else []
+    lines += ["[limits]", f"tones = {draw(st.integers(0, 3))}", f'lowest = "C{low}"',
+              f'highest = "C{draw(st.integers(low + 1, 8))}"', f"shortest = {draw(st.sampled_from([0, 5, 60]))}",
+              f"longest = {draw(st.sampled_from([3, 40, 900]))}", f"cells = {draw(st.sampled_from([0, 5, 30]))}",
+              "[sounds]", '"flute" = 901', '"sine" = 902']  # fmt: skip
+    return read_target("\n".join(lines), "board")
+
+
+@given(songs(), targets())
+def test_cells_sound_as_the_song_but_for_what_is_listed(song, target):
+    fit = fitted(song, target)
+    texts = [packed(fit, board) for board in fit.boards]
+    if not fit.boards or not any(line for board in fit.boards for line in board.lines):
+        return
+    heard = simulated_boards(texts, target)
+    tick = Fraction(round(fit.tick_seconds * 10_000), 10_000)
+
+    def cells(note):
+        return note.start, note.length, note.number
+
+    scale = heard.tempo.tempos[0].quarters_per_minute * 8_064_000 / 60  # ticks of what is heard to a second
+    found = sorted((round(note.start / scale / float(tick)) * fit.tick, round(note.length / scale / float(tick)) * fit.tick,
+                    note.number) for note in heard.notes)  # fmt: skip
+    lossy = {note for loss in fit.lost for note in loss.notes}
+    untouched = sorted(cells(note) for note in song.notes if note not in lossy)
+    rest = list(found)
+    for each in untouched:
+        assert each in rest
+        rest.remove(each)
+    exact = sorted(cells(note) for note in song.notes)
+    assert bool(lossy) == (found != exact)
+    for loss in fit.lost:  # each is real
+        if loss.code in ("octave", "range", "cut", "drums", "too-short"):
+            assert all(cells(note) not in rest or cells(note) in untouched for note in loss.notes)
+
+
+@pytest.mark.parametrize("name", sorted(shipped()))
+def test_every_target_that_ships_reads_back_what_it_wrote(name):
+    song = read(
+        'title: A /* "tune" */\ntempo: 90\nvoice High\n C5 rest F#4=1/2 Bb4=3/2 | {C}=4\nvoice Low\n C3=4 | C3=2 G3=2'
+    ).song
+    target = target_called(name)
+    fit = fitted(song, target)
+    heard = simulated_boards([packed(fit, board) for board in fit.boards], target)
+    numbers = [(round(float(song.tempo.seconds(note.start)), 2), note.number) for note in song.notes]
+    pace = 1 if target.is_in_ticks or target.is_in_seconds else 90 / 120
+    assert sorted(numbers) == sorted(
+        (round(float(heard.tempo.seconds(note.start)) / pace, 2), note.number) for note in heard.notes
+    )
+
+
+def test_lines_do_not_cross_and_the_top_stays_on_the_first():
+    song = read("C4&E4&G4 {F}=2 C5 A3&C4").song
+    lines = lines_of(song)
+    assert [[note.number for note in line.notes] for line in lines] == [[67, 72, 72, 60], [64, 69, 57], [60, 65]]
+
+
+def test_the_tick_is_the_longest_that_keeps_every_length_or_the_best_compromise():
+    song = read("tempo: 60\nC4=3/2 D4=1/2 E4=1/3 F4=2/3").song
+    beat = song.meter.beat_ticks
+    assert tick_choices(song, lines_of(song), 10)[0].ticks == beat // 6
+    best = tick_choices(song, lines_of(song), 200)[0]
+    assert best.ticks * 1000 / beat >= 200 and best.changed > 0 and best.worst > 0
+
+
+def test_what_is_too_long_is_held_over_or_struck_again_and_repeats_are_jumped_to():
+    lantern, bollard = target_called("lantern"), target_called("bollard")
+    song = read("tempo: 240\nC4=40 D4=1/8 E4=1/8").song
+    kinds = [cell.kind.value for cell in fitted(song, lantern).boards[0].lines[0]]
+    assert kinds[:6] == ["sound", "note", "held", "held", "held", "note"]
+    struck = fitted(read("tempo: 120\nC4=24 D4=1/2").song, bollard)
+    assert [loss.code for loss in struck.lost] == ["struck-again"]
+    again = fitted(read("(C4 D4 E4 F4) x3 G4").song, lantern)
+    cells = again.boards[0].lines[0]
+    assert [cell.kind for cell in cells].count(CellKind.JUMP) == 2 and len(cells) == 8
+    played = steps_of(packed(again, again.boards[0]), lantern)[0]
+    assert [step.number for step in played if step.kind is CellKind.NOTE] == [60, 62, 64, 65] * 3 + [67]
+
+
+def test_a_tune_that_is_too_long_is_cut_and_one_out_of_range_is_moved_as_a_phrase():
+    lantern = target_called("lantern")
+    long = fitted(read(" ".join(f"{50 + place * place % 43}" for place in range(80))).song, lantern)
+    (cut,) = long.lost
+    assert (cut.code, len(cut.notes), long.boards[0].cells) == ("cut", 33, 48)
+    assert "48 cells are full" in cut.sentence and "81 would be needed" in cut.sentence
+    high = fitted(read("C8 D8 rest C4 D4").song, lantern)
+    numbers = [cell.number for cell in high.boards[0].lines[0] if cell.kind is CellKind.NOTE]
+    assert numbers == [84, 86, 60, 62]
+    assert {loss.code for loss in high.lost} == {"octave"} and len(high.lost) == 2
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("title = ", "not TOML"),
+        ('title = "x"', "no list"),
+        ('title = 5\n[[list]]\nentry = "{number}"', "Line 1: title is to be a text"),
+        ('title = "x"\n[[list]]\nentry = "{pitch}"', "Line 3: entry names {pitch}"),
+        ('title = "x"\n[[list]]\nentry = "{number"', "brace"),
+        ('title = "x"\n[[list]]\nentry = "-"', "no field of a note"),
+        ('title = "x"\ncolour = 3\n[[list]]\nentry = "{number}"', "Line 2: colour is not a key"),
+        ('title = "x"\n[[list]]\nentry = "{number}"\n[limits]\nlowest = "H2"', "Line 5: lowest is 'H2'"),
+        ('title = "x"\n[[list]]\nentry = "{number}"\n[limits]\ntones = -1', "Line 5: tones is to be 0 or more"),
+        ('title = "x"\n[[list]]\nentry = "{number}"\n[limits]\nlowest = "C5"\nhighest = "C2"', "above highest"),
+        ('title = "x"\n[[list]]\nentry = "{number:>99999}"', "format"),
+    ],
+)
+def test_a_wrong_target_is_one_sentence_with_its_line_and_key(text, said):
+    with pytest.raises(TargetFault) as fault:
+        read_target(text, "wrong")
+    assert said in str(fault.value) and "\n" not in str(fault.value)
+
+
+@given(st.text(max_size=80))
+def test_any_text_is_cells_or_is_refused(text):
+    for name in ("lantern", "bollard", "slipway"):
+        try:
+            simulated(text, target_called(name))
+        except UnpackFault as fault:
+            assert str(fault).startswith("This is no text for")
