@@ -1,12 +1,18 @@
-"""Write the tables of docs/sheet.md from the code's registries; ``--check`` only says whether they are up to date."""
+"""Write the tables of docs/sheet.md and docs/targets.md from the code; ``--check`` only says whether they are so."""
 
 from __future__ import annotations
 
+import ast
+import inspect
 import re
 import sys
 from collections.abc import Iterable
+from dataclasses import MISSING, fields
+from itertools import pairwise
 from pathlib import Path
 
+from chickadee.boards import target
+from chickadee.boards.catalogue import shipped
 from chickadee.checks import CHECKS, LIMITS
 from chickadee.sheet import RULES
 from chickadee.sheet.direction import DIRECTIONS
@@ -15,7 +21,8 @@ from chickadee.song.drums import DRUMS
 from chickadee.song.sounds import SOUNDS
 from chickadee.theory import CHORD_KINDS, SCALES, read_chord, read_key
 
-PAGE = Path(__file__).parent.parent / "docs" / "sheet.md"
+DOCS = Path(__file__).parent.parent / "docs"
+PAGES = (DOCS / "sheet.md", DOCS / "targets.md")
 
 
 def table(heading: str, rows: Iterable[Iterable[str]]) -> str:
@@ -59,7 +66,44 @@ def tables() -> dict[str, str]:
             "limit, is, at first, such as",
             ((f"`{limit.name}`", limit.label, limit.usual, f"`{limit.example}`") for limit in LIMITS.values()),
         ),
+        "target keys": table("key, is, at first", _keys(target.Target)),
+        "list keys": table("key, is, at first", _keys(target.ListLayout)),
+        "limit keys": table("key, is, at first", _keys(target.Limits)),
+        "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in target.FIELDS.items())),
+        "programs": table("target, is", _targets(board=False)),
+        "boards": table("target, is, pitches, tones, longest, cells", _targets(board=True)),
+        "board files": "\n".join(
+            f"`{name}.toml`:\n\n" + "".join(f"    {line}\n" if line else "\n" for line in text.strip().split("\n"))
+            for name, text in shipped().items() if "-" not in name),
     }  # fmt: skip
+
+
+def _keys(kind: type) -> Iterable[list[str]]:
+    """The keys of a table by the attributes of a dataclass, with what the code says of each."""
+    source = ast.parse(inspect.getsource(kind)).body[0]
+    assert isinstance(source, ast.ClassDef)
+    said = {
+        node.target.id: after.value.value
+        for node, after in pairwise(source.body)
+        if isinstance(node, ast.AnnAssign) and isinstance(node.target, ast.Name)
+        and isinstance(after, ast.Expr) and isinstance(after.value, ast.Constant)
+    }  # fmt: skip
+    known = {"id", "text", "lists"}
+    for each in fields(kind):
+        if each.name not in known and each.name in said:
+            usual = "needed" if each.default is MISSING and each.default_factory is MISSING else repr(each.default)
+            yield [f"`{each.name}`", " ".join(str(said[each.name]).split()),
+                   "" if each.default is MISSING and usual != "needed" else f"`{usual}`" if usual != "needed" else usual]  # fmt: skip
+
+
+def _targets(board: bool) -> Iterable[list[str]]:
+    for name, text in shipped().items():
+        found = target.read_target(text, name)
+        limits = found.limits
+        if found.is_board is board:
+            row = [f"`{name}`", found.title]
+            yield [*row, f"{limits.lowest} to {limits.highest}", str(limits.tones), f"{limits.longest or 'any'} ticks",
+                   str(limits.cells or "any")] if board else row  # fmt: skip
 
 
 def _chord(symbol: str) -> str:
@@ -78,10 +122,11 @@ def written(page: str) -> str:
 
 
 if __name__ == "__main__":
-    before = PAGE.read_text("utf-8")
-    after = written(before)
-    if "--check" in sys.argv:
-        if after != before:
-            sys.exit("docs/sheet.md: its tables are not those of the code; run scripts/reference.py")
-    else:
-        PAGE.write_text(after, "utf-8")
+    for page in PAGES:
+        before = page.read_text("utf-8")
+        after = written(before)
+        if "--check" in sys.argv:
+            if after != before:
+                sys.exit(f"docs/{page.name}: its tables are not those of the code; run scripts/reference.py")
+        else:
+            page.write_text(after, "utf-8")

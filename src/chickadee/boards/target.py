@@ -55,7 +55,9 @@ class ListLayout:
     rest: str = ""
     """A rest; empty where the list has none, and the rest becomes part of the note before it."""
     open: str = ""
+    """What stands before its entries."""
     close: str = ""
+    """What stands after its entries."""
     between: str = ", "
     """Between two entries."""
     wrap: int = 0
@@ -110,6 +112,7 @@ class Target:
     id: str
     """The name of its file, without ``.toml``."""
     title: str
+    """What it is called where one is chosen."""
     lists: tuple[ListLayout, ...]
     """One, or several that run beside each other."""
     suffix: str = ".txt"
@@ -129,6 +132,7 @@ class Target:
     pitches: tuple[str, ...] = ()
     """The pitches that ``{place}`` counts in."""
     limits: Limits = field(default_factory=Limits)
+    """What a board can do; none for a program."""
     sounds: Mapping[str, int] = field(default_factory=dict)
     """The code of each sound that can be chosen."""
     text: str = ""
