@@ -36,19 +36,6 @@ voice Whistle
 """
 
 
-def long_tune() -> str:
-    """Three hundred notes by counting: up and down the scale."""
-    scale = (62, 64, 66, 67, 69, 71, 73, 74)
-    bars = [
-        " ".join(f"{scale[(bar * 3 + beat * (1 + bar % 3)) % 8]}=1/2" for beat in range(8)) + " |"
-        for bar in range(38)
-    ]
-    return (
-        "title: A long practice row\ntempo: 100\nkey: D major\nvoice Row\n  sound: plucked string\n  "
-        + "\n  ".join(" ".join(bars[row : row + 4]) for row in range(0, 38, 4))
-    )
-
-
 def choose(index: int) -> Callable[[Desk], None]:
     return lambda desk: desk.selection.choose_note(index)
 
@@ -156,6 +143,13 @@ def compare(desk: Desk) -> None:
     panel.choose(next(each for each in desk.class_work.attempts if "dippers" in each.source.name))
 
 
+def boards(desk: Desk) -> None:
+    desk.working.turn_to("send")
+    desk.panel("send").targets.setCurrentText("lantern")
+    QTest.qWait(200)
+    desk.selection.choose_note(9)
+
+
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "desk": ("gull-point", choose(4)),
     "playing": ("fogbank-round", play),
@@ -164,7 +158,6 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "voices": ("gull-point", voices),
     "rows": ("gull-point", rows),
     "keyboard": ("reed-island", keyboard),
-    "long": ("gull-point", put(long_tune())),
     "empty": ("gull-point", put("")),
     "evening": ("night-boat", switch("look.evening")),
     "projector": ("orrin-quay", switch("look.projector")),
@@ -174,6 +167,7 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "recording": ("night-boat", record),
     "found": ("night-boat", found),
     "compare": ("gull-point", compare),
+    "boards": ("gull-point", boards),
     "small": ("mill-reach", choose(4)),
     "large": ("night-boat", choose(4)),
 }

@@ -43,7 +43,9 @@ def test_a_tune_is_written_to_a_file_for_each_board_and_what_is_lost_is_said(run
     assert run("send", path, "--to", "bollard", "-o", goal, "--force")[0] == 0
     assert run("send", path, "--to", "bollard", "--voice", "low")[1] == "tick 2000.0 ms\nG3*1\n"
     assert run("send", path, "--to", "bollard", "--voice", "low", "--tick", "1/4")[1] == "tick 125.0 ms\nG3*16\n"
-    assert json.loads(run("send", path, "--to", "bollard", "--tick", "1/2", "--json")[1])["boards"][0]["tick"] == "1/2"
+    assert (
+        json.loads(run("send", path, "--to", "bollard", "--tick", "1/2", "--json")[1])["boards"][0]["tick"] == "1/2"
+    )
 
 
 def test_a_target_of_one_s_own_lies_beside_the_tune(run, tune, tmp_path):

@@ -6,6 +6,7 @@ from .compare.panel import ComparePanel
 from .facts.panel import FactsPanel
 from .findings.panel import FindingsPanel
 from .found.panel import FoundPanel
+from .send.panel import SendPanel
 from .transpose.panel import TransposePanel
 from .voices.panel import VoicesPanel
 from .wave.panel import WavePanel
@@ -20,6 +21,7 @@ PANELS: tuple[type[Panel], ...] = (
     VoicesPanel,
     TransposePanel,
     WavePanel,
+    SendPanel,
     FoundPanel,
 )
 """In the order in which they are named in their groups."""

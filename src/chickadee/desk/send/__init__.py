@@ -1,0 +1,1 @@
+"""The panel of lists and boards: the tune as data."""
