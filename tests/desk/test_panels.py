@@ -34,6 +34,7 @@ def test_each_group_is_one_click_away_and_goes_back_to_its_last_panel(qtbot, des
     assert list(buttons) == [
         PanelGroup.CHECK,
         PanelGroup.SHAPE,
+        PanelGroup.SEND,
         PanelGroup.MAKE,
     ]  # those that have panels, in the order of the job
     desk.actions_by_id["panel.wave"].trigger()
@@ -112,6 +113,8 @@ def test_a_handle_stays_where_the_user_puts_it_through_every_change(qtbot, desk)
 
 def test_with_little_room_the_panels_of_a_group_are_one_button_with_a_menu(qtbot, desk):
     desk.working.turn_to("transpose")
+    desk.working.set_size(PanelSize.ACROSS)
+    QApplication.processEvents()
     names = desk.working._names
     assert not names._several.isVisible() and all(button.isVisible() for button in names._buttons)
     names.resize(80, names.height())
@@ -121,3 +124,5 @@ def test_with_little_room_the_panels_of_a_group_are_one_button_with_a_menu(qtbot
     next(action for action in menu.actions() if action.text() == "Wave").trigger()
     menu.close()
     assert desk.working.current.id == "wave"
+    desk.working.turn_to("transpose")
+    desk.working.set_size(PanelSize.BESIDE)

@@ -1,0 +1,102 @@
+"""``chickadee handout``: pages made from a tune."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import replace
+from pathlib import Path
+
+import click
+
+from ..files import FileFault
+from ..handout.pages import PAGES, class_set, pages_of
+from ..handout.request import EMPTY, HandoutFault, Request, read_gaps
+from ..handout.shapes import Page, Paper
+from ..song import Song
+from .refusal import Refused
+from .status import as_form, goal_of, opened
+
+__all__ = ["handout"]
+
+_MOST_PUPILS = 500
+
+
+@click.command()
+@click.argument("file")
+@click.option("--page", required=True, type=click.Choice(tuple(PAGES)), help="The kind of page.")
+@click.option("-o", "--output", metavar="OUT", help="OUT.pdf, .svg or .png; at first the tune's name and the page's.")
+@click.option("--paper", default="A4", show_default=True, type=click.Choice(("A4", "Letter"), case_sensitive=False))
+@click.option("--across", is_flag=True, help="Turn the paper.")
+@click.option("--empty", default=EMPTY[0], show_default=True, metavar="|".join(EMPTY),
+              help="What is left empty on a worksheet.")  # fmt: skip
+@click.option("--answers", is_flag=True, help="Fill in what is left empty.")
+@click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="A worksheet of her own for each of N pupils.")
+@click.option("--seed", type=click.IntRange(0, 2**31), help="Chooses what is left empty; the same again each time.")
+@click.option("--voice", metavar="NAME", help="The voice that is read.")
+@click.option("--title", help="The title, instead of the tune's own.")
+@click.option("--class", "group", default="", help="What stands under the title, such as the class.")
+@click.option("--force", is_flag=True, help="Replace a file that is there.")
+@as_form
+def handout(
+    file: str,
+    page: str,
+    output: str | None,
+    paper: str,
+    across: bool,
+    empty: str,
+    answers: bool,
+    pupils: int | None,
+    seed: int | None,
+    voice: str | None,
+    title: str | None,
+    group: str,
+    force: bool,
+    form: str | None,
+) -> int:
+    """Make pages from FILE: the tune, a worksheet, a key card, a pitch chart, a song chart or a number strip."""
+    song = opened(file, form=form).song
+    stem = Path(file).stem if file != "-" else "tune"
+    path = goal_of(output, force) if output else goal_of(f"{stem}-{page}.pdf", force)
+    if path is None:
+        raise Refused("handout writes files; please name one that ends in .pdf, .svg or .png.")
+    request = Request(Paper.of(paper, across), title, group, read_gaps(empty, seed), answers,
+                      voice=_voice(file, song, voice))  # fmt: skip
+    try:
+        pages = _pages(page, song, request, pupils, seed or 0)
+    except HandoutFault as fault:
+        raise FileFault(file, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
+    _write(path, pages, title or song.title or stem)
+    return 0
+
+
+def _voice(name: str, song: Song, voice: str | None) -> int | None:
+    if voice is None:
+        return None
+    names = [each.name for each in song.voices]
+    chosen = [index for index, each in enumerate(names) if each.lower() == voice.lower()]
+    if not chosen:
+        raise Refused(f"{name}: there is no voice called {voice}; the voices are: {', '.join(names)}.")
+    return chosen[0]
+
+
+def _pages(kind: str, song: Song, request: Request, pupils: int | None, seed: int) -> list[Page]:
+    """The pages; with pupils a set for each, and with the answers asked for, those after it."""
+    if pupils is None or kind != "worksheet":
+        return pages_of(kind, song, request)
+    blank = replace(request, answers=False)
+    sets = [page for pages in class_set(song, blank, pupils, seed) for page in pages]
+    if request.answers:
+        sets += [page for pages in class_set(song, request, pupils, seed) for page in pages]
+    return sets
+
+
+def _write(path: Path, pages: list[Page], title: str) -> None:
+    """Draw the pages; no display is needed."""
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from PyQt6.QtGui import QGuiApplication
+
+    from ..desk.handout.files import write_pages
+
+    app = QGuiApplication.instance() or QGuiApplication(["chickadee"])
+    write_pages(path, pages, title)
+    del app

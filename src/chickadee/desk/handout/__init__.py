@@ -1,0 +1,1 @@
+"""Handouts in the window: the painter of pages, their files, and the panel."""

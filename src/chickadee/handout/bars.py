@@ -1,0 +1,109 @@
+"""A tune in lines of whole bars, for pages: each moment as a cell with its facts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import groupby
+
+from ..song import Song
+from ..song.beats import beats
+from ..song.drums import DRUM_NAMES
+from .request import HandoutFault, Request
+
+__all__ = ["BarOfCells", "PageCell", "bars_in_line", "bars_of", "voice_of"]
+
+_IN_LINE = (8, 6, 4, 3, 2, 1)
+
+
+@dataclass(frozen=True, slots=True)
+class PageCell:
+    """Notes struck together, or a rest."""
+
+    index: int
+    """Which cell of the tune it is, from 0."""
+    start: int
+    """Ticks."""
+    length: int
+    """Ticks; the part inside the bar where it is longer."""
+    name: str
+    number: str
+    beats: str
+    word: str = ""
+    is_rest: bool = False
+    goes_on: bool = False
+    """Whether it was struck in the bar before."""
+
+
+@dataclass(frozen=True, slots=True)
+class BarOfCells:
+    """One bar."""
+
+    number: int
+    start: int
+    end: int
+    cells: tuple[PageCell, ...]
+
+
+def voice_of(song: Song, request: Request) -> int:
+    """The voice that is read. Raises HandoutFault where there are no notes."""
+    if request.voice is not None:
+        return request.voice
+    pitched = [place for place, voice in enumerate(song.voices) if len(song.by_voice[place]) and not voice.is_drums]
+    every = [place for place in range(len(song.voices)) if len(song.by_voice[place])]
+    if not every:
+        raise HandoutFault("There are no notes to put on a page yet.")
+    return (pitched or every)[0]
+
+
+def bars_of(song: Song, voice: int) -> list[BarOfCells]:
+    """The bars of a voice, with its notes and the rests between them; a note over a bar line stands in both bars."""
+    cells = _cells(song, voice)
+    end = max(song.end, cells[-1].start + cells[-1].length if cells else 0)
+    found = []
+    for number, start in song.grid.starts(end):
+        until = song.grid.end(number)
+        inside = [
+            _inside(cell, start, until) for cell in cells if cell.start < until and cell.start + cell.length > start
+        ]
+        found.append(BarOfCells(number, start, until, tuple(inside)))
+    return found
+
+
+def _inside(cell: PageCell, start: int, end: int) -> PageCell:
+    first, last = max(cell.start, start), min(cell.start + cell.length, end)
+    return PageCell(cell.index, first, last - first, cell.name, cell.number, cell.beats, cell.word, cell.is_rest,
+                    cell.start < start)  # fmt: skip
+
+
+def _cells(song: Song, voice: int) -> list[PageCell]:
+    drums = song.voices[voice].is_drums
+    notes = [song.notes[place] for place in song.by_voice[voice].tolist()]
+    found: list[PageCell] = []
+    here = 0
+    for start, group in groupby(notes, key=lambda note: note.start):
+        mine = sorted(group, key=lambda note: note.number)
+        if start > here:
+            found.append(_rest(song, len(found), here, start))
+        elif found and found[-1].start + found[-1].length > start:
+            before = found.pop()
+            found.append(PageCell(before.index, before.start, start - before.start, before.name, before.number,
+                                  before.beats, before.word, before.is_rest))  # fmt: skip
+        length = max(note.length for note in mine)
+        names = [DRUM_NAMES.get(note.number, str(note.number)) if drums else note.pitch.pretty for note in mine]
+        found.append(PageCell(len(found), start, length, " ".join(names), " ".join(str(note.number) for note in mine),
+                              beats(song.grid.beats(start, length)), mine[0].syllable))  # fmt: skip
+        here = start + length
+    return found
+
+
+def _rest(song: Song, index: int, start: int, end: int) -> PageCell:
+    return PageCell(index, start, end - start, "–", "", beats(song.grid.beats(start, end - start)), is_rest=True)
+
+
+def bars_in_line(bars: list[BarOfCells], width: float, least: float) -> int:
+    """How many bars stand in a line of so many millimetres, so that nearly every cell has its least width."""
+    shares = sorted(cell.length / max(1, bar.end - bar.start) for bar in bars for cell in bar.cells)
+    if not shares:
+        return 4
+    small = shares[len(shares) // 50]
+    return next((count for count in _IN_LINE if width / count * small >= least), 1)

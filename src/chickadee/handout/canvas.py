@@ -1,0 +1,97 @@
+"""Pages being filled from the top down: a head, blocks that are not torn apart, and page numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from .metrics import fitting
+from .request import Request
+from .shapes import Align, Line, Page, Shape, Text
+
+__all__ = ["Canvas"]
+
+_TITLE, _SMALL, _HEAD, _FOOT = 18.0, 8.0, 20.0, 6.0  # points; millimetres
+
+
+class Canvas:
+    """Blocks are put one under the other; one that does not fit begins a page."""
+
+    def __init__(self, request: Request, title: str) -> None:
+        self.request, self.paper = request, request.paper
+        self._title = request.title if request.title is not None else title
+        self._pages: list[list[Shape]] = []
+        self._bottom = self.paper.height - self.paper.margin - _FOOT
+        self.y = 0.0
+        """Where the next block begins."""
+        self._begin_page()
+
+    @property
+    def left(self) -> float:
+        """The left edge of what is between the margins."""
+        return self.paper.margin
+
+    @property
+    def width(self) -> float:
+        """Millimetres between the margins."""
+        return self.paper.room
+
+    @property
+    def room(self) -> float:
+        """Millimetres that are left on the page."""
+        return self._bottom - self.y
+
+    def put(self, height: float, draw: Callable[[float], list[Shape]], gap: float = 4.0) -> None:
+        """Put a block so many millimetres high; ``draw`` gives its shapes for the height at which it begins."""
+        if self.y + height > self._bottom and len(self._pages[-1]) > self._in_head:
+            self._begin_page()
+        self._pages[-1] += draw(self.y)
+        self.y += height + gap
+
+    def heading(self, text: str) -> None:
+        """A line of bold words over the next block."""
+        self.put(6, lambda y: [self.words(self.left, y, self.width, 6, text, 11, bold=True)], gap=1)
+
+    def words(
+        self, left: float, top: float, width: float, height: float, text: str, size: float = 10.0, bold: bool = False,
+        align: Align = Align.LEFT, grey: float = 0.0,
+    ) -> Text:  # fmt: skip
+        """Words, cut short where they do not fit."""
+        return Text(left, top, width, height, fitting(text, width, size, bold), size, bold, align, grey)
+
+    def pages(self) -> list[Page]:
+        """The pages; they are numbered where there are several."""
+        found = []
+        y = self.paper.height - self.paper.margin - 4
+        for number, shapes in enumerate(self._pages, 1):
+            feet: list[Shape] = []
+            if len(self._pages) > 1:
+                feet.append(self.words(self.left, y, self.width, 4, f"{number} / {len(self._pages)}", _SMALL,
+                                       align=Align.MIDDLE))  # fmt: skip
+            if self.request.code:
+                feet.append(self.words(self.left, y, self.width / 3, 4, self.request.code, _SMALL, grey=0.35))
+            found.append(Page(self.paper, (*shapes, *feet)))
+        return found
+
+    def _begin_page(self) -> None:
+        shapes: list[Shape] = []
+        self.y = self.paper.margin
+        if not self._pages:
+            shapes += self._head()
+            self.y += _HEAD
+        self._pages.append(shapes)
+        self._in_head = len(shapes)
+
+    def _head(self) -> list[Shape]:
+        """The title, and lines for a name and a date."""
+        left, top, width = self.left, self.paper.margin, self.width
+        name, date = left + width * 0.36, left + width * 0.74
+        base = top + 15
+        shapes: list[Shape] = [self.words(left, top, width, 9, self._title, _TITLE, bold=True)]
+        if self.request.answers:
+            shapes.append(self.words(left, top + 10, width * 0.3, 5, "Answers", 10, bold=True))
+        elif self.request.group:
+            shapes.append(self.words(left, top + 10, width * 0.33, 5, self.request.group, 10))
+        for at, label, until in ((name, "Name", date - 6), (date, "Date", left + width)):
+            shapes.append(self.words(at, top + 10, 14, 5, label, _SMALL, grey=0.35))
+            shapes.append(Line(at + 12, base, until, base))
+        return shapes

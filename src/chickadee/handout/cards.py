@@ -1,0 +1,153 @@
+"""Key cards and charts: which key is which pitch, on the computer, the piano and in numbers."""
+
+from __future__ import annotations
+
+from ..song import Song
+from ..theory import Key, PitchName
+from .bars import voice_of
+from .canvas import Canvas
+from .request import Request
+from .shapes import Align, Box, Line, Page, Shape
+
+__all__ = ["OCTAVE_MILLIMETRES", "chart_pages", "keys_pages"]
+
+OCTAVE_MILLIMETRES = 164.5
+"""The width of an octave on a real keyboard: seven white keys of 23.5 mm."""
+_LETTERS = ((1, "QWERTYUIOP"), (0, "ASDFGHJKL"), (-1, "ZXCVBNM"))
+_WHITE = (0, 2, 4, 5, 7, 9, 11)
+_BLACK_AT = {1: 1, 3: 2, 6: 4, 8: 5, 10: 6}  # black keys by the white edge they lie on
+_OCTAVE = 4  # that the computer's home row begins in
+_STRIP = 26.0  # millimetres that a strip is high
+
+
+def keys_pages(song: Song, request: Request) -> list[Page]:
+    """The computer's keys in the tune's key, the piano keys it needs, and strips to lay on a keyboard."""
+    voice_of(song, request)
+    canvas = Canvas(request, f"Keys for {song.title or 'the tune'}")
+    canvas.heading(f"The computer’s keys in {song.key.pretty}, octave {_OCTAVE}")
+    canvas.put(3 * 16.0, lambda y: _computer(canvas, song.key, y), gap=6)
+    used = {note.number for note in song.notes if not song.voices[note.voice].is_drums}
+    if not used:
+        return canvas.pages()
+    first, last = min(used) // 12, max(used) // 12
+    canvas.heading("The piano keys that the tune needs")
+    for octaves in (range(start, min(last, start + 1) + 1) for start in range(first, last + 1, 2)):
+        canvas.put(38, lambda y, octaves=octaves: _piano(canvas, song.key, octaves, used, y), gap=4)  # type: ignore[misc]
+    canvas.heading("To cut out and lay on a keyboard")
+    for octave in range(first, last + 1):
+        canvas.put(_STRIP, lambda y, octave=octave: _strip(canvas, song.key, octave, used, y), gap=3)  # type: ignore[misc]
+    return canvas.pages()
+
+
+def _computer(canvas: Canvas, key: Key, top: float) -> list[Shape]:
+    shapes: list[Shape] = []
+    size = min(18.0, canvas.width / 11)
+    for row, (raised, letters) in enumerate(_LETTERS):
+        for column, letter in enumerate(letters):
+            left = canvas.left + size * (column + 0.4 * row)
+            y = top + row * 16
+            pitch = key.at_step(column + 1, _OCTAVE, raised)
+            shapes.append(Box(left, y, size - 1, 15, 0.3))
+            shapes.append(canvas.words(left + 1, y + 0.5, size - 3, 5, letter, 8, grey=0.35))
+            shapes.append(canvas.words(left + 0.5, y + 4.5, size - 2, 5.5, pitch.pretty, 10, True, Align.MIDDLE))
+            shapes.append(canvas.words(left + 0.5, y + 9.5, size - 2, 5, str(pitch.number), 8, align=Align.MIDDLE))
+    return shapes
+
+
+def _piano(canvas: Canvas, key: Key, octaves: range, used: set[int], top: float) -> list[Shape]:
+    """White and black keys of some octaves; those that are not needed are hatched."""
+    wide = min(canvas.width / (7 * len(octaves)), 14.0)
+    shapes: list[Shape] = []
+    for place, octave in enumerate(octaves):
+        left = canvas.left + place * 7 * wide
+        for white, step in enumerate(_WHITE):
+            number = octave * 12 + step
+            x = left + white * wide
+            shapes.append(Box(x, top, wide, 36, 0.3, 1.0, hatched=number not in used))
+            if number in used:
+                shapes.append(canvas.words(x, top + 24, wide, 5, key.spell(number).pretty, 9, True, Align.MIDDLE))
+                shapes.append(canvas.words(x, top + 29, wide, 5, str(number), 8, align=Align.MIDDLE))
+        for step, edge in _BLACK_AT.items():
+            number = octave * 12 + step
+            x = left + edge * wide - 0.32 * wide
+            shapes.append(Box(x, top, 0.64 * wide, 22, 0.3, 1.0 if number in used else 0.25))
+            if number in used:
+                shapes.append(
+                    canvas.words(x, top + 9, 0.64 * wide, 5, key.spell(number).name.pretty, 8, True, Align.MIDDLE)
+                )
+                shapes.append(canvas.words(x, top + 14, 0.64 * wide, 5, str(number), 8, align=Align.MIDDLE))
+    return shapes
+
+
+def _strip(canvas: Canvas, key: Key, octave: int, used: set[int], top: float) -> list[Shape]:
+    """An octave in the size of a real keyboard, to lie behind its keys."""
+    wide = OCTAVE_MILLIMETRES / 7
+    shapes: list[Shape] = [Line(canvas.left, at, canvas.left + OCTAVE_MILLIMETRES, at, 0.2, True)
+                           for at in (top, top + _STRIP)]  # fmt: skip
+    for white, step in enumerate(_WHITE):
+        number, x = octave * 12 + step, canvas.left + white * wide
+        shapes.append(Line(x, top, x, top + _STRIP, 0.2))
+        bold = number in used
+        shapes.append(
+            canvas.words(x, top + 14, wide, 6, key.spell(number).pretty, 12 if bold else 9, bold, Align.MIDDLE)
+        )
+        shapes.append(canvas.words(x, top + 20, wide, 5, str(number), 9, align=Align.MIDDLE))
+    for step, edge in _BLACK_AT.items():
+        number, x = octave * 12 + step, canvas.left + edge * wide - 5
+        shapes.append(Box(x, top, 10, 13, 0.3, 1.0))
+        shapes.append(
+            canvas.words(x, top + 1.5, 10, 5, key.spell(number).name.pretty, 9, number in used, Align.MIDDLE)
+        )
+        shapes.append(canvas.words(x, top + 7, 10, 5, str(number), 8, align=Align.MIDDLE))
+    shapes.append(Line(canvas.left + OCTAVE_MILLIMETRES, top, canvas.left + OCTAVE_MILLIMETRES, top + _STRIP, 0.2))
+    return shapes
+
+
+def chart_pages(song: Song, request: Request) -> list[Page]:
+    """Every key from the tune's lowest to its highest, with both names, its number and hertz; those used are bold."""
+    voice_of(song, request)
+    canvas = Canvas(request, f"Pitches of {song.title or 'the tune'}")
+    used = {note.number for note in song.notes if not song.voices[note.voice].is_drums} or {60}
+    numbers = list(range(min(used), max(used) + 1))
+    columns = 3 if len(numbers) > 36 else 2 if len(numbers) > 16 else 1
+    wide = canvas.width / columns
+    rows = -(-len(numbers) // columns)
+    canvas.put(
+        6, lambda y: [shape for column in range(columns) for shape in _chart_head(canvas, wide, column, y)], gap=0.5
+    )
+    for row in range(rows):
+        places = [(column, column * rows + row) for column in range(columns)]
+        mine = [(column, numbers[place]) for column, place in places if place < len(numbers)]
+        canvas.put(6, lambda y, mine=mine: [  # type: ignore[misc]
+            shape for column, number in mine for shape in _chart_row(canvas, song, wide, column, number, used, y)
+        ], gap=0)  # fmt: skip
+    return canvas.pages()
+
+
+def _chart_head(canvas: Canvas, wide: float, column: int, y: float) -> list[Shape]:
+    left = canvas.left + column * wide
+    parts = ((0.02, 0.4, "Name", Align.LEFT), (0.42, 0.2, "Number", Align.RIGHT), (0.64, 0.28, "Hz", Align.RIGHT))
+    return [
+        canvas.words(left + a * wide, y, b * wide, 6, text, 8, grey=0.35, align=align) for a, b, text, align in parts
+    ]
+
+
+def _chart_row(
+    canvas: Canvas, song: Song, wide: float, column: int, number: int, used: set[int], y: float
+) -> list[Shape]:
+    left, bold = canvas.left + column * wide, number in used
+    hertz = f"{song.frequency(number):.2f}"
+    parts = ((0.02, 0.4, _both(song.key, number), Align.LEFT), (0.42, 0.2, str(number), Align.RIGHT),
+             (0.64, 0.28, hertz, Align.RIGHT))  # fmt: skip
+    shapes: list[Shape] = [canvas.words(left + a * wide, y, b * wide, 6, text, 10, bold, align)
+                           for a, b, text, align in parts]  # fmt: skip
+    return [*shapes, Line(left + 0.02 * wide, y + 6, left + 0.94 * wide, y + 6, 0.15)]
+
+
+def _both(key: Key, number: int) -> str:
+    """A pitch under its name in the key, and under the other that a black key has."""
+    name = key.spell(number).name
+    pitch = name.nearest(number)
+    if number % 12 in _WHITE or name.accidental not in (1, -1):
+        return pitch.pretty
+    return f"{pitch.pretty} / {PitchName.from_fifths(name.fifths - 12 * name.accidental).nearest(number).pretty}"

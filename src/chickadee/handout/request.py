@@ -1,0 +1,62 @@
+"""What is wanted of a page."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from ..faults import InputFault
+from .shapes import Paper
+
+__all__ = ["EMPTY", "Gaps", "HandoutFault", "Request", "read_gaps"]
+
+EMPTY = ("every-3", "numbers", "names", "beats", "bars")
+"""The rules by which cells of a worksheet are left empty; ``every-`` takes any number from 2."""
+
+
+class HandoutFault(InputFault):
+    """A page cannot be made; the text says why in one sentence."""
+
+
+@dataclass(frozen=True, slots=True)
+class Gaps:
+    """Which cells of a worksheet are left empty."""
+
+    kind: str = "every"
+    """``every`` so many notes, all ``numbers``, ``names`` or ``beats``, or whole ``bars``."""
+    every: int = 3
+    seed: int | None = None
+    """Chooses which, where there is a choice; None for those that a count gives."""
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """What to put on a page, and how."""
+
+    paper: Paper = field(default_factory=Paper)
+    title: str | None = None
+    """None for the tune's own."""
+    group: str = ""
+    """What stands before the lines for name and date, such as the class."""
+    gaps: Gaps = field(default_factory=Gaps)
+    answers: bool = False
+    """Whether what is left empty is filled in."""
+    code: str = ""
+    """What stands small in the corner, and gives back the answers."""
+    voice: int | None = None
+    """The voice that is read; None for the first that has notes."""
+    scale: float = 1.0
+    """How large everything is set, from 1 to 1.5."""
+
+
+def read_gaps(text: str, seed: int | None = None) -> Gaps:
+    """The rule that the command line names. Raises HandoutFault.
+
+    >>> read_gaps("every-4").every, read_gaps("bars").kind
+    (4, 'bars')
+    """
+    if found := re.fullmatch(r"every-([2-9]|[1-9][0-9])", text):
+        return Gaps("every", int(found[1]), seed)
+    if text in EMPTY[1:]:
+        return Gaps(text, seed=seed)
+    raise HandoutFault(f"{text} is no rule of what is left empty; there are {', '.join(EMPTY)}.")

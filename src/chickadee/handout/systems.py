@@ -1,0 +1,87 @@
+"""Lines of bars with their rows of cells: what tune pages and worksheets share."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from .bars import BarOfCells, PageCell
+from .canvas import Canvas
+from .metrics import text_width
+from .shapes import Align, Box, Line, Shape
+
+__all__ = ["TITLES", "System", "lines_of_bars"]
+
+TITLES = 17.0
+"""Millimetres that the titles of rows take at the left."""
+_SIZES = (11.0, 10.0, 9.0, 8.0)  # points that a cell's words are tried at
+
+
+def lines_of_bars(bars: Sequence[BarOfCells], count: int) -> list[Sequence[BarOfCells]]:
+    """Bars in lines of so many."""
+    return [bars[place : place + count] for place in range(0, len(bars), count)]
+
+
+class System:
+    """One line of bars on a page: where ticks are, and how cells are drawn."""
+
+    def __init__(self, canvas: Canvas, bars: Sequence[BarOfCells], count: int) -> None:
+        self._canvas, self.bars, self._count = canvas, bars, count
+        self._longest = max(bar.end - bar.start for bar in bars)
+
+    def x(self, bar: int, tick: int) -> float:
+        """The millimetre of a tick in one of the bars, by its place in the line; all bars are as wide."""
+        wide = self.bar_width
+        each = self.bars[bar]
+        return self._canvas.left + TITLES + wide * (bar + (tick - each.start) / max(1, each.end - each.start))
+
+    @property
+    def bar_width(self) -> float:
+        """Millimetres of a bar."""
+        return (self._canvas.width - TITLES) / self._count
+
+    @property
+    def right(self) -> float:
+        """Where the last bar ends."""
+        return self.x(len(self.bars) - 1, self.bars[-1].end)
+
+    def numbers(self, top: float) -> list[Shape]:
+        """The numbers of the bars, over their beginnings."""
+        return [
+            self._canvas.words(
+                self.x(place, bar.start) + 1, top, self.bar_width - 2, 4, str(bar.number), 8, bold=True
+            )
+            for place, bar in enumerate(self.bars)
+        ]
+
+    def bar_lines(self, top: float, bottom: float) -> list[Shape]:
+        """A line at each bar's beginning, and at the end."""
+        at = [self.x(place, bar.start) for place, bar in enumerate(self.bars)] + [self.right]
+        return [Line(x, top, x, bottom, 0.4) for x in at]
+
+    def row(self, top: float, height: float, title: str, texts: Sequence[tuple[int, PageCell, str]],
+            boxed: frozenset[tuple[str, int]] = frozenset(), filled: frozenset[tuple[str, int]] = frozenset(),
+            bold: bool = False) -> list[Shape]:  # fmt: skip
+        """A row of cells: (place of the bar, cell, what it says).
+
+        Cells in ``boxed``, by row and index, are left empty in a thick box; those in ``filled`` are answers in one.
+        """
+        canvas = self._canvas
+        shapes: list[Shape] = [canvas.words(canvas.left, top, TITLES - 2, height, title, 8, grey=0.35)]
+        for bar, cell, text in texts:
+            left = self.x(bar, cell.start)
+            wide = self.x(bar, cell.start + cell.length) - left
+            key = (title, cell.index)
+            if key in boxed and not cell.goes_on:
+                shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6))
+            elif text:
+                is_answer = key in filled
+                if is_answer:
+                    shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6))
+                size = next(
+                    (each for each in _SIZES if text_width(text, each, bold or is_answer) <= wide - 1.6), None
+                )
+                if size is not None:
+                    shapes.append(canvas.words(left + 0.8, top, wide - 1.6, height, text, size, bold or is_answer,
+                                               Align.MIDDLE if boxed or filled else Align.LEFT))  # fmt: skip
+        shapes.append(Line(canvas.left + TITLES, top + height, self.right, top + height, 0.2))
+        return shapes

@@ -1,0 +1,85 @@
+"""The tune as a page: its notes by pitch and time, with rows of names, numbers and beats under them."""
+
+from __future__ import annotations
+
+from ..song import Song
+from .bars import bars_in_line, bars_of, voice_of
+from .canvas import Canvas
+from .request import Request
+from .shapes import Box, Line, Page, Shape
+from .systems import TITLES, System, lines_of_bars
+
+__all__ = ["tune_pages"]
+
+_LEAST = 6.5  # millimetres of the narrowest cells
+_LANE, _MOST_HIGH, _ROW = 2.4, 48.0, 5.4  # millimetres
+_BLACK = {1, 3, 6, 8, 10}
+
+
+def tune_pages(song: Song, request: Request) -> list[Page]:
+    """As many lines as the tune needs. Raises HandoutFault."""
+    voice = voice_of(song, request)
+    canvas = Canvas(request, song.title or "Tune")
+    bars = bars_of(song, voice)
+    count = bars_in_line(bars, canvas.width - TITLES, _LEAST)
+    numbers = [note.number for note in song.notes if not song.voices[note.voice].is_drums or note.voice == voice]
+    low, high = min(numbers) - 1, max(numbers) + 1
+    lane = min(_LANE, _MOST_HIGH / (high - low + 1))
+    roll = lane * (high - low + 1)
+    has_words = any(note.syllable for note in song.notes if note.voice == voice)
+    rows = ("Name", "Number", "Beats", *(("Words",) if has_words else ()))
+    height = 4 + roll + _ROW * len(rows)
+    for line in lines_of_bars(bars, count):
+        system = System(canvas, line, count)
+        canvas.put(height, lambda y, system=system: _system(canvas, system, song, voice, y, (low, high, lane), rows))  # type: ignore[misc]
+    return canvas.pages()
+
+
+def _system(
+    canvas: Canvas, system: System, song: Song, voice: int, y: float, lanes: tuple[int, int, float],
+    rows: tuple[str, ...],
+) -> list[Shape]:  # fmt: skip
+    low, high, lane = lanes
+    top = y + 4
+    bottom = top + lane * (high - low + 1)
+    shapes: list[Shape] = system.numbers(y)
+    left = canvas.left + TITLES
+    for number in range(low, high + 1):
+        at = top + (high - number) * lane
+        if not song.key.contains(number):
+            shapes.append(Box(left, at, system.right - left, lane, 0, 0.93, hatched=True))
+        if number % 12 == song.key.tonic.pitch_class:
+            shapes.append(Line(left, at + lane, system.right, at + lane, 0.15))
+    shapes += _keys(canvas, low, high, lane, top)
+    for place, bar in enumerate(system.bars):
+        for note in song.notes:
+            if note.start >= bar.end or note.end <= bar.start or not low <= note.number <= high:
+                continue
+            if song.voices[note.voice].is_drums and note.voice != voice:
+                continue
+            first = system.x(place, max(note.start, bar.start))
+            last = system.x(place, min(note.end, bar.end))
+            at = top + (high - note.number) * lane
+            mine = note.voice == voice
+            shapes.append(Box(first, at + 0.2, max(0.6, last - first - 0.3), lane - 0.4, 0.15 if mine else 0.2,
+                              0.45 if mine else 0.88))  # fmt: skip
+            if note.start >= bar.start:
+                shapes.append(Box(first, at + 0.2, min(0.8, max(0.6, last - first - 0.3)), lane - 0.4, 0, 0.0))
+    shapes += system.bar_lines(top, bottom + _ROW * len(rows))
+    shapes.append(Line(left, bottom, system.right, bottom, 0.4))
+    values = {"Name": "name", "Number": "number", "Beats": "beats", "Words": "word"}
+    for place, title in enumerate(rows):
+        cells = [(bar, cell, "" if cell.goes_on else getattr(cell, values[title]))
+                 for bar, each in enumerate(system.bars) for cell in each.cells]  # fmt: skip
+        shapes += system.row(bottom + place * _ROW, _ROW, title, cells, bold=title == "Name")
+    return shapes
+
+
+def _keys(canvas: Canvas, low: int, high: int, lane: float, top: float) -> list[Shape]:
+    """A strip of keys at the left; each C is named where there is room."""
+    shapes: list[Shape] = []
+    for number in range(low, high + 1):
+        at = top + (high - number) * lane
+        black = number % 12 in _BLACK
+        shapes.append(Box(canvas.left + TITLES - 6, at, 3.6 if black else 5.6, lane, 0.15, 0.2 if black else 1.0))
+    return shapes

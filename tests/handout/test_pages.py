@@ -1,0 +1,135 @@
+"""Pages without a window: nothing overlaps or leaves the margins, and nothing is given away."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.songs import songs
+
+from chickadee.handout.bars import bars_of
+from chickadee.handout.cards import OCTAVE_MILLIMETRES
+from chickadee.handout.metrics import text_width
+from chickadee.handout.pages import PAGES, class_set, pages_of
+from chickadee.handout.request import EMPTY, Gaps, HandoutFault, Request, read_gaps
+from chickadee.handout.shapes import Align, Line, Paper, Text
+from chickadee.handout.worksheet import code_of, gaps_in, pupil_seed, seed_of
+from chickadee.sheet import read
+
+TUNE = """title: Gull Point
+meter: 3/4
+key: G major
+voice Whistle
+G4 B4 A4 | E4=2 D4 | G4 A4 C5 | B4=3 | A4 C5 B4 | G4=2 E4 | D4=1/2 E4=1/2 G4 F#4 | G4=3 |
+words: come a- shore now to the land- ing where the buoys ring low and the lamps
+voice Buoys
+{G 3}=3 | {C 3}=3 | {D 3}=3 | {G 3}=3 | {G 3}=3 | {C 3}=3 | {D 3}=3 | {G 3}=3 |
+"""
+SONG = read(TUNE).song
+PAPERS = [Paper.of(name, across) for name in ("A4", "Letter") for across in (False, True)]
+
+
+def extent(text):
+    """The left and right edge of what is written, and the top and bottom of its letters."""
+    width = text_width(text.text, text.size, text.bold)
+    left = {Align.LEFT: text.left, Align.MIDDLE: text.left + (text.width - width) / 2,
+            Align.RIGHT: text.left + text.width - width}[text.align]  # fmt: skip
+    middle, half = text.top + text.height / 2, text.size * 0.13
+    return left, middle - half, left + width, middle + half
+
+
+def checked(page):
+    paper, texts = page.paper, [shape for shape in page.shapes if isinstance(shape, Text) and shape.text]
+    for shape in page.shapes:
+        right = shape.right if isinstance(shape, Line) else shape.left + shape.width
+        bottom = shape.bottom if isinstance(shape, Line) else shape.top + shape.height
+        assert paper.margin - 0.01 <= shape.left and right <= paper.width - paper.margin + 0.01
+        assert paper.margin - 0.01 <= shape.top and bottom <= paper.height - paper.margin + 0.01
+    boxes = sorted(map(extent, texts), key=lambda box: box[1])
+    for place, (left, _, right, bottom) in enumerate(boxes):
+        for other in boxes[place + 1 :]:
+            if other[1] >= bottom:
+                break
+            assert other[0] >= right - 0.05 or other[2] <= left + 0.05, "words overlap"
+    assert all(text.size >= 8 and text_width(text.text, text.size, text.bold) <= text.width + 0.01 for text in texts)
+
+
+@pytest.mark.parametrize("paper", PAPERS)
+@pytest.mark.parametrize("kind", PAGES)
+def test_the_page_of_each_kind_is_well_set_on_each_paper(kind, paper):
+    pages = pages_of(kind, SONG, Request(paper, group="Class of the ferry", code="ABC234"))
+    assert pages
+    for page in pages:
+        checked(page)
+    numbered = [text.text for page in pages for text in page.shapes if isinstance(text, Text) and " / " in text.text
+                and text.text.replace(" / ", "").isdigit()]  # fmt: skip
+    assert len(numbered) == (len(pages) if len(pages) > 1 else 0)
+
+
+@settings(max_examples=25)
+@given(songs(), st.sampled_from(sorted(PAGES)), st.sampled_from(PAPERS), st.sampled_from(EMPTY))
+def test_nothing_overlaps_or_leaves_the_margins_whatever_the_song(song, kind, paper, empty):
+    try:
+        pages = pages_of(kind, song, Request(paper, gaps=read_gaps(empty)))
+    except HandoutFault as fault:
+        assert not song.notes and str(fault).startswith("There are no notes")
+        return
+    for page in pages[:3]:
+        checked(page)
+
+
+def words_on(pages):
+    return [shape.text for page in pages for shape in page.shapes if isinstance(shape, Text)]
+
+
+@pytest.mark.parametrize(("empty", "hidden"), [("numbers", "number"), ("names", "name"), ("beats", "beats")])
+def test_what_is_left_empty_is_nowhere_on_the_page_and_all_in_the_answers(empty, hidden):
+    request = Request(gaps=read_gaps(empty))
+    cells = [cell for bar in bars_of(SONG, 0) for cell in bar.cells]
+    values = [getattr(cell, hidden) for cell in cells]
+    sheet, answers = (
+        words_on(pages_of("worksheet", SONG, each)) for each in (request, replace(request, answers=True))
+    )
+    bars = {"1", "2", "3"}  # numbers of bars, which are no lengths
+    assert not (set(values) - bars) & set(sheet)
+    assert sorted(value for value in answers if value in set(values) - bars) == sorted(
+        v for v in values if v not in bars
+    )
+
+
+def test_gaps_by_count_hide_name_and_number_together_and_missing_bars_do_not_show_how_many_notes_they_have():
+    bars = bars_of(SONG, 0)
+    gaps = gaps_in(bars, Gaps("every", 3))
+    assert {row for row, _ in gaps} == {"Name", "Number"} and len(gaps) == 2 * (19 // 3)
+    assert sorted(index for row, index in gaps if row == "Name") == [2, 5, 8, 11, 14, 17]
+    sheet = pages_of("worksheet", SONG, Request(gaps=Gaps("bars")))
+    boxes = [shape for page in sheet for shape in page.shapes if getattr(shape, "edge", 0) == 0.6]
+    assert len(boxes) == 4 * 3  # every second bar: one box in each row
+
+
+def test_each_pupil_has_gaps_of_her_own_and_the_code_gives_them_back():
+    sets = class_set(SONG, Request(), 30, seed=5)
+    seen = [
+        tuple(shape for page in pages for shape in page.shapes if getattr(shape, "edge", 0) == 0.6) for pages in sets
+    ]
+    assert len(set(seen)) > 25
+    assert sets == class_set(SONG, Request(), 30, seed=5) and sets != class_set(SONG, Request(), 30, seed=6)
+    for pupil in (1, 30):
+        code = code_of(5, pupil)
+        assert seed_of(code) == pupil_seed(5, pupil) and code in words_on(sets[pupil - 1])
+    assert code_of(7, 1) == "DY2NTSH"  # the same on every machine
+
+
+def test_strips_have_the_size_of_a_real_keyboard_s_keys():
+    page = pages_of("keys", SONG, Request())[0]
+    cut = [shape for shape in page.shapes if isinstance(shape, Line) and shape.dashed]
+    assert cut and all(line.right - line.left == pytest.approx(OCTAVE_MILLIMETRES) for line in cut)
+
+
+def test_the_song_chart_has_chords_and_words_and_a_rule_that_is_none_is_refused():
+    found = words_on(pages_of("song", SONG, Request()))
+    assert found.count("G") == 4 and "come a-shore" in " ".join(found)
+    with pytest.raises(HandoutFault):
+        read_gaps("every-1")
