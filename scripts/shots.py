@@ -14,13 +14,16 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
+import chickadee
 from chickadee.demo import demo_folder
 from chickadee.desk.app import application, destroy, furnish, shown_window
-from chickadee.desk.checks_dialog import ChecksDialog
 from chickadee.desk.desk import Desk
+from chickadee.desk.handout.files import page_image
 from chickadee.desk.mix import Mark
 from chickadee.desk.working.panel import PanelSize
 from chickadee.formats.imported import Form, Imported
+from chickadee.handout.pages import PAGES, pages_of
+from chickadee.handout.request import Request
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
@@ -61,11 +64,6 @@ def switch(*actions: str) -> Callable[[Desk], None]:
     return turn_on
 
 
-def play(desk: Desk) -> None:
-    desk.strip.show_playing(True)
-    desk.highlight.show_moment(float(desk.document.reading.song.notes[9].start + 5_000_000))
-
-
 def wave(desk: Desk) -> None:
     desk.working.turn_to("wave")
     desk.selection.choose_note(6)
@@ -86,13 +84,6 @@ def rows(desk: Desk) -> None:
     desk.timeline.edit_cell("Name")
 
 
-def keyboard(desk: Desk) -> None:
-    desk.selection.choose_note(4)
-    desk.keyboard.play_on_keys(True)
-    desk.keyboard.use_for("Write")
-    desk.keyboard.keys.show_held({67, 71})
-
-
 def transpose(desk: Desk) -> None:
     desk.selection.bring_forward(0)
     desk.working.turn_to("transpose")
@@ -103,20 +94,6 @@ def facts(desk: Desk) -> None:
     desk.selection.choose_note(4)
     desk.working.turn_to("facts")
     desk.working.set_size(PanelSize.ACROSS)
-
-
-def checks(desk: Desk) -> QWidget:
-    dialog = ChecksDialog(desk.document.profile, "Lake Orrin", desk.look, desk)
-    dialog.show()
-    return dialog
-
-
-def record(desk: Desk) -> None:
-    desk.keyboard.recording_wanted.disconnect()  # the picture needs no sound
-    desk.keyboard.use_for("Record")
-    desk.keyboard.play_on_keys(True)
-    play(desk)
-    desk.keyboard.keys.show_held({69})
 
 
 def found(desk: Desk) -> None:
@@ -150,28 +127,38 @@ def boards(desk: Desk) -> None:
     desk.selection.choose_note(9)
 
 
+def handout(desk: Desk) -> None:
+    desk.working.turn_to("handout")
+    panel = desk.panel("handout")
+    panel.kinds.setCurrentRow(list(PAGES).index("worksheet"))
+    panel.group_line.setText("Class of the ferry")
+    QTest.qWait(300)
+
+
+def draw_pages(shelf: Path) -> None:
+    """A picture of each kind of page, made from Gull Point."""
+    song = chickadee.open(shelf / "gull-point.chick").song
+    for name in PAGES:
+        page_image(pages_of(name, song, Request(group="Class of the ferry"))[0], PAGE_WIDTH).save(
+            str(GOAL / f"page-{name}.png"))  # fmt: skip
+
+
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "desk": ("gull-point", choose(4)),
-    "playing": ("fogbank-round", play),
     "findings": ("gull-point", put(FAULTY)),
     "wave": ("gull-point", wave),
     "voices": ("gull-point", voices),
     "rows": ("gull-point", rows),
-    "keyboard": ("reed-island", keyboard),
-    "empty": ("gull-point", put("")),
     "evening": ("night-boat", switch("look.evening")),
     "projector": ("orrin-quay", switch("look.projector")),
     "transpose": ("gull-point", transpose),
     "facts": ("night-boat", facts),
-    "checks": ("gull-point", checks),
-    "recording": ("night-boat", record),
     "found": ("night-boat", found),
     "compare": ("gull-point", compare),
     "boards": ("gull-point", boards),
-    "small": ("mill-reach", choose(4)),
-    "large": ("night-boat", choose(4)),
+    "handout": ("gull-point", handout),
 }
-SIZES = {"small": (1024, 700), "large": (1920, 1080)}
+PAGE_WIDTH = 900
 
 
 def main(names: list[str]) -> None:
@@ -180,11 +167,12 @@ def main(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as home:
         os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG")}
         shelf = demo_folder()
+        draw_pages(shelf)
         for name in names or SHOTS:
             tune, prepare = SHOTS[name]
             os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
             window = shown_window()
-            window.resize(*SIZES.get(name, (1280, 800)))
+            window.resize(1280, 800)
             desk = furnish(window, shelf)
             desk.files.open_path(shelf / f"{tune}.chick")
             desk.shelf.read_all()

@@ -6,6 +6,7 @@ from .compare.panel import ComparePanel
 from .facts.panel import FactsPanel
 from .findings.panel import FindingsPanel
 from .found.panel import FoundPanel
+from .handout.panel import HandoutPanel
 from .send.panel import SendPanel
 from .transpose.panel import TransposePanel
 from .voices.panel import VoicesPanel
@@ -22,6 +23,7 @@ PANELS: tuple[type[Panel], ...] = (
     TransposePanel,
     WavePanel,
     SendPanel,
+    HandoutPanel,
     FoundPanel,
 )
 """In the order in which they are named in their groups."""

@@ -30,6 +30,8 @@ def _frame(look: Look) -> str:
     QPlainTextEdit {{ background: {t.page}; border: none; selection-background-color: {look.wash.name()};
                       selection-color: {t.ink}; }}
     QScrollArea, QListView {{ border: none; background: {t.paper}; }}
+    QListWidget::item {{ padding: {px(4)}px {px(6)}px; }}
+    QListWidget::item:selected {{ background: {look.wash.name()}; color: {t.ink}; }}
     QComboBox QAbstractItemView {{ background: {t.page}; border: 1px solid {t.grey};
                                    selection-background-color: {look.wash.name()}; selection-color: {t.ink}; }}
     QScrollBar:vertical {{ background: transparent; width: {px(10)}px; margin: 0; }}

@@ -23,10 +23,12 @@ class Gaps:
     """Which cells of a worksheet are left empty."""
 
     kind: str = "every"
-    """``every`` so many notes, all ``numbers``, ``names`` or ``beats``, or whole ``bars``."""
+    """``every`` so many notes, all ``numbers``, ``names`` or ``beats``, whole ``bars``, or ``chosen`` cells."""
     every: int = 3
     seed: int | None = None
     """Chooses which, where there is a choice; None for those that a count gives."""
+    cells: frozenset[tuple[str, int]] = frozenset()
+    """The chosen cells, by the titles of their rows and their indices in the tune."""
 
 
 @dataclass(frozen=True, slots=True)

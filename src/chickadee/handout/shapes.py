@@ -29,6 +29,8 @@ class Box:
     fill: float = 1.0
     """From 0, black, to 1, white."""
     hatched: bool = False
+    cell: tuple[str, int] | None = None
+    """The row and the index of the cell it stands for, where it is one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +60,8 @@ class Text:
     align: Align = Align.LEFT
     grey: float = 0.0
     """From 0, black, to 1, white."""
+    cell: tuple[str, int] | None = None
+    """The row and the index of the cell it stands for, where it is one."""
 
 
 Shape = Box | Line | Text

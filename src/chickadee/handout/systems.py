@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from .bars import BarOfCells, PageCell
 from .canvas import Canvas
@@ -72,16 +73,16 @@ class System:
             wide = self.x(bar, cell.start + cell.length) - left
             key = (title, cell.index)
             if key in boxed and not cell.goes_on:
-                shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6))
+                shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6, cell=key))
             elif text:
                 is_answer = key in filled
                 if is_answer:
                     shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6))
-                size = next(
-                    (each for each in _SIZES if text_width(text, each, bold or is_answer) <= wide - 1.6), None
-                )
+                heavy, room = bold or is_answer, wide - 1.6
+                size = next((each for each in _SIZES if text_width(text, each, heavy) <= room), None)
                 if size is not None:
-                    shapes.append(canvas.words(left + 0.8, top, wide - 1.6, height, text, size, bold or is_answer,
-                                               Align.MIDDLE if boxed or filled else Align.LEFT))  # fmt: skip
+                    align = Align.MIDDLE if boxed or filled else Align.LEFT
+                    words = canvas.words(left + 0.8, top, room, height, text, size, heavy, align)
+                    shapes.append(replace(words, cell=key))
         shapes.append(Line(canvas.left + TITLES, top + height, self.right, top + height, 0.2))
         return shapes

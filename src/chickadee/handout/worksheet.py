@@ -78,6 +78,8 @@ def gaps_in(bars: Sequence[BarOfCells], gaps: Gaps) -> Cells:
 
     A seed shifts which notes or bars are chosen, each in its own way.
     """
+    if gaps.kind == "chosen":
+        return gaps.cells
     struck = [cell for bar in bars for cell in bar.cells if not cell.goes_on and not cell.is_rest]
     if gaps.kind in ("numbers", "names", "beats"):
         row = {"numbers": "Number", "names": "Name", "beats": "Beats"}[gaps.kind]

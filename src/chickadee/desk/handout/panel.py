@@ -1,0 +1,386 @@
+"""The Handouts panel: pages made from the tune, as they will print, with what can be chosen beside them."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QGuiApplication, QKeyEvent, QPageLayout, QPageSize, QPainter, QShowEvent
+from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QProgressDialog,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...display.scene import Scene
+from ...files import FileFault
+from ...handout.bars import bars_of
+from ...handout.pages import PAGES, class_set, pages_of
+from ...handout.request import Gaps, HandoutFault, Request
+from ...handout.shapes import Box, Page, Paper, Text
+from ...handout.worksheet import gaps_in
+from ...song import Song
+from ..actions import ActionSpec
+from ..goals import ask_for_goal
+from ..parts import fill, plain_box
+from ..pauses import after_pause
+from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from .files import page_image, paths_of, write_pages
+from .painter import paint_page
+from .preview import PagePreview
+
+__all__ = ["HandoutPanel"]
+
+_PAUSE_MILLISECONDS = 150
+_PAPERS = {
+    "A4": ("A4", False),
+    "A4 across": ("A4", True),
+    "Letter": ("Letter", False),
+    "Letter across": ("Letter", True),
+}
+_GAPS = {
+    "every third note": Gaps("every", 3),
+    "every second note": Gaps("every", 2),
+    "every fourth note": Gaps("every", 4),
+    "all numbers": Gaps("numbers"), "all names": Gaps("names"), "all lengths": Gaps("beats"),
+    "whole bars": Gaps("bars"), "cells I click": Gaps("chosen"),
+}  # fmt: skip
+_FORMS = {"Save as PDF…": ".pdf", "Save as SVG…": ".svg", "Save as PNG…": ".png"}
+_PICTURE = 1600  # pixels that a copied picture is wide
+_INCH = 25.4
+_SOON = 300  # milliseconds after which long work shows its progress
+
+
+class HandoutPanel(Panel):
+    """Shows a page at true proportion; every choice is seen at once."""
+
+    id, name, group = "handout", "&Handouts", PanelGroup.SEND
+    hint, keys = "Pages for the wall, the desk and the slide", "Ctrl+Shift+9"
+    sizes = (PanelSize.OVER, PanelSize.ACROSS, PanelSize.BESIDE)
+    tall = True
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
+        self._song = Song()
+        self.pages: list[Page] = []
+        """What is shown."""
+        self.page = 0
+        self.kinds = QListWidget()
+        self.kinds.setAccessibleName("Kind of page")
+        self.kinds.addItems([name for name, _ in PAGES.values()])
+        self.kinds.setCurrentRow(0)
+        self.preview = PagePreview(bench.appearance.look)
+        self.title, self.group_line = QLineEdit(), QLineEdit()
+        self.title.setPlaceholderText("the tune’s own")
+        self.paper, self.voice, self.gaps = (plain_box(QComboBox()) for _ in range(3))
+        self.paper.addItems(_PAPERS)
+        self.gaps.addItems(_GAPS)
+        self.answers, self.different = QCheckBox("with the answers"), QCheckBox("another sheet for each pupil")
+        self.pupils, self.seed = QSpinBox(), QSpinBox()
+        self.pupils.setRange(1, 200)
+        self.pupils.setValue(30)
+        self.seed.setRange(0, 999_999)
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.back, self.on, self.place = QPushButton("‹"), QPushButton("›"), QLabel()
+        self.fit, self.closer, self.farther = QPushButton("Fit"), QPushButton("+"), QPushButton("–")
+        self.print, self.copy = QPushButton("Print…"), QPushButton("Copy as a picture")
+        self.saves = {text: QPushButton(text) for text in _FORMS}
+        self._chosen: frozenset[tuple[str, int]] = frozenset()  # cells of a worksheet, by row and index
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self._make)
+        self._describe()
+        self._lay_out()
+        self._connect()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Printing, and the timeline as a picture."""
+        return (
+            ActionSpec("handout.print", "Song/export", "&Print…", "Ctrl+P", "Print the page of Handouts",
+                       self.print_pages),
+            ActionSpec("handout.picture", "Notes/keep", "Copy the tune as a p&icture", "Ctrl+Shift+F",
+                       "The timeline with its rows, for a slide", self.copy_tune),
+        )  # fmt: skip
+
+    # Building
+
+    def _describe(self) -> None:
+        for widget, said in (
+            (self.title, "Title of the page"), (self.group_line, "What stands under the title, such as the class"),
+            (self.paper, "Paper"), (self.voice, "Voice that is read"), (self.gaps, "What is left empty"),
+            (self.pupils, "How many pupils"), (self.seed, "Number that chooses the gaps; the same again each time"),
+            (self.back, "The page before (Page Up)"), (self.on, "The next page (Page Down)"),
+            (self.fit, "Show the whole page"), (self.closer, "Larger"), (self.farther, "Smaller"),
+            (self.print, "Print the pages (Ctrl+P)"), (self.copy, "Copy this page as a picture for a slide"),
+        ):  # fmt: skip
+            widget.setAccessibleName(said)
+            widget.setToolTip(said)
+
+    def _lay_out(self) -> None:
+        self._left, self._middle, self._right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
+        self._left.addWidget(self.kinds, 1)
+        turning = QHBoxLayout()
+        for widget in (self.back, self.place, self.on):
+            turning.addWidget(widget)
+        turning.addStretch(1)
+        for widget in (self.farther, self.fit, self.closer):
+            turning.addWidget(widget)
+        self._middle.addWidget(self.preview, 1)
+        self._middle.addLayout(turning)
+        self._form = QFormLayout()
+        rows: tuple[tuple[str, QWidget], ...] = (
+            ("Title", self.title), ("Class", self.group_line), ("Paper", self.paper), ("Voice", self.voice),
+            ("Empty", self.gaps), ("", self.answers), ("", self.different), ("Pupils", self.pupils),
+            ("Number", self.seed),
+        )  # fmt: skip
+        for label, field in rows:
+            self._form.addRow(label, field)
+        self._right.addLayout(self._form)
+        self._right.addWidget(self.said)
+        self._right.addStretch(1)
+        for button in (self.print, *self.saves.values(), self.copy):
+            self._right.addWidget(button)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addLayout(self._left, 2)
+        whole.addLayout(self._middle, 7)
+        whole.addLayout(self._right, 3)
+
+    def _connect(self) -> None:
+        self.preview.clicked.connect(self._choose_cell)
+        self.kinds.currentRowChanged.connect(self._choose_kind)
+        for box in (self.paper, self.voice, self.gaps):
+            box.currentTextChanged.connect(self._due.start)
+        for field in (self.title, self.group_line):
+            field.textChanged.connect(self._due.start)
+        for check in (self.answers, self.different):
+            check.toggled.connect(self._due.start)
+        for number in (self.pupils, self.seed):
+            number.valueChanged.connect(self._due.start)
+        self.back.clicked.connect(lambda: self.turn(-1))
+        self.on.clicked.connect(lambda: self.turn(1))
+        self.fit.clicked.connect(self.preview.fit)
+        self.closer.clicked.connect(lambda: self.preview.zoom(1.25))
+        self.farther.clicked.connect(lambda: self.preview.zoom(0.8))
+        self.print.clicked.connect(self.print_pages)
+        self.copy.clicked.connect(self.copy_picture)
+        for text, button in self.saves.items():
+            button.clicked.connect(lambda _, suffix=_FORMS[text]: self.save(suffix))
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        for column in (self._left, self._middle, self._right):
+            column.setContentsMargins(*(look.px(side) for side in (8, 6, 8, 6)))
+            column.setSpacing(look.px(6))
+        self.kinds.setMaximumWidth(look.px(170))
+        self.preview.set_look(look)
+
+    # What is shown
+
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune."""
+        self._song = scene.song
+        fill(
+            self.voice,
+            [voice.name for place, voice in enumerate(scene.song.voices) if len(scene.song.by_voice[place])],
+        )
+        self._due.start()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What was not made while nobody saw it is now."""
+        self._make()
+
+    @property
+    def kind(self) -> str:
+        """The kind of page by its name on the command line."""
+        return list(PAGES)[max(0, self.kinds.currentRow())]
+
+    @property
+    def request(self) -> Request:
+        """What is wanted of the page."""
+        voices = [place for place, voice in enumerate(self._song.voices) if voice.name == self.voice.currentText()]
+        gaps = replace(_GAPS[self.gaps.currentText()], seed=self.seed.value() or None, cells=self._chosen)
+        return Request(
+            Paper.of(*_PAPERS[self.paper.currentText()]),
+            self.title.text().strip() or None,
+            self.group_line.text().strip(),
+            gaps,
+            self.answers.isChecked(),
+            voice=voices[0] if voices else None,
+        )
+
+    def _choose_kind(self) -> None:
+        self.page = 0
+        self.preview.fit()
+        self._make()
+
+    def _choose_cell(self, x: float, y: float) -> None:
+        """Leave the cell at a place of the worksheet empty, or no longer."""
+        if self.kind != "worksheet" or not self.pages:
+            return
+        hit = next(
+            (
+                shape.cell
+                for shape in self.pages[self.page].shapes
+                if isinstance(shape, Box | Text)
+                and shape.cell is not None
+                and shape.left <= x <= shape.left + shape.width
+                and shape.top <= y <= shape.top + shape.height
+            ),
+            None,
+        )
+        if hit is not None:
+            request = self.request
+            before = gaps_in(bars_of(self._song, request.voice or 0), request.gaps)
+            self._chosen = before ^ {hit}
+            self.gaps.setCurrentText("cells I click")
+            self._make()
+
+    def _make(self) -> None:
+        """Make the pages anew, and show the one that is looked at."""
+        if not self.isVisible():
+            return
+        worksheet = self.kind == "worksheet"
+        for field in (self.gaps, self.answers, self.different):
+            self._form.setRowVisible(field, worksheet)
+        for number in (self.pupils, self.seed):
+            self._form.setRowVisible(number, worksheet and self.different.isChecked())
+        try:
+            self.pages = self._pages()
+            self.said.clear()
+        except HandoutFault as fault:
+            self.pages = []
+            self.said.setText(str(fault))
+        self._show_page()
+
+    def _pages(self) -> list[Page]:
+        if self.kind == "worksheet" and self.different.isChecked():
+            sets = class_set(self._song, self.request, self.pupils.value(), self.seed.value())
+            return [page for pages in sets for page in pages]
+        return pages_of(self.kind, self._song, self.request)
+
+    def _show_page(self) -> None:
+        self.page = max(0, min(self.page, len(self.pages) - 1))
+        self.preview.show_page(self.pages[self.page] if self.pages else None)
+        self.place.setText(f"page {self.page + 1} of {len(self.pages)}" if self.pages else "")
+        self.back.setEnabled(self.page > 0)
+        self.on.setEnabled(self.page + 1 < len(self.pages))
+        for button in (self.print, self.copy, *self.saves.values()):
+            button.setEnabled(bool(self.pages))
+
+    def turn(self, by: int) -> None:
+        """Turn pages."""
+        self.page += by
+        self._show_page()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Page keys turn pages."""
+        assert event is not None
+        steps = {Qt.Key.Key_PageUp: -1, Qt.Key.Key_PageDown: 1}
+        if Qt.Key(event.key()) in steps:
+            self.turn(steps[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
+    # Giving out
+
+    @property
+    def _name(self) -> str:
+        return self.title.text().strip() or self._song.title or "Tune"
+
+    def save(self, suffix: str) -> None:
+        """Ask for a file and write the pages to it, or to several, with progress that can be cancelled."""
+        window, pages = self.window(), self.pages
+        if not pages or window is None:
+            return
+        folder = self.bench.document.path.parent if self.bench.document.path else Path.home()
+        goal = ask_for_goal(window, self.bench.document, folder, "Save the pages", f"Pages (*{suffix})", suffix,
+                            lambda path: paths_of(path, len(pages)), kind=f" - {self.kind}")  # fmt: skip
+        if goal is None:
+            return
+        try:
+            if self._write(goal, pages):
+                names = ", ".join(path.name for path in paths_of(goal, len(pages))[:3])
+                self.bench.notice.say(f"Saved: {names}, in {goal.parent}.", good=True)
+        except FileFault as fault:
+            self.bench.notice.say(str(fault))
+
+    def _write(self, goal: Path, pages: list[Page]) -> bool:
+        progress = QProgressDialog("Drawing the pages", "Cancel", 0, len(pages), self)
+        progress.setWindowModality(Qt.WindowModality.WindowModal)
+        progress.setMinimumDuration(_SOON)
+        shown = time.monotonic()
+
+        def told(done: int) -> bool:
+            nonlocal shown
+            if time.monotonic() - shown > 0.05 or done == len(pages):
+                shown = time.monotonic()
+                progress.setValue(done)
+            return not progress.wasCanceled()
+
+        try:
+            return write_pages(goal, pages, self._name, told)
+        finally:
+            progress.close()
+            progress.deleteLater()
+
+    def copy_picture(self) -> None:
+        """Copy the page that is looked at as a picture."""
+        clipboard = QGuiApplication.clipboard()
+        if self.pages and clipboard is not None:
+            clipboard.setImage(page_image(self.pages[self.page], _PICTURE))
+            self.bench.notice.say("The page is in the clipboard as a picture.", good=True)
+
+    def copy_tune(self) -> None:
+        """Copy the tune's own page as a picture."""
+        clipboard = QGuiApplication.clipboard()
+        try:
+            pages = pages_of("tune", self.bench.selection.scene.song, Request(Paper.of("A4", across=True)))
+        except HandoutFault as fault:
+            self.bench.notice.say(str(fault))
+            return
+        if clipboard is not None:
+            clipboard.setImage(page_image(pages[0], _PICTURE))
+            self.bench.notice.say("The tune is in the clipboard as a picture.", good=True)
+
+    def print_pages(self) -> None:
+        """Ask the system's print dialog, and print the pages."""
+        if not self.pages:
+            self.bench.notice.say("Choose a page in Handouts to print it.", good=True)
+            return
+        paper = self.pages[0].paper
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setFullPage(True)
+        printer.setDocName(self._name)
+        name = QPageSize.PageSizeId.A4 if "A4" in self.paper.currentText() else QPageSize.PageSizeId.Letter
+        printer.setPageSize(QPageSize(name))
+        across = paper.width > paper.height
+        printer.setPageOrientation(QPageLayout.Orientation.Landscape if across else QPageLayout.Orientation.Portrait)
+        dialog = QPrintDialog(printer, self)
+        if dialog.exec():
+            self.draw_on(printer)
+        dialog.deleteLater()
+
+    def draw_on(self, printer: QPrinter) -> None:
+        """Draw all pages on a printer."""
+        painter = QPainter()
+        if not painter.begin(printer):
+            self.bench.notice.say("The printer could not be opened.")
+            return
+        for place, page in enumerate(self.pages):
+            if place:
+                printer.newPage()
+            paint_page(painter, page, printer.resolution() / _INCH)
+        painter.end()
