@@ -176,8 +176,13 @@ def trap(tmp_path):
 @pytest.mark.parametrize("command", sorted(set(COMMANDS) - {"demo", "play", "render", "transpose"}))
 def test_no_command_runs_what_lies_in_the_folder_one_works_in(trap, command):
     folder, sprung = trap
-    more = {"compare": ["."], "send": ["--to", "lantern"]}  # the folder is many attempts
-    words = (command, "tune.chick", *more.get(command, []))
+    more = {
+        "compare": ["."],
+        "send": ["--to", "lantern"],
+        "handout": ["--page", "tune"],
+    }  # the folder is many attempts
+    first = "steps-only" if command == "ideas" else "tune.chick"
+    words = (command, first, *more.get(command, []))
     assert run(*words, folder=folder, environment={"SPRUNG": str(sprung)})[0] in (0, 1)
 
 

@@ -7,12 +7,17 @@ import shutil
 from importlib.resources import files
 
 import pytest
+from pypdf import PdfReader
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QGuiApplication
 from PyQt6.QtWidgets import QFileDialog
 
 from chickadee.desk.working.panel import PanelSize
+from chickadee.display.attempt_sheets import attempt_sheets
 from chickadee.display.class_table import Only, few_words
+from chickadee.handout.attempt_page import attempt_pages
+from chickadee.handout.request import Request
+from chickadee.handout.shapes import Box, Text
 
 SONGS = files("chickadee.songs")
 CLICK, CONTROL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
@@ -137,6 +142,20 @@ def test_the_judgements_go_out_as_lines_and_as_a_table(desk, panel, whole_class,
     rows = list(csv.DictReader(goal.with_suffix(".csv").open()))
     assert len(rows) == 18 and {row["verdict"] for row in rows} >= {"right", "moved", "scaled", "unreadable"}
     assert {path: path.read_bytes() for path in whole_class.iterdir() if path.is_file()} == before
+
+
+def test_each_attempt_gets_a_page_with_its_first_difference_marked(desk, panel, whole_class, tmp_path, monkeypatch):
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "pages.pdf"), ""))
+    panel.save_pages()
+    assert desk.notice.text.startswith("17 pages in")
+    pages = [page.extract_text() for page in PdfReader(tmp_path / "pages.pdf").pages]
+    herons = next(page for page in pages if "Gull Point landing: Herons" in page)
+    assert "1 difference, at bar 7 beat 3: F4 for F♯4." in herons and herons.count("F4") >= 2
+    sheets = attempt_sheets(panel.work.model, [named(desk, "herons")])
+    shapes = attempt_pages(panel.work.model.song, Request(voice=0), sheets)[0].shapes
+    (mark,) = [shape for shape in shapes if isinstance(shape, Box) and not shape.filled]
+    wrong = next(shape for shape in shapes if isinstance(shape, Text) and shape.text == "F4")
+    assert mark.left <= wrong.left and wrong.left < mark.left + mark.width and mark.top < wrong.top
 
 
 def test_a_pasted_line_is_an_attempt_and_a_file_that_changes_is_read_again(qtbot, desk, panel, tmp_path):

@@ -9,10 +9,11 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QThread, pyqtSignal
 
 from ..attempts import Attempt, Source, attempt_of, attempts_in, judging, model_of, read_source
-from ..compare import Model, Verdict
+from ..compare import Model
 from ..compare.alignment import TooLong
 from ..compare.beside import Beside, laid_beside
 from ..compare.differences import Difference
+from ..compare.summary import judged_by_bar
 from ..files import FileFault
 from ..formats.imported import Imported
 from ..reshape import Part
@@ -222,7 +223,7 @@ class ClassWork(QObject):
         """Look at an attempt, none of its differences yet."""
         self.chosen, self.difference = attempt, -1
         self.found, self.beside = None, ()
-        if attempt is not None and attempt.comparison.verdict is not Verdict.UNREADABLE and self.is_at_home:
+        if attempt is not None and judged_by_bar(attempt.comparison) and self.is_at_home:
             try:
                 self.found = read_source(attempt.source)
                 self.beside = laid_beside(self._model, self.found)

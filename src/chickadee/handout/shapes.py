@@ -29,6 +29,8 @@ class Box:
     fill: float = 1.0
     """From 0, black, to 1, white."""
     hatched: bool = False
+    filled: bool = True
+    """Whether it covers what lies under it."""
     cell: tuple[str, int] | None = None
     """The row and the index of the cell it stands for, where it is one."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from ..chance import Chance
 from ..song import Song
 from .bars import BarOfCells, PageCell, bars_in_line, bars_of, voice_of
 from .canvas import Canvas
@@ -18,8 +19,6 @@ _LEAST, _ROW = 11.0, 9.0  # millimetres: of a box that can be written in
 _ROWS = ("Name", "Number", "Beats")
 _VALUES = {"Name": "name", "Number": "number", "Beats": "beats"}
 _ALPHABET = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # without what is taken for something else
-_MULTIPLIER, _INCREMENT, _MODULUS = 6364136223846793005, 1442695040888963407, 1 << 64
-"""Of the linear congruential generator that chooses gaps (Knuth, The Art of Computer Programming, volume 2)."""
 
 Cells = frozenset[tuple[str, int]]
 """Cells by the title of their row and their index in the tune."""
@@ -84,7 +83,7 @@ def gaps_in(bars: Sequence[BarOfCells], gaps: Gaps) -> Cells:
     if gaps.kind in ("numbers", "names", "beats"):
         row = {"numbers": "Number", "names": "Name", "beats": "Beats"}[gaps.kind]
         return frozenset((row, cell.index) for cell in struck)
-    chance = _Chance(gaps.seed) if gaps.seed is not None else None
+    chance = Chance(gaps.seed) if gaps.seed is not None else None
     if gaps.kind == "bars":
         chosen = [bar for place, bar in enumerate(bars) if (chance.below(2) if chance else place % 2)]
         inside = {cell.index for bar in chosen for cell in bar.cells if not cell.is_rest}
@@ -134,22 +133,5 @@ def seed_of(code: str) -> int:
 
 def pupil_seed(seed: int, pupil: int) -> int:
     """The seed of one pupil's sheet, below 2 to the power of 35."""
-    chance = _Chance(seed * 1_000_003 + pupil)
+    chance = Chance(seed * 1_000_003 + pupil)
     return chance.next() >> 29
-
-
-class _Chance:
-    """Numbers that follow from a seed, the same on every machine."""
-
-    def __init__(self, seed: int) -> None:
-        self._state = (seed * 2862933555777941757 + 3037000493) % _MODULUS
-        self.next()
-
-    def next(self) -> int:
-        """The next number, below 2 to the power of 64; its upper half is the better one."""
-        self._state = (self._state * _MULTIPLIER + _INCREMENT) % _MODULUS
-        return self._state
-
-    def below(self, limit: int) -> int:
-        """A number from 0 up to a limit."""
-        return (self.next() >> 33) % limit

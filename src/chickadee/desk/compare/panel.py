@@ -25,12 +25,17 @@ from ...compare.differences import Difference, Kind
 from ...compare.summary import common_in, key_of
 from ...compare.words import difference_in_words
 from ...display import words
+from ...display.attempt_sheets import attempt_sheets
 from ...display.class_table import Only, Shown, counts, label_of, pretty
 from ...display.heard_beside import left_and_right, own_tick
 from ...display.scene import Scene
+from ...faults import InputFault
 from ...files import FileFault, write_text
+from ...handout.attempt_page import attempt_pages
+from ...handout.request import Request
 from ..actions import ActionSpec
 from ..goals import ask_for_goal
+from ..handout.files import write_pages
 from ..parts import PartBox
 from ..pauses import after_pause
 from ..theme import Look
@@ -409,6 +414,7 @@ class ComparePanel(Panel):
             ("Copy &one line on it", lambda: self.copy_lines(True), chosen),
             ("Copy a &line on each", lambda: self.copy_lines(False), True),
             ("&Save the table…", self.save_table, True),
+            ("A &page for each…", self.save_pages, True),
             ("&Take all attempts away", self.work.clear, True),
         ):
             action = menu.addAction(text)
@@ -439,6 +445,28 @@ class ComparePanel(Panel):
             self.bench.notice.say(str(fault))
         else:
             self.bench.notice.say(f"The table is {path}.", good=True)
+
+    def save_pages(self) -> None:
+        """Ask for a PDF, and put a page in it for each attempt that is shown, the first difference marked."""
+        window = self.window()
+        assert window is not None
+        title, kinds = "Save a page for each", "Pages (*.pdf)"
+        path = ask_for_goal(window, self.bench.document, self._folder, title, kinds, ".pdf", kind=" - class")
+        if path is None:
+            return
+        model = self.work.model
+        voice = model.chosen[0] if len(model.chosen) == 1 else None
+        try:
+            sheets = attempt_sheets(model, self.table.shown_attempts)
+            pages = attempt_pages(model.song, Request(voice=voice), sheets)
+            if not pages:
+                self.bench.notice.say("None of these attempts could be read, so there are no pages.")
+                return
+            write_pages(path, pages, model.song.title or "Attempts")
+        except InputFault as fault:
+            self.bench.notice.say(str(fault))
+        else:
+            self.bench.notice.say(f"{words.counted(len(pages), 'page')} in {path}.", good=True)
 
 
 def _filter_button(only: Only) -> QPushButton:

@@ -51,7 +51,7 @@ def _pen(width: float, dashed: bool = False) -> QPen:
 def _paint_box(painter: QPainter, box: Box) -> None:
     area = QRectF(box.left, box.top, box.width, box.height)
     painter.setPen(_pen(box.edge) if box.edge else Qt.PenStyle.NoPen)
-    painter.setBrush(QBrush(_grey(box.fill)))
+    painter.setBrush(QBrush(_grey(box.fill)) if box.filled else Qt.BrushStyle.NoBrush)
     painter.drawRect(area)
     if box.hatched:
         painter.setPen(_pen(0.1))
@@ -115,5 +115,6 @@ def _font(bold: bool) -> QFont:
         font = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)
     font.setPixelSize(_UNIT)
     font.setBold(bold)
+    font.setFeature(QFont.Tag("liga"), 0)  # what is searched for or copied in a PDF is plain letters
     font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     return font

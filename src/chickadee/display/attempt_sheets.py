@@ -1,0 +1,35 @@
+"""A class's attempts as pages to give back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..attempts import Attempt, read_source
+from ..compare import Model, Verdict
+from ..compare.alignment import TooLong
+from ..compare.beside import laid_beside
+from ..compare.summary import judged_by_bar
+from ..files import FileFault
+from ..handout.attempt_page import AttemptSheet, TriedMoment
+from .class_table import label_of, pretty
+from .laid_attempt import marked
+
+__all__ = ["attempt_sheets"]
+
+
+def attempt_sheets(model: Model, attempts: Sequence[Attempt]) -> list[AttemptSheet]:
+    """A sheet for each attempt that could be read; files are read once more for what they hold."""
+    return [_sheet(model, each) for each in attempts if each.comparison.verdict is not Verdict.UNREADABLE]
+
+
+def _sheet(model: Model, attempt: Attempt) -> AttemptSheet:
+    comparison = attempt.comparison
+    first = comparison.differences[0] if comparison.differences else None
+    look_at = (first.start, first.start + first.length) if first is not None else None
+    try:
+        beside = laid_beside(model, read_source(attempt.source)) if judged_by_bar(comparison) else ()
+    except (FileFault, TooLong):
+        beside = ()
+    moments = tuple(TriedMoment(each.start, each.length, marked(each, model.song.grid), each.kind is None)
+                    for each in beside)  # fmt: skip
+    return AttemptSheet(label_of(attempt), pretty(comparison.sentence), moments, look_at)
