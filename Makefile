@@ -1,5 +1,5 @@
 PYTHON := .venv/bin/python
-.PHONY: setup demo test bench hard shots lint size install uninstall
+.PHONY: setup demo test bench hard shots lint ideas-report size install uninstall
 
 setup:                ## make .venv and install whatever is missing
 	@scripts/setup.sh
@@ -25,6 +25,9 @@ hard: setup           ## a campaign of faults of some twenty minutes; PART=0.1 f
 
 shots: setup          ## take the pictures in docs/screenshots again
 	@$(PYTHON) scripts/shots.py
+
+ideas-report: setup   ## what a thousand practice tunes of each recipe are like
+	@$(PYTHON) scripts/ideas_report.py
 
 size: setup           ## how much of the Python is tests
 	@$(PYTHON) scripts/size.py

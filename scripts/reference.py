@@ -1,4 +1,4 @@
-"""Write the tables of docs/sheet.md and docs/targets.md from the code; ``--check`` only says whether they are so."""
+"""Write the tables of docs/sheet.md, docs/targets.md and docs/ideas.md from the code; ``--check`` only says whether they are so."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from pathlib import Path
 from chickadee.boards import target
 from chickadee.boards.catalogue import shipped
 from chickadee.checks import CHECKS, LIMITS
+from chickadee.ideas import recipe
 from chickadee.sheet import RULES
 from chickadee.sheet.direction import DIRECTIONS
 from chickadee.sheet.properties import PROPERTIES
@@ -22,7 +23,7 @@ from chickadee.song.sounds import SOUNDS
 from chickadee.theory import CHORD_KINDS, SCALES, read_chord, read_key
 
 DOCS = Path(__file__).parent.parent / "docs"
-PAGES = (DOCS / "sheet.md", DOCS / "targets.md")
+PAGES = (DOCS / "sheet.md", DOCS / "targets.md", DOCS / "ideas.md")
 
 
 def table(heading: str, rows: Iterable[Iterable[str]]) -> str:
@@ -70,6 +71,8 @@ def tables() -> dict[str, str]:
         "list keys": table("key, is, at first", _keys(target.ListLayout)),
         "limit keys": table("key, is, at first", _keys(target.Limits)),
         "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in target.FIELDS.items())),
+        "recipe keys": table("key, is, at first", _keys(recipe.Recipe)),
+        "recipes": table("recipe, key, meter, range, form, second voice", _recipes()),
         "programs": table("target, is", _targets(board=False)),
         "boards": table("target, is, pitches, tones, longest, cells", _targets(board=True)),
         "board files": "\n".join(
@@ -104,6 +107,19 @@ def _targets(board: bool) -> Iterable[list[str]]:
             row = [f"`{name}`", found.title]
             yield [*row, f"{limits.lowest} to {limits.highest}", str(limits.tones), f"{limits.longest or 'any'} ticks",
                    str(limits.cells or "any")] if board else row  # fmt: skip
+
+
+def _recipes() -> Iterable[list[str]]:
+    for name, text in recipe.shipped().items():
+        found = recipe.read_recipe(text)
+        yield [
+            f"`{name}`",
+            found.key,
+            found.meter,
+            f"{found.lowest} to {found.highest}",
+            found.form,
+            found.accompaniment,
+        ]
 
 
 def _chord(symbol: str) -> str:

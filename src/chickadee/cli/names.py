@@ -4,5 +4,18 @@ from __future__ import annotations
 
 __all__ = ["COMMANDS"]
 
-COMMANDS = ("check", "compare", "demo", "handout", "import", "notes", "play", "render", "send", "tidy", "transpose")
+COMMANDS = (
+    "check",
+    "compare",
+    "demo",
+    "handout",
+    "ideas",
+    "import",
+    "notes",
+    "play",
+    "render",
+    "send",
+    "tidy",
+    "transpose",
+)
 """Each is a function in the module of its name (``import_`` for ``import``), which is loaded when it is used."""

@@ -1,0 +1,126 @@
+"""``chickadee ideas``: practice tunes from a recipe, or from a tune."""
+
+from __future__ import annotations
+
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+
+import click
+
+from ..files import FileFault, is_file, is_folder, is_there, read_text, write_text
+from ..ideas.recipe import Recipe, RecipeFault, read_recipe, shipped
+from ..ideas.tune import tunes
+from ..ideas.variation import varied
+from ..library import read, write
+from ..song import Song
+from ..workers import Lost, Work
+from .refusal import Refused
+from .status import opened
+
+__all__ = ["ideas"]
+
+_MOST = 10_000
+
+
+@click.command()
+@click.argument("recipe", required=False)
+@click.option(
+    "--count", type=click.IntRange(1, _MOST), default=1, show_default=True, metavar="N", help="How many tunes."
+)
+@click.option("--seed", type=click.IntRange(0, 2**31), default=1, show_default=True, metavar="N",
+              help="The same tunes again from the same number.")  # fmt: skip
+@click.option("-o", "--output", metavar="FOLDER", help="A folder to write the tunes into, a file each.")
+@click.option(
+    "--form", type=click.Choice(("chick", "mid", "wav")), default="chick", show_default=True, help="Of the files."
+)
+@click.option("--like", metavar="FILE", help="Vary this tune instead of following a recipe.")
+@click.option("--keep", type=click.Choice(("rhythm", "pitches")), help="What of it to keep.")
+@click.option("--list", "listed", is_flag=True, help="Name the recipes that ship.")
+@click.option("--force", is_flag=True, help="Replace files that are there.")
+def ideas(
+    recipe: str | None, count: int, seed: int, output: str | None, form: str, like: str | None, keep: str | None,
+    listed: bool, force: bool,
+) -> int:  # fmt: skip
+    """Make practice tunes from RECIPE, a .toml file or the name of one that ships."""
+    if listed:
+        for name in shipped():
+            click.echo(name)
+        return 0
+    if like is not None and keep is None:
+        raise Refused("--like needs --keep rhythm or --keep pitches.")
+    if output is None and count > 1:
+        raise Refused("several tunes need a folder: please name one with -o.")
+    texts = _varied(opened(like).song, like, keep or "", seed, count) if like else tunes(_recipe(recipe), seed, count)
+    if output is None:
+        click.echo(texts[0], nl=False)
+        return 0
+    folder = Path(output)
+    _write(folder, texts, form, force)
+    if len(texts) < count:
+        click.echo(f"{folder}: only {len(texts)} different tunes were found for this recipe.", err=True)
+    return 0
+
+
+def _recipe(name: str | None) -> Recipe:
+    if name is None:
+        return Recipe()
+    ours = shipped()
+    if name in ours:
+        return read_recipe(ours[name])
+    if not name.endswith(".toml") and not is_file(name):
+        raise Refused(f"{name}: there is no such recipe; “chickadee ideas --list” names those that ship.")
+    try:
+        return read_recipe(read_text(name))
+    except RecipeFault as fault:
+        raise FileFault(name, str(fault).rstrip(".")) from None
+
+
+def _varied(song: Song, name: str, keep: str, seed: int, count: int) -> list[str]:
+    try:
+        found = dict.fromkeys(varied(song, keep, seed * 1_000_003 + place) for place in range(count))
+    except RecipeFault as fault:
+        raise FileFault(name, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
+    return list(found)
+
+
+@dataclass(frozen=True, slots=True)
+class _Job:
+    path: Path
+    text: str
+
+
+def _write(folder: Path, texts: list[str], form: str, force: bool) -> None:
+    """A file for each tune, on all cores where it takes time."""
+    if is_there(folder) and not is_folder(folder):
+        raise FileFault(folder, "this is a file and not a folder")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as fault:
+        raise FileFault(folder, f"the folder could not be made: {fault.strerror}") from None
+    wide = max(2, len(str(len(texts))))
+    jobs = [_Job(folder / f"idea-{place:0{wide}}.{form}", text) for place, text in enumerate(texts, 1)]
+    there = next((job.path for job in jobs if is_there(job.path)), None)
+    if there is not None and not force:
+        raise FileFault(there, "this file already exists; --force replaces it")
+    if form == "chick":
+        for job in jobs:
+            write_text(job.path, job.text)
+        return
+    shown = sys.stderr.isatty()
+    for done, (index, reason) in enumerate(Work(_made, form, jobs).results(), 1):
+        if isinstance(reason, Lost):
+            raise FileFault(jobs[index].path, "making it took more than this computer has")
+        if reason:
+            raise FileFault(jobs[index].path, reason)
+        if shown:
+            click.echo(f"\r{done} of {len(jobs)}", nl=done == len(jobs), err=True)
+
+
+def _made(form: str, job: _Job) -> str:
+    """Write one file; gives the reason where that fails."""
+    try:
+        write(read(job.text), job.path)
+    except FileFault as fault:
+        return fault.reason
+    return ""

@@ -1,0 +1,81 @@
+"""New tunes from one that is there: other pitches to its rhythm, or another rhythm to its pitches."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from fractions import Fraction
+
+from ..chance import Chance
+from ..sheet.writing import write_song
+from ..song import Note, Song
+from .chords import chord_tones
+from .melody import Singer
+from .recipe import RecipeFault
+
+__all__ = ["varied"]
+
+_LENGTHS = tuple(Fraction(*pair) for pair in ((1, 2), (1, 1), (3, 2), (2, 1), (3, 1), (4, 1)))
+_MOST_TRIES = 400
+
+
+def varied(song: Song, keep: str, seed: int) -> str:
+    """A sheet whose first voice keeps its ``rhythm`` or its ``pitches``; other voices are left out.
+
+    Raises RecipeFault.
+    """
+    voice = next(
+        (place for place, each in enumerate(song.voices) if not each.is_drums and len(song.by_voice[place])), None
+    )
+    if voice is None:
+        raise RecipeFault("There are no notes with pitches to vary.")
+    notes = [song.notes[place] for place in song.melody(voice)]
+    chance = Chance(seed)
+    new = _other_pitches(song, notes, chance) if keep == "rhythm" else _other_rhythm(song, notes, chance)
+    kept = replace(song.voices[voice], end=max(note.end for note in new))
+    found = [note._replace(voice=0, ink=(), syllable="") for note in new]
+    return write_song(replace(song, voices=(kept,), notes=tuple(found)), phrases=True)
+
+
+def _other_pitches(song: Song, notes: Sequence[Note], chance: Chance) -> list[Note]:
+    """The same strikes with other pitches of the key, in the same range; the last note stays."""
+    low, high = min(note.number for note in notes), max(note.number for note in notes)
+    ladder = [song.key.spell(number) for number in range(low, high + 1) if song.key.contains(number)]
+    if len(ladder) < 3:
+        raise RecipeFault("The tune has too few pitches of its key to find others.")
+    strong = 3 if song.meter.upper % 3 == 0 else 2
+    singer = Singer(chance, song.key, ladder, 4, strong)
+    found: list[Note] = []
+    for place, note in enumerate(notes[:-1]):
+        bar, rise = song.grid.number_at(note.start), 25 + 60 * place // max(1, len(notes) - 1)
+        chord = 5 if bar % 4 == 0 else 4 if bar % 4 == 3 else 1
+        on_strong = song.grid.beats(song.grid.start(bar), note.start - song.grid.start(bar)) % strong == 0
+        pitch = singer.sing(chord_tones(song.key, chord), on_strong, rise, place * 3 > len(notes) * 2)
+        found.append(note._replace(pitch=pitch, number=pitch.number))
+    return [*found, notes[-1]]
+
+
+def _other_rhythm(song: Song, notes: Sequence[Note], chance: Chance) -> list[Note]:
+    """The same pitches in order, as many to a bar as before, with other lengths that fill it."""
+    bars: dict[int, list[Note]] = {}
+    for note in notes:
+        bars.setdefault(song.grid.number_at(note.start), []).append(note)
+    found: list[Note] = []
+    for number, mine in bars.items():
+        start, beat = song.grid.start(number), song.grid.meter_at(song.grid.start(number)).beat_ticks
+        room = Fraction(song.grid.end(number) - start, beat)
+        here = Fraction(0)
+        for note, length in zip(mine, _lengths(chance, room, len(mine)), strict=True):
+            found.append(note._replace(start=start + int(here * beat), length=int(length * beat)))
+            here += length
+    return found
+
+
+def _lengths(chance: Chance, room: Fraction, count: int) -> list[Fraction]:
+    """So many lengths that fill some beats; even ones where none are found."""
+    for _ in range(_MOST_TRIES):
+        found = [chance.choose(_LENGTHS, (3, 4, 1, 2, 1, 1)) for _ in range(count - 1)]
+        last = room - sum(found)
+        if last in _LENGTHS:
+            return [*found, last]
+    return [room / count] * count

@@ -1,0 +1,136 @@
+"""Practice tunes: within the recipe, found good by the checks, all different, the same from the same seed."""
+
+from __future__ import annotations
+
+import hashlib
+import subprocess
+import sys
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from chickadee.checks import checked_reading
+from chickadee.ideas.judging import judge
+from chickadee.ideas.recipe import FORMS, Recipe, RecipeFault, for_level, read_recipe, shipped
+from chickadee.ideas.tune import tune, tunes
+from chickadee.ideas.variation import varied
+from chickadee.sheet import read
+
+
+def melody(text):
+    song = read(text).song
+    return song, [song.notes[place] for place in song.melody(0)]
+
+
+def kept_to(recipe, text):
+    """A tune is what the recipe wishes."""
+    reading = checked_reading(text)
+    song = reading.song
+    assert reading.findings == ()
+    assert song.key.text == recipe.key and song.meter.text == recipe.meter
+    assert song.last_bar == (recipe.bars if recipe.form != "round" else 2 * recipe.bars + 4)
+    _, line = melody(text)
+    ladder = [pitch.number for pitch in recipe.ladder]
+    assert {note.number for note in line} <= set(ladder)
+    closing = {Fraction(recipe.in_meter.upper)}
+    assert {song.grid.beats(note.start, note.length) for note in line} <= set(recipe.beats) | closing
+    found = judge([ladder.index(note.number) for note in line], recipe.longest_leap)
+    assert found.by_step >= found.moves * 0.3
+    if recipe.form != "round":
+        assert line[-1].number % 12 == recipe.in_key.tonic.pitch_class
+        assert found.too_far == 0
+    return found.by_step / found.moves
+
+
+@pytest.mark.parametrize("name", shipped())
+def test_every_recipe_that_ships_makes_many_different_tunes_that_keep_to_it(name):
+    recipe = read_recipe(shipped()[name])
+    found = tunes(recipe, 1, 25)
+    assert len({text.split("\n", 1)[1] for text in found}) == 25
+    assert sum(kept_to(recipe, text) for text in found) > 25 * 0.55
+
+
+@settings(max_examples=40)
+@given(st.integers(1, 8), st.sampled_from(sorted(FORMS)), st.sampled_from(["2/4", "3/4", "4/4", "6/8"]), st.integers(0, 9999),
+       st.sampled_from(["none", "block", "broken", "thirds", "drums"]))  # fmt: skip
+def test_any_recipe_makes_a_tune_or_says_what_collides(level, form, meter, seed, accompaniment):
+    recipe = replace(for_level(level), form=form, meter=meter, accompaniment=accompaniment, bars=12)
+    try:
+        text = tune(recipe, seed)
+    except RecipeFault as fault:
+        assert "collide" in str(fault)
+        return
+    assert not checked_reading(text).has_errors
+    assert text == tune(recipe, seed)
+    assert len({tune(recipe, seed + more) for more in range(5)}) > 1
+
+
+def test_the_same_seed_gives_the_same_bytes_in_another_process_and_for_ever():
+    text = "\n".join(tunes(read_recipe(shipped()["sight-5"]), 7, 5))
+    code = "from chickadee.ideas.recipe import *; from chickadee.ideas.tune import tunes; " \
+           "print('\\n'.join(tunes(read_recipe(shipped()['sight-5']), 7, 5)), end='')"  # fmt: skip
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout == text
+    kept = {name: hashlib.sha256(tunes(read_recipe(shipped()[name]), 1, 1)[0].encode()).hexdigest()[:12]
+            for name in ("first-five", "six-eight", "round")}  # fmt: skip
+    assert kept == HASHES
+
+
+def test_phrases_come_again_by_name_and_the_last_comes_home():
+    text = tune(Recipe(), 3)
+    assert text.count("\n  call") == 3 and "phrase call" in text
+    song, line = melody(text)
+    assert song.last_bar == 8 and line[-1].number % 12 == 0
+    top = max(note.number for note in line)
+    assert sum(note.number == top for note in line) <= len(line) // 4
+
+
+def test_openings_are_not_the_same_more_often_than_chance():
+    found = tunes(read_recipe(shipped()["sight-6"]), 1, 300)
+    openings = [tuple((note.number, note.length) for note in melody(text)[1][:6]) for text in found]
+    assert len(set(openings)) > 280
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("bars = 0", "bars is 0"),
+        ('lowest = "C4"\nhighest = "C4"\nlongest_leap = 7', "lowest and highest collide with key"),
+        ('lowest = "D5"\nhighest = "C4"', "lowest and highest collide"),
+        ('lengths = ["3"]', "lengths and meter collide"),
+        ("lengths = []", "lengths is empty"),
+        ('lengths = ["0.3"]', "lengths holds"),
+        ("bars = 7", "bars and form collide"),
+        ('form = "round"\nbars = 6', "bars and form collide"),
+        ('meter = "9/7"', "meter is 9/7"),
+        ('key = "H major"', "H"),
+        ("level = 9", "level is 9"),
+        ("colour = 1", "colour is not a key"),
+        ("tempo = true", "tempo is to be a whole number"),
+        ("bars = ", "not TOML"),
+        ('lowest = "D4"\nhighest = "B4"', "no C to end on"),
+    ],
+)
+def test_wishes_that_collide_are_named_in_one_sentence(text, said):
+    with pytest.raises(RecipeFault) as fault:
+        read_recipe(text)
+    assert said in str(fault.value) and "\n" not in str(fault.value)
+
+
+TUNE = "meter: 3/4\nkey: G major\nG4 B4 A4 | E4=2 D4 | G4=1/2 A4=1/2 C5 F#4 | G4=3 |"
+
+
+@given(st.integers(0, 10_000))
+def test_a_tune_is_varied_in_one_respect_and_kept_in_the_other(seed):
+    _, old = melody(TUNE)
+    _, same_rhythm = melody(varied(read(TUNE).song, "rhythm", seed))
+    assert [(note.start, note.length) for note in same_rhythm] == [(note.start, note.length) for note in old]
+    assert {note.number for note in same_rhythm} <= {62, 64, 66, 67, 69, 71, 72} and same_rhythm[-1].number == 67
+    song, same_pitches = melody(varied(read(TUNE).song, "pitches", seed))
+    assert [note.number for note in same_pitches] == [note.number for note in old]
+    assert song.last_bar == 4 and not checked_reading(varied(read(TUNE).song, "pitches", seed)).has_errors
+
+
+HASHES = {"first-five": "ea22367abbf0", "six-eight": "57431a15b30a", "round": "d577505263f6"}
