@@ -20,7 +20,7 @@ lint: setup
 bench: setup          ## print the numbers that bind
 	@$(PYTHON) benchmarks/run.py
 
-hard: setup           ## a campaign of faults of some twenty minutes; PART=0.1 for a tenth of it
+hard: setup           ## a campaign of faults of some forty minutes; PART=0.1 for a tenth of it
 	@PYTHONPATH=benchmarks $(PYTHON) -P -m hard --part $(or $(PART),1)
 
 shots: setup          ## take the pictures in docs/screenshots again

@@ -6,7 +6,7 @@ import os
 
 import pytest
 
-from hard import files, sheets
+from hard import files, incoming, sheets
 from hard.figures import Figures
 
 
@@ -21,6 +21,11 @@ def figures(tmp_path, monkeypatch):
 def test_fuzzed_sheets_are_read_checked_mended_and_moved(figures):
     sheets.fuzz(400, int(os.environ.get("CHICKADEE_SEED", "7")), figures)
     assert figures.tried["sheets"] == 400 and figures.tried["uses of them"] > 200
+
+
+def test_fuzzed_tunes_of_other_forms_are_read_or_refused_in_a_sentence(figures):
+    incoming.fuzz(150, int(os.environ.get("CHICKADEE_SEED", "7")), figures)
+    assert set(figures.tried.values()) == {30} and len(figures.tried) == 5
 
 
 def test_fuzzed_files_beside_tunes_keep_nothing_from_starting(figures):

@@ -18,6 +18,7 @@ Stage = tuple[str, str, float, int]  # the module, its function, how much of it 
 STAGES: dict[str, Stage] = {
     "soak": ("soak", "soak", 15, 1),
     "sheets": ("sheets", "fuzz", 200_000, 2),
+    "incoming": ("incoming", "fuzz", 100_000, 2),
     "files": ("files", "fuzz", 21_000, 1),
     "kills": ("kills", "kill", 100, 1),
     "disks": ("disks", "fill", 50, 1),

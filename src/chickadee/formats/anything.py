@@ -23,6 +23,7 @@ SUFFIXES = {
 
 _LOWEST = 16  # MIDI number that a list of letters and numbers can mean as a pitch
 _MOST_SECONDS, _MOST_BARS = 24 * 3600, 20_000
+_EMPTY_BARS, _BARS_A_NOTE = 2000, 4
 _SHEET_LINE = re.compile(
     r"(?im)^[^\S\n]*(?:(?:voice|phrase)[^\S\n]+[^\s,;]+[^\S\n]*$|(?:title|tempo|meter|key|sound)[^\S\n]*:)"
 )
@@ -50,9 +51,11 @@ def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Import
 
 
 def _bounded(found: Imported) -> Imported:
-    """What is found, if a sheet can hold it. Raises ImportFault."""
+    """What is found, if a sheet can hold it. Raises ImportFault, also where a few notes are lost among empty bars."""
     if found.song.seconds > _MOST_SECONDS or found.song.end > _MOST_BARS * found.song.meter.bar_ticks:
         raise ImportFault("This tune lasts longer than twenty-four hours, or twenty thousand bars.")
+    if found.song.end > (_EMPTY_BARS + _BARS_A_NOTE * len(found.song.notes)) * found.song.meter.bar_ticks:
+        raise ImportFault("This tune has a few notes in thousands of bars; its times are probably damaged.")
     return found
 
 

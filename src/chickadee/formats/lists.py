@@ -28,6 +28,7 @@ _MILLISECONDS = re.compile(r"ms$|_ms|milli", re.IGNORECASE)
 _SECONDS = re.compile(r"sec|wait|delay", re.IGNORECASE)
 _LENGTH_MOST = 64  # beats; larger numbers are milliseconds
 _BEATS_A_MINUTE = (40, 240)
+_FINEST = 96  # parts of a beat
 _VALUE, _SIGN = re.compile(r"-?[\w#♯♭.&+/-]+"), re.compile(r"\S+")
 _LETTER_OCTAVE = re.compile(r"([A-Ga-g](?:#|♯|b|♭|s|is)?)[ _-]?(-?[0-9])?")
 
@@ -86,8 +87,9 @@ def _written(pairs: Sequence[_Pair]) -> str:
         head = f"tempo: {round(float(tempo), 3):g}\n"
     signs = []
     for sign, length, unit in pairs:
-        beats = Fraction(1) if length is None else (length / beat if unit == "s" else length).limit_denominator(96)
-        if beats > 0:
+        if length is None or length > 0:
+            exact = Fraction(1) if length is None else length / beat if unit == "s" else length
+            beats = exact.limit_denominator(_FINEST) or Fraction(1, _FINEST)
             signs.append(sign if beats == 1 else f"{sign}={beats}")
     return head + "\n".join(" ".join(signs[place : place + 8]) for place in range(0, len(signs), 8))
 

@@ -47,7 +47,7 @@ def _content(packed: zipfile.ZipFile, name: str) -> bytes:
 def _root_file(packed: zipfile.ZipFile) -> str | None:
     try:
         container = fromstring(_content(packed, "META-INF/container.xml"))
-    except (ParseError, DefusedXmlException, ValueError):
+    except (ParseError, DefusedXmlException, ValueError, LookupError):  # the last for an unknown encoding
         return None
     file = next((each for each in container.iter() if each.tag.endswith("rootfile")), None)
     return file.get("full-path") if file is not None else None
