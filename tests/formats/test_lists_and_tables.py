@@ -139,3 +139,9 @@ def test_a_few_values_that_name_no_pitch_are_silent_and_listed_where_they_stand(
     assert [text[each.ink[0] : each.ink[1]] for each in found.unread] == unread
     written = [text[note.ink[0][0] : note.ink[0][1]] for note in found.song.notes]
     assert written[0][:2] in ("C4", "60", "G4") and all(written)
+
+
+def test_lengths_too_short_to_write_are_the_shortest_and_no_note_is_lost():
+    found = lists.read("notes = [60, 62, 64]\nmilliseconds = [0.5, 400, 400]")
+    assert [note.number for note in found.song.notes] == [60, 62, 64]
+    assert all(note.length > 0 and note.ink for note in found.song.notes)

@@ -94,8 +94,11 @@ def test_what_is_broken_costs_no_more_than_itself():
 
 def test_what_has_no_place_in_a_sheet_is_counted():
     bends = b"\x00\xe0\x00\x40" * 3 + b"\x00\xb0\x01\x10"
-    found = smf.read(file_of(track(bends, b"\x00\x90\x3c\x50", b"\x83\x60\x80\x3c\x00")))
+    meters = b"\x00\xff\x58\x04\xff\x01\x18\x08" + b"\x00\xff\x58\x04\x03\x02\x18\x08"  # 255/2, 3/4
+    found = smf.read(file_of(track(meters, bends, b"\x00\x90\x3c\x50", b"\x83\x60\x80\x3c\x00")))
+    assert found.song.meter.text == "3/4"
     assert found.left_out == (
+        "1 meter has no place in a sheet.",
         "3 pitch bends have no place in a sheet.",
         "1 controller change has no place in a sheet.",
     )

@@ -112,4 +112,5 @@ def counted(counts: Counter[str]) -> tuple[str, ...]:
     return tuple(
         f"{count} {what}{'s' if count != 1 else ''} {'have' if count != 1 else 'has'} no place in a sheet."
         for what, count in counts.items()
+        if count
     )

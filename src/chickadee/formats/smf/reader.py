@@ -11,6 +11,7 @@ from ...sheet.bounds import MOST_EVENTS
 from ...sheet.reading import collector_paused
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
+from ...song.meter import read_meter
 from ...song.tempo import playable
 from ...theory import Key, Pitch, read_key
 from ..imported import Form, Imported, ImportFault, counted, song_of
@@ -57,7 +58,7 @@ class _File:
     ends: dict[int, int] = field(default_factory=dict)
     words: dict[int, dict[int, str]] = field(default_factory=lambda: defaultdict(dict))
     tempos: list[tuple[int, int]] = field(default_factory=list)
-    meters: list[tuple[int, int, int]] = field(default_factory=list)
+    meters: list[tuple[int, Meter]] = field(default_factory=list)
     keys: list[tuple[int, int, bool]] = field(default_factory=list)
     composer: str = ""
     unplaced: Counter[str] = field(default_factory=Counter)
@@ -242,7 +243,10 @@ class _TrackReader:
         if kind == 0x51 and len(content) >= 3:
             file.tempos.append((self.tick, int.from_bytes(content[:3], "big")))
         elif kind == 0x58 and len(content) >= 2:
-            file.meters.append((self.tick, content[0], content[1]))
+            meter = read_meter(f"{content[0]}/{1 << min(content[1], 8)}")
+            if meter is not None:
+                file.meters.append((self.tick, meter))
+            file.unplaced["meter"] += meter is None
         elif kind == 0x59 and len(content) >= 2:
             file.keys.append((self.tick, int.from_bytes(content[:1], "big", signed=True), bool(content[1])))
         elif kind == 0x03:
@@ -298,9 +302,8 @@ class _Maker:
 
     def _grid(self) -> BarGrid:
         meters = {0: Meter()}
-        for tick, upper, power in sorted(self.file.meters):
-            if upper and power <= 6:
-                meters[self._tick(tick)] = Meter(upper, 1 << power)
+        for tick, meter in sorted(self.file.meters, key=lambda each: each[0]):
+            meters[self._tick(tick)] = meter
         ticks = sorted(meters)
         if len(ticks) > 1 and ticks[1] == meters[0].bar_ticks < meters[ticks[1]].bar_ticks:
             pickup = ticks[1]  # a bar of its own meter, shorter than those after it
