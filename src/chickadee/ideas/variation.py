@@ -34,7 +34,7 @@ def varied(song: Song, keep: str, seed: int) -> str:
     new = _other_pitches(song, notes, chance) if keep == "rhythm" else _other_rhythm(song, notes, chance)
     kept = replace(song.voices[voice], end=max(note.end for note in new))
     found = [note._replace(voice=0, ink=(), syllable="") for note in new]
-    return write_song(replace(song, voices=(kept,), notes=tuple(found)), phrases=True)
+    return write_song(replace(song, voices=(kept,), notes=tuple(found)), phrases=True).rstrip("\n") + "\n"
 
 
 def _other_pitches(song: Song, notes: Sequence[Note], chance: Chance) -> list[Note]:
