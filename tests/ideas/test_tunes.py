@@ -68,6 +68,18 @@ def test_any_recipe_makes_a_tune_or_says_what_collides(level, form, meter, seed,
     assert len({tune(recipe, seed + more) for more in range(5)}) > 1
 
 
+@pytest.mark.parametrize("form", sorted(FORMS))
+@pytest.mark.parametrize(
+    ("lowest", "highest"), [("A3", "C4"), ("B3", "D4"), ("C4", "E4"), ("F3", "C4"), ("A3", "D4")]
+)
+def test_a_narrow_range_makes_a_tune_too(form, lowest, highest):
+    text = tune(Recipe(form=form, bars=24, lowest=lowest, highest=highest), 3)
+    assert not checked_reading(text).has_errors
+    assert {note.number for note in melody(text)[1]} <= {
+        pitch.number for pitch in Recipe(lowest=lowest, highest=highest).ladder
+    }
+
+
 def test_the_same_seed_gives_the_same_bytes_in_another_process_and_for_ever():
     text = "\n".join(tunes(read_recipe(shipped()["sight-5"]), 7, 5))
     code = "from chickadee.ideas.recipe import *; from chickadee.ideas.tune import tunes; " \
@@ -106,6 +118,11 @@ def test_openings_are_not_the_same_more_often_than_chance():
         ('form = "round"\nbars = 6', "bars and form collide"),
         ('meter = "9/7"', "meter is 9/7"),
         ('key = "H major"', "H"),
+        ("level = 2.0", "level is 2.0"),
+        ('sound = "kazoo"', "sound is"),
+        ('sound = "drum kit"', "sound is"),
+        ('title = "a\\nvoice X"', "title is to be one line"),
+        ('lengths = ["1/64"]', "the shortest is 1/8"),
         ("level = 9", "level is 9"),
         ("colour = 1", "colour is not a key"),
         ("tempo = true", "tempo is to be a whole number"),

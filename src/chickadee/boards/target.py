@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from collections.abc import Mapping
 from dataclasses import MISSING, dataclass, field, fields
 from fractions import Fraction
@@ -12,6 +11,7 @@ from typing import Any
 
 from ..faults import InputFault
 from ..theory import read_pitch_name
+from ..toml_text import read_toml
 
 __all__ = ["FIELDS", "Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target"]
 
@@ -175,18 +175,11 @@ _KEYS: dict[str, type] = {
 }  # fmt: skip
 _KINDS = {str: "a text", int: "a whole number", float: "a number", list: "a list", dict: "a table"}
 _TEMPLATES = ("entry", "rest", "open", "close", "held", "jump", "sound")
-_LARGEST = 100_000  # characters
 
 
 def read_target(text: str, name: str) -> Target:
     """The target that a TOML text describes. Raises TargetFault, which names line and key, and what is allowed."""
-    if len(text) > _LARGEST:
-        raise TargetFault("This target is too long.")
-    try:
-        found = tomllib.loads(text)
-    except (tomllib.TOMLDecodeError, RecursionError) as fault:
-        raise TargetFault(f"This is not TOML: {str(fault)[:200]}.") from None
-    return _Reader(text).target(found, name)
+    return _Reader(text).target(read_toml(text, "target", TargetFault), name)
 
 
 class _Reader:

@@ -1,4 +1,4 @@
-"""The chords of a section: one a bar, from the plain functions of the key, with a cadence at the end."""
+"""The chords of a section: one a bar, from the plain functions of the key."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ _AFTER = {
 """What follows a chord on each step of the scale, with weights: common practice, plainly."""
 
 
-def section_chords(chance: Chance, bars: int, given: tuple[int, ...], closes: bool) -> list[int]:
-    """The step that the chord of each bar stands on. A section closes on 1, or stays open on 5; ``given`` steps are
-    taken in turn instead."""
+def section_chords(chance: Chance, bars: int, given: tuple[int, ...]) -> list[int]:
+    """The step that the chord of each bar stands on; a section stays open on 5. ``given`` steps are taken in turn
+    instead."""
     if given:
         return [given[place % len(given)] for place in range(bars)]
     found = [1]
@@ -27,9 +27,7 @@ def section_chords(chance: Chance, bars: int, given: tuple[int, ...], closes: bo
         steps, weights = zip(*_AFTER[found[-1]], strict=True)
         found.append(chance.choose(steps, weights))
     if bars > 1:
-        found[-1] = 1 if closes else 5
-        if closes and bars > 2:
-            found[-2] = 5
+        found[-1] = 5
     return found
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from dataclasses import dataclass, fields, replace
 from fractions import Fraction
 from functools import lru_cache
@@ -11,8 +10,12 @@ from importlib.resources import files
 from typing import Any
 
 from ..faults import InputFault
+from ..sheet.finding import shown
 from ..song import Meter
+from ..song.drums import DRUM_SOUND
+from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, Pitch, read_key, read_pitch_name
+from ..toml_text import read_toml
 
 __all__ = [
     "ACCOMPANIMENTS",
@@ -34,7 +37,7 @@ ACCOMPANIMENTS = ("none", "block", "broken", "thirds", "drums")
 """No second voice; a chord a bar; its notes in turn, by beats or by thirds of a beat; a drum kit."""
 LEVELS = range(1, 9)
 _METERS = ("2/4", "3/4", "4/4", "6/8")
-_LARGEST = 100_000  # characters
+_SHORTEST = Fraction(1, 8)  # beats
 _MOST_BARS = 64
 
 
@@ -129,16 +132,11 @@ def _number(pitch: str) -> int:
 
 def read_recipe(text: str) -> Recipe:
     """The recipe that a TOML text gives. Raises RecipeFault, in one sentence."""
-    if len(text) > _LARGEST:
-        raise RecipeFault("This recipe is too long.")
-    try:
-        found = tomllib.loads(text)
-    except (tomllib.TOMLDecodeError, RecursionError) as fault:
-        raise RecipeFault(f"This is not TOML: {str(fault)[:200]}.") from None
+    found = read_toml(text, "recipe", RecipeFault)
     base = Recipe()
     if "level" in found:
         level = found.pop("level")
-        if level not in LEVELS:
+        if type(level) is not int or level not in LEVELS:
             raise RecipeFault(f"level is {level}; it is to be a number from 1 to 8.")
         base = for_level(level)
     kinds = {each.name: type(getattr(base, each.name)) for each in fields(Recipe)}
@@ -163,6 +161,10 @@ def check(recipe: Recipe) -> None:
         raise RecipeFault(str(fault)) from None
     if recipe.meter not in _METERS:
         raise RecipeFault(f"meter is {recipe.meter}; it is to be one of {', '.join(_METERS)}.")
+    if not recipe.title.isprintable():
+        raise RecipeFault("title is to be one line of signs that can be seen.")
+    if recipe.sound not in SOUNDS or recipe.sound == DRUM_SOUND:
+        raise RecipeFault(f"sound is {shown(recipe.sound)}; it is to be a sound with pitches, such as flute.")
     for name, known in (("form", tuple(FORMS)), ("accompaniment", ACCOMPANIMENTS)):
         if getattr(recipe, name) not in known:
             raise RecipeFault(f"{name} is {getattr(recipe, name)}; it is to be one of {', '.join(known)}.")
@@ -203,6 +205,8 @@ def _check_lengths(recipe: Recipe) -> None:
     for length in recipe.lengths:
         if not isinstance(length, str) or not re.fullmatch(r"[1-9][0-9]?(/[1-9][0-9]?)?", length):
             raise RecipeFault(f'lengths holds {length!r}; lengths are texts such as "1", "1/2" or "3/2".')
+        if Fraction(length) < _SHORTEST:
+            raise RecipeFault(f"lengths holds {length}; the shortest is {_SHORTEST} of a beat.")
     if not recipe.lengths:
         raise RecipeFault("lengths is empty; a tune needs at least one.")
     bar = Fraction(recipe.in_meter.upper)

@@ -12,7 +12,7 @@ from ..theory import Pitch
 from .chords import chord_symbol, chord_tones, section_chords
 from .judging import judge
 from .melody import Singer
-from .recipe import FORMS, GROUND, Recipe, check
+from .recipe import FORMS, GROUND, Recipe, RecipeFault, check
 from .rhythm import bar_of_lengths, closing_bar
 
 __all__ = ["tune", "tunes"]
@@ -66,6 +66,8 @@ def tunes(recipe: Recipe, seed: int, count: int) -> list[str]:
         if body not in seen and not checked_reading(text).findings:
             seen.add(body)
             found.append(text)
+    if count and not found:
+        raise RecipeFault("No tune of this recipe passes the checks; shorter leaps or longer lengths may help.")
     return found
 
 
@@ -102,7 +104,7 @@ def _section(recipe: Recipe, chance: Chance, bars: int, singer: Singer, peaks: b
     beats, lengths = Fraction(recipe.in_meter.upper), recipe.beats
     motif = [bar_of_lengths(chance, beats, lengths, recipe.pulse) for _ in range(2)]
     rhythms = [motif[place % 2] for place in range(bars)]
-    steps = section_chords(chance, bars + 1, recipe.chords, closes=False)[:bars]
+    steps = section_chords(chance, bars + 1, recipe.chords)[:bars]  # the ending has its own
     rises = [_arch(place, bars + 1, peaks) for place in range(bars)]
     end = chord_tones(recipe.in_key, steps[-1]) if steps else ()
     sung = singer.bars(rhythms, steps, rises, peaks, end)
@@ -113,7 +115,9 @@ def _section(recipe: Recipe, chance: Chance, bars: int, singer: Singer, peaks: b
 def _ending(recipe: Recipe, chance: Chance, singer: Singer, from_place: int | None, chord: int, home: bool) -> _Bar:
     """A bar that ends a section: on a note of the chord, or at home on the tonic."""
     tonic = recipe.in_key.tonic.pitch_class
-    tones = {tonic} if home else chord_tones(recipe.in_key, chord) - {tonic}
+    known = {pitch.number % 12 for pitch in recipe.ladder}
+    away = chord_tones(recipe.in_key, chord) & known - {tonic}
+    tones = away if away and not home else {tonic}  # a narrow range may hold no other note of the chord
     singer.place, singer.moved = from_place, 0
     start = from_place or 0
     far = min(abs(start - place) for place, each in enumerate(recipe.ladder) if each.number % 12 in tones)
@@ -176,7 +180,7 @@ def _one_song(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
 
 def _sequence(recipe: Recipe, chance: Chance, section: _Section) -> int:
     """By how many steps a section that comes again is moved: mostly not, and never out of the range."""
-    sung = [recipe.ladder.index(pitch) for bar in section.bars for pitch in bar.pitches if pitch]
+    sung = _places_of(recipe, section.bars)
     fitting = [steps for steps in (-1, 1, 2)
                if sung and min(sung) + steps >= 0 and max(sung) + steps < len(recipe.ladder) - 1]  # fmt: skip
     return chance.choose(fitting, [1] * len(fitting)) if fitting and not chance.below(2) else 0
@@ -189,13 +193,16 @@ def _steps(recipe: Recipe, section: _Section, place: _Place) -> list[int]:
 
 
 def _cost(recipe: Recipe, sections: dict[str, _Section], places: Sequence[_Place]) -> int:
-    ladder = recipe.ladder
     line: list[int] = []
     for place in places:
-        common = [pitch for bar in sections[place.letter].bars for pitch in bar.pitches if pitch]
-        line += [ladder.index(pitch) + place.moved for pitch in common]
-        line += [ladder.index(pitch) for pitch in place.ending.pitches if pitch]
+        line += [sung + place.moved for sung in _places_of(recipe, sections[place.letter].bars)]
+        line += _places_of(recipe, [place.ending])
     return judge(line, recipe.longest_leap).cost
+
+
+def _places_of(recipe: Recipe, bars: Sequence[_Bar]) -> list[int]:
+    """The places on the ladder of all that is sung in some bars."""
+    return [recipe.ladder.index(pitch) for bar in bars for pitch in bar.pitches if pitch is not None]
 
 
 def _voice(form: str, sections: dict[str, _Section], places: Sequence[_Place]) -> list[str]:
@@ -227,8 +234,13 @@ def _best(make: Callable[[], tuple[int, list[str]]], times: int) -> list[str]:
 
 
 def _lines(bars: Sequence[_Bar]) -> list[str]:
-    texts = [f"{bar.text} |" for bar in bars]
-    return [f"  {' '.join(texts[place : place + _IN_LINE])}" for place in range(0, len(texts), _IN_LINE)]
+    return _rows([bar.text for bar in bars])
+
+
+def _rows(texts: Sequence[str]) -> list[str]:
+    """Bars as lines of a voice, each bar with its line."""
+    closed = [f"{text} |" for text in texts]
+    return [f"  {' '.join(closed[place : place + _IN_LINE])}" for place in range(0, len(closed), _IN_LINE)]
 
 
 def _accompaniment(recipe: Recipe, steps: Sequence[int]) -> list[str]:
@@ -241,8 +253,7 @@ def _accompaniment(recipe: Recipe, steps: Sequence[int]) -> list[str]:
         return ["", "voice Drums", "  sound: drum kit", "  level: p", f"  ({pattern} |) to the end"]
     ways = {"block": "{{{0}}}=bar", "broken": "{{{0} rising by 1}}=bar", "thirds": "{{{0} rising by 1/3}}=bar"}
     symbols = [chord_symbol(recipe.in_key, step) or chord_symbol(recipe.in_key, 1) or "C" for step in steps]
-    bars = [f"{ways[recipe.accompaniment].format(symbol)} |" for symbol in symbols]
-    rows = [f"  {' '.join(bars[place : place + _IN_LINE])}" for place in range(0, len(bars), _IN_LINE)]
+    rows = _rows([ways[recipe.accompaniment].format(symbol) for symbol in symbols])
     return ["", "voice Chords", f"  sound: {recipe.sound}", "  level: p", "  octave: 3", *rows]
 
 
@@ -257,7 +268,7 @@ def _round(recipe: Recipe, chance: Chance) -> list[str]:
 def _one_round(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     """A round, and how far it is from what it should be: clashes weigh as much as leaps too far."""
     bars = _bars_of_round(recipe, chance)
-    sung = [recipe.ladder.index(pitch) for bar in bars for pitch in bar.pitches if pitch]
+    sung = _places_of(recipe, bars)
     clashes = sum(_clashes(one, other) for one, other in zip(bars, [*bars[GROUND:], *bars[:GROUND]], strict=True))
     rest = " ".join([f"rest={recipe.in_meter.upper} |"] * GROUND)
     return judge([*sung, sung[0]], recipe.longest_leap).cost + 100 * clashes, [
