@@ -33,6 +33,8 @@ def test_nothing_is_told_after_a_stop():
     work = Work(pow, 2, PIECES, 2)
     results = work.results()
     next(results)
+    time.sleep(0.5)  # both processes have something ready now
+    next(results)
     begun = time.monotonic()
     work.stop()
     assert list(results) == [] and time.monotonic() - begun < 5

@@ -98,6 +98,8 @@ class Work(Generic[Shared, Piece, Result]):
         """What is ready now; waits until something is."""
         busy = {worker.connection: worker for worker in self._workers if worker.at_work}
         for connection in wait(list(busy)):
+            if self._stopped:  # while what was ready before was told
+                return
             worker = busy[connection]  # type: ignore[index]
             try:
                 result = worker.connection.recv()

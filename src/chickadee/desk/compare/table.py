@@ -24,7 +24,6 @@ __all__ = ["ClassTable"]
 _ROW, _HEAD = 25, 26  # pixels at scale 1
 _NAME, _SIDE = 84, 252  # of the names, and of names and verdicts together
 _LEAST_BAR, _USUAL_BAR = 26, 58
-_LABEL_ROOM = 20  # right of a shape, from which on what was found is written there
 _EMPTY = (
     "Drop the class’s files or a folder of them here, or paste a pupil’s line: "
     "sheets, programs, tables, MIDI files and scores, mixed."
