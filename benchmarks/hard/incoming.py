@@ -7,6 +7,7 @@ import random
 import time
 import zipfile
 from pathlib import Path
+from resource import RUSAGE_SELF, getrusage
 
 import chickadee
 from chickadee.boards.catalogue import target_called
@@ -95,3 +96,4 @@ def fuzz(count: int, seed: int, figures: Figures) -> None:
         except Exception as fault:
             figures.fault(fault, repr(data))
         figures.took(name, time.process_time() - start, _MOST, repr(data))
+    figures.notes.append(f"the most memory at any time: {getrusage(RUSAGE_SELF).ru_maxrss >> 10} MB")

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chickadee import read as read_sheet
+from chickadee.files import FileFault
 from chickadee.formats import anything, lists, table
 from chickadee.formats.imported import Form, ImportFault
 from chickadee.song import TICKS_PER_QUARTER as Q
@@ -145,3 +146,14 @@ def test_lengths_too_short_to_write_are_the_shortest_and_no_note_is_lost():
     found = lists.read("notes = [60, 62, 64]\nmilliseconds = [0.5, 400, 400]")
     assert [note.number for note in found.song.notes] == [60, 62, 64]
     assert all(note.length > 0 and note.ink for note in found.song.notes)
+
+
+def test_rows_in_any_order_end_with_the_last_note():
+    song = table.read("start,length,name\n0,1,C4\n6,2,E4\n3,1,D4\n").song
+    assert song.end == 8 * Q
+
+
+def test_times_that_are_surely_damaged_are_refused():
+    for row in ("15000,1,E4", "9000000000,1,E4", "4,99999999999,E4"):
+        with pytest.raises(FileFault, match=r"twenty-four hours|damaged"):
+            anything.read_data(f"start,length,name\n0,1,C4\n{row}\n2,1,D4\n".encode(), "a table")

@@ -123,3 +123,10 @@ def _tune():
     return read(
         "title: Mill\n[tempo 90] C4 E4&G4=2 {Am} [pedal] D4 |\nwords: a b c\nvoice Bells\nsound: glass bell\nC5=4"
     ).song
+
+
+def test_many_notes_never_let_go_end_where_the_next_begins():
+    events = [b"\x83\x60\x90" + bytes((60 + place, 80)) for place in range(12)]
+    lengths = [length for _, length, *_ in notes_of(file_of(track(*events, b"\x83\x60\xb0\x01\x00")))]
+    assert lengths == [1] * 12
+    assert [length for _, length, *_ in notes_of(file_of(track(*events[:3], b"\x83\x60\xb0\x01\x00")))] == [3, 2, 1]

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from chickadee import read as read_sheet
 from chickadee.formats import musicxml
 from chickadee.formats.musicxml.values import TYPES, values_of
+from chickadee.sheet.writing import write_song
 from chickadee.song import TICKS_PER_QUARTER as Q
 from songs import songs
 
@@ -164,6 +165,13 @@ def test_a_transposing_part_sounds_in_the_song_s_key():
     attributes = "<key><fifths>2</fifths></key><transpose><chromatic>-2</chromatic></transpose>"
     song = musicxml.read(score(part(n("D", 16), attributes=attributes))).song
     assert song.key.text == "C major" and song.notes[0].pitch.text == "C4"
+
+
+def test_a_bar_whose_length_no_meter_has_goes_on_in_the_meter_before():
+    finer = "<attributes><divisions>12</divisions></attributes>"
+    bars = n("C", 16), finer + n("C", 91), n("E", 48)
+    made = write_song(musicxml.read(score(part(*bars))).song)
+    assert not read_sheet(made).findings
 
 
 def test_a_pitch_without_its_letter_is_left_out():

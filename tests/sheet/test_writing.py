@@ -78,3 +78,9 @@ def test_lengths_read_as_they_were_meant_in_any_meter_and_count(beats, parts, me
     head = f"ticks: {parts}\n" if parts else ""
     written = Lengths(Meter(), parts).text(ticks, meter)
     assert [each.length for each in read(f"{head}[meter {meter.text}] C4{written}").song.notes] == [ticks]
+
+
+@pytest.mark.parametrize("name", [":reed", ": Reed", "Reed: low", "voice", "reed // low"])
+def test_a_voice_of_any_name_is_a_voice(name):
+    reading = read(write_song(Song(voices=(Voice(name, end=QUARTER), Voice(name, end=QUARTER)))))
+    assert not reading.findings and len(reading.song.voices) == 2

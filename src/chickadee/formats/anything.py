@@ -52,9 +52,11 @@ def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Import
 
 def _bounded(found: Imported) -> Imported:
     """What is found, if a sheet can hold it. Raises ImportFault, also where a few notes are lost among empty bars."""
-    if found.song.seconds > _MOST_SECONDS or found.song.end > _MOST_BARS * found.song.meter.bar_ticks:
+    song = found.song
+    if song.seconds > _MOST_SECONDS or song.grid.number_at(song.end) > _MOST_BARS:
         raise ImportFault("This tune lasts longer than twenty-four hours, or twenty thousand bars.")
-    if found.song.end > (_EMPTY_BARS + _BARS_A_NOTE * len(found.song.notes)) * found.song.meter.bar_ticks:
+    bars = sum(song.grid.number_at(voice.end) for voice in song.voices)
+    if bars > _EMPTY_BARS + _BARS_A_NOTE * len(song.notes):
         raise ImportFault("This tune has a few notes in thousands of bars; its times are probably damaged.")
     return found
 

@@ -6,9 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+import numpy as np
+import numpy.typing as npt
+
 from ..song import Note, Song, Voice
 
 __all__ = ["with_hands"]
+
+Spans = npt.NDArray[np.int64]
 
 _PARTS = 4  # of a beat, to which times are rounded while lines are counted
 _HELD = 0.85  # of a note's length, since players let go late
@@ -43,39 +48,43 @@ def with_hands(song: Song) -> Song:
 def _split(song: Song, index: int) -> int | None:
     """The lowest MIDI number of the upper hand; None for a voice that is better left alone."""
     mine = [song.notes[place] for place in song.by_voice[index].tolist()]
-    beat = song.meter.beat_ticks
     if song.voices[index].is_drums or len(mine) > _MOST_NOTES:
         return None
-    together = _lines(mine, beat)
+    spans = _spans(mine, song.meter.beat_ticks)
+    together = _lines(spans)
     if together < 2:
         return None
-    pitches = sorted({note.number for note in mine})
+    numbers = np.array([note.number for note in mine])
     found = []
-    for low, high in pairwise(pitches):
-        below, above = ([note for note in mine if (note.number < high) is is_low] for is_low in (True, False))
-        lines, share = _lines(below, beat) + _lines(above, beat), _together(below, above, beat)
+    for low, high in pairwise(np.unique(numbers).tolist()):
+        below, above = spans[numbers < high], spans[numbers >= high]
+        lines, share = _lines(below) + _lines(above), _together(below, above)
         if lines <= together and share >= _TOGETHER:
             found.append((lines, -share, low - high, high))
     return min(found)[-1] if found else None
 
 
-def _slots(note: Note, beat: int) -> range:
-    """The parts of beats in which a note sounds."""
-    start = round(note.start * _PARTS / beat)
-    return range(start, max(start + 1, round((note.start + note.length * _HELD) * _PARTS / beat)))
+def _spans(notes: Sequence[Note], beat: int) -> Spans:
+    """The first part of a beat in which each note sounds, and the one after its last."""
+    starts = np.array([note.start for note in notes]) * _PARTS / beat
+    ends = np.array([note.start + note.length * _HELD for note in notes]) * _PARTS / beat
+    first = np.rint(starts).astype(np.int64)
+    return np.column_stack((first, np.maximum(first + 1, np.rint(ends).astype(np.int64))))
 
 
-def _lines(notes: Sequence[Note], beat: int) -> int:
+def _sounding(spans: Spans, until: int) -> Spans:
+    """How many of some spans each part of a beat lies in."""
+    steps = np.bincount(spans[:, 0], minlength=until + 1) - np.bincount(spans[:, 1], minlength=until + 1)
+    return steps.cumsum()
+
+
+def _lines(spans: Spans) -> int:
     """How many lines some notes need at most at a time; what begins and ends together needs one."""
-    spans = {(slots.start, slots.stop) for slots in (_slots(note, beat) for note in notes)}
-    most = now = 0
-    for _, step in sorted([(start, 1) for start, _ in spans] + [(end, -1) for _, end in spans]):
-        now += step
-        most = max(most, now)
-    return most
+    return int(_sounding(np.unique(spans, axis=0), int(spans.max())).max()) if len(spans) else 0
 
 
-def _together(below: Sequence[Note], above: Sequence[Note], beat: int) -> float:
+def _together(below: Spans, above: Spans) -> float:
     """How much of the time that the one that plays less plays, the other does too."""
-    low, high = ({slot for note in notes for slot in _slots(note, beat)} for notes in (below, above))
-    return len(low & high) / max(1, min(len(low), len(high)))
+    until = int(max(below.max(), above.max()))
+    low, high = _sounding(below, until) > 0, _sounding(above, until) > 0
+    return float((low & high).sum() / max(1, min(low.sum(), high.sum())))

@@ -123,7 +123,8 @@ class _Table:
         per_second = Fraction(tempo).limit_denominator(10_000) / 60 * TICKS_PER_QUARTER
         beat = meter.beat_ticks
         names: dict[str, int] = {}
-        here: dict[int, int] = {}
+        here: dict[int, int] = {}  # where a row without a start begins, by voice
+        ends: dict[int, int] = {}
         notes: list[Note] = []
         for number, row in enumerate(self.rows, 2):
             voice = names.setdefault(self._cell(row, "voice") or "Melody", len(names))
@@ -136,13 +137,14 @@ class _Table:
                 self.unread.append(Unread(voice, tick, lasting, self.inks[number - 2]))
                 self.left.append(f"Row {number} of the table names no pitch that can be read, so it is a rest.")
             here[voice] = max(tick + lasting, here.get(voice, 0)) if start is None else tick + lasting
+            ends[voice] = max(tick + lasting, ends.get(voice, 0))
             word = self._cell(row, "word").replace(" ", "")
             for each in numbers or ():
                 notes.append(Note(tick, voice, max(1, lasting), self._spelled(row, each), each, self._loudness(row),
                                   self._is_short(row), (self.inks[number - 2],), word))  # fmt: skip
         if not notes:
             raise TableFault("This table has no notes.")
-        voices = [Voice(name, gap=DEFAULT_GAP, end=here.get(place, 0)) for name, place in names.items()]
+        voices = [Voice(name, gap=DEFAULT_GAP, end=ends[place]) for name, place in names.items()]
         frame = Song(grid=BarGrid.of(meter), tempo=TempoMap([Tempo(0, tempo * 4 / meter.lower)]))
         song, used = song_of(voices, notes, frame), sorted({note.voice for note in notes})
         unread = tuple(each._replace(voice=used.index(each.voice)) for each in self.unread if each.voice in used)

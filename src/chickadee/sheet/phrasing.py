@@ -78,14 +78,24 @@ def phrased(
     return [phrases[number] for number in order], [finder.pieces(voice, phrases) for voice in range(len(voices))]
 
 
+Row = list[tuple[str | int | None, int]]
+"""Bars as text, phrases as numbers, None for what stays; with the bar of the voice that each begins with."""
+
+
+def _sounding(row: Row) -> list[tuple[int, str]]:
+    """The (place, bar) of each bar in a row that is not silent."""
+    return [(place, bar) for place, (bar, _) in enumerate(row) if isinstance(bar, str) and not _SILENT.fullmatch(bar)]
+
+
 class _Finder:
     """Voices as rows of bars, in which bars are replaced by the numbers of phrases."""
 
     def __init__(self, voices: Sequence[Sequence[Bar]], fixed: Sequence[frozenset[int]]) -> None:
-        self._rows: list[list[tuple[str | int | None, int]]] = [
+        self._rows: list[Row] = [
             [(bar.text if place not in kept and bar.text.endswith("|") else None, place)
              for place, bar in enumerate(bars)] for bars, kept in zip(voices, fixed, strict=True)
         ]  # fmt: skip
+        self._sounding = [_sounding(row) for row in self._rows]
         self._voices = voices
 
     def _window(self, voice: int, place: int, length: int) -> tuple[str, ...] | None:
@@ -103,8 +113,7 @@ class _Finder:
         It begins and ends with a bar that comes again and is not silent.
         """
         best, most = None, 0.0
-        seen = Counter(bar for row in self._rows for bar, _ in row if isinstance(bar, str))
-        edges = {bar for bar, times in seen.items() if times > 1 and not _SILENT.fullmatch(bar)}
+        edges = self._edges()
         for length in range(min(_LONGEST, max(map(len, self._rows), default=0)), 0, -1):
             for window, count in self._windows(length, edges).items():
                 words = sum(bar.count(" ") for bar in window)  # the bar line is no word
@@ -113,13 +122,19 @@ class _Finder:
                     best, most = window, saved * _ROUND.get(length, 1.0)
         return best
 
-    def _windows(self, length: int, edges: set[str]) -> dict[tuple[str, ...], int]:
+    def _edges(self) -> list[list[int]]:
+        """The places in each row where a phrase can begin or end."""
+        seen = Counter(bar for row in self._sounding for _, bar in row)
+        return [[place for place, bar in row if seen[bar] > 1] for row in self._sounding]
+
+    def _windows(self, length: int, edges: Sequence[Sequence[int]]) -> dict[tuple[str, ...], int]:
         """How often each run of so many bars stands in the rows, without overlapping itself."""
         times: dict[tuple[str, ...], int] = defaultdict(int)
-        for voice, row in enumerate(self._rows):
+        for voice, places in enumerate(edges):
             past: dict[tuple[str, ...], int] = {}
-            for place in range(len(row) - length + 1):
-                if row[place][0] not in edges or row[place + length - 1][0] not in edges:
+            ends = set(places)
+            for place in places:
+                if place + length - 1 not in ends:
                     continue
                 window = self._window(voice, place, length)
                 if window is not None and past.get(window, -length) + length <= place:
@@ -131,11 +146,15 @@ class _Finder:
         """Put a phrase in the place of its bars, wherever they stand."""
         length = len(bars)
         for voice, row in enumerate(self._rows):
-            place = 0
-            while place + length <= len(row):
-                if self._window(voice, place, length) == bars:
-                    row[place : place + length] = [(number, row[place][1])]
-                place += 1
+            found, free = list[int](), 0
+            for place, bar in self._sounding[voice]:
+                if place >= free and bar == bars[0] and self._window(voice, place, length) == bars:
+                    found.append(place)
+                    free = place + length
+            for place in reversed(found):
+                row[place : place + length] = [(number, row[place][1])]
+            if found:
+                self._sounding[voice] = _sounding(row)
 
     def order(self) -> list[int]:
         """The phrases in the order in which they are first used."""

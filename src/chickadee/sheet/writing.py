@@ -55,7 +55,7 @@ def write_song(song: Song, phrases: bool = False) -> str:
     for index, voice in enumerate(song.voices):
         mine = [song.notes[place] for place in song.by_voice[index].tolist()]
         for strikes in _strikes(mine):
-            name = free_name(_plain(voice.name) or "Voice", "voice", names)
+            name = free_name(_plain(voice.name).lstrip(": ") or "Voice", "voice", names)
             names.add(name.lower())
             lines.append(_Line(replace(voice, name=name), strikes))
     texts = [_VoiceText(song, line, mine) for line, mine in zip(lines, _carried(song, lines), strict=True)]
@@ -165,6 +165,8 @@ def _strikes(notes: Sequence[Note]) -> list[list[Strike]]:
 
 def _together(start: int, notes: list[Note]) -> list[Strike]:
     """Notes struck at one tick, in as few strikes as a sheet can write."""
+    if len(notes) == 1:
+        return [Strike(start, notes[0].length, (notes[0],))]
     found: list[list[Note]] = []
     for note in sorted(notes, key=lambda note: (note.loudness, note.short)):  # the least marked first
         mine = next((each for each in found if _fits(each, note)), None)
@@ -199,9 +201,12 @@ class _VoiceText:
     def __init__(self, song: Song, line: _Line, directions: dict[int, list[str]]) -> None:
         self._song, self._voice, self._strikes = song, line.voice, line.strikes
         self._lengths = Lengths(song.meter)
-        self._length_texts: dict[tuple[int, Meter], list[str]] = {}
+        self._length_texts: dict[Meter, dict[int, list[str]]] = {}
+        self._meet(song.meter)
         self._directions = {tick: directions[tick] for tick in sorted(directions)}
-        self._breaks = sorted({*self._directions, *(tick for _, tick in song.grid.starts(line.voice.end + 1))})
+        starts = (tick for _, tick in song.grid.starts(line.voice.end + 1))
+        changes = (tick for tick, _ in song.grid.changes if tick < line.voice.end)
+        self._breaks = sorted({*self._directions, *starts, *changes})
         self._next = 0  # of the breaks, the first that has not been passed
         self._level = line.voice.level
         self.bars: list[list[str]] = [[]]
@@ -229,12 +234,41 @@ class _VoiceText:
     def _write(self) -> None:
         here = 0
         for place, strike in enumerate(self._strikes):
-            self._stretch(here, strike.start, "rest", "rest")
-            after = self._strikes[place + 1].notes if place + 1 < len(self._strikes) else ()
-            self._strike(strike, after)
+            if strike.start > here:
+                self._rest(here, strike.start)
+            if not self._is_plain(strike):
+                after = self._strikes[place + 1].notes if place + 1 < len(self._strikes) else ()
+                self._strike(strike, after)
             here = strike.start + strike.length
-        self._stretch(here, self._voice.end, "rest", "rest")
+        self._rest(here, self._voice.end)
         self._arrive(self._voice.end)
+
+    def _rest(self, here: int, until: int) -> None:
+        length = self._length_inside(here, until - here)
+        if length is None:
+            self._stretch(here, until, "rest", "rest")
+        else:
+            self.bars[-1].append(f"rest{length}")
+
+    def _length_inside(self, start: int, length: int) -> str | None:
+        """A length as it is written where nothing begins or ends on the way, if it has been written before."""
+        known = self._known_lengths.get(length)
+        if known is None or len(known) > 1 or self._next == len(self._breaks):
+            return None
+        following = self._breaks[self._next]
+        return known[0] if following != start and start + length <= following else None
+
+    def _is_plain(self, strike: Strike) -> bool:
+        """Write what most strikes are: one note, of the loudness in force, inside a bar. Whether it was that."""
+        start, length, notes = strike
+        note = notes[0]
+        if len(notes) > 1 or note.loudness != self._level or note.short or note.syllable:
+            return False
+        written = self._length_inside(start, length)
+        if written is not None:
+            self._syllables[-1].append("_")
+            self.bars[-1].append(self._sign(note) + written)
+        return written is not None
 
     def _strike(self, strike: Strike, after: Sequence[Note]) -> None:
         self._arrive(strike.start)
@@ -292,27 +326,34 @@ class _VoiceText:
         while here < until:
             self._arrive(here)
             end = min(until, self._breaks[self._next]) if self._next < len(self._breaks) else until
-            meter = self._song.grid.meter_at(here)
-            for length in self._written(end - here, meter):
+            for length in self._written(end - here):
                 self.bars[-1].append(f"{first}{length}")
                 first = then
             here = end
 
-    def _written(self, ticks: int, meter: Meter) -> list[str]:
+    def _written(self, ticks: int) -> list[str]:
         """A length as it is written, or in two where one number would have too many digits."""
-        known = self._length_texts.get((ticks, meter))
+        known = self._known_lengths.get(ticks)
         if known is None:
+            meter = self._meter
             whole = ticks // meter.beat_ticks * meter.beat_ticks
             fits = self._lengths.count(ticks, meter).numerator < _LARGEST
             parts = [ticks] if fits else [whole, ticks - whole]
-            known = self._length_texts[ticks, meter] = [self._lengths.text(part, meter) for part in parts]
+            known = self._known_lengths[ticks] = [self._lengths.text(part, meter) for part in parts]
         return known
+
+    def _meet(self, meter: Meter) -> None:
+        """From here on lengths are written in the beats of a meter."""
+        self._meter = meter
+        self._known_lengths = self._length_texts.setdefault(meter, {})
 
     def _arrive(self, tick: int) -> None:
         """Write the bar line and the directions that stand at a tick."""
         grid = self._song.grid
         if self._next < len(self._breaks) and self._breaks[self._next] <= tick:
             self._next += 1
+            if (meter := grid.meter_at(tick)) is not self._meter:
+                self._meet(meter)
             if tick and grid.start(grid.number_at(tick)) == tick:
                 self.bars[-1].append("|")
                 self.bars.append([])

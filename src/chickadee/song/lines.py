@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from itertools import groupby
+from itertools import groupby, pairwise
 from operator import attrgetter
 from typing import NamedTuple
 
@@ -36,8 +36,11 @@ def into_lines(strikes: Iterable[Strike]) -> list[list[Strike]]:
     Each goes on in the line that has most, unless another line's last one is clearly nearer to it in pitch. Several
     lines are in order from the highest.
     """
+    every = list(strikes)
+    if all(one.start + one.length <= other.start for one, other in pairwise(every)):
+        return [every]
     lines: list[list[Strike]] = [[]]
-    for start, together in groupby(strikes, key=attrgetter("start")):
+    for start, together in groupby(every, key=attrgetter("start")):
         for strike in sorted(together, key=attrgetter("height"), reverse=True):
             free = [line for line in lines if not line or line[-1].start + line[-1].length <= start]
             if free:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter
+from ...song.meter import read_meter
 
 __all__ = ["Meters"]
 
@@ -46,4 +47,4 @@ def _of_length(ticks: int) -> Meter | None:
     quarters = Fraction(ticks, 4 * TICKS_PER_QUARTER)
     lower = max(4, quarters.denominator)
     upper = quarters * lower
-    return Meter(int(upper), lower) if upper.denominator == 1 and lower <= 64 and upper <= 99 else None
+    return read_meter(f"{upper}/{lower}") if upper.denominator == 1 else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections import Counter, defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -23,6 +24,7 @@ __all__ = ["SmfFault", "is_smf", "read"]
 
 _SMPTE_QUARTER = Fraction(1, 2)  # seconds that a quarter note is given where a file counts frames
 _DEFAULT_MICROS = 500_000
+_FEW_HELD_ON = 8  # notes never let go, of one part
 _LONGEST_NAME = 60
 _PAN, _PEDAL, _HELD = 10, 64, 64
 _VOICE_WORDS = {
@@ -174,12 +176,13 @@ class _TrackReader:
         return [part for (track, _), part in self.file.parts.items() if track == self.index]
 
     def _part(self, channel: int) -> _Part:
-        return self.file.parts.setdefault((self.index, channel), _Part(self.index, channel))
+        known = self.file.parts.get((self.index, channel))
+        return known or self.file.parts.setdefault((self.index, channel), _Part(self.index, channel))
 
     def _channel(self, status: int) -> None:
-        kind, part = status & 0xF0, self._part(status & 0x0F)
-        first = self.data[self.at] & 0x7F
-        second = self.data[self.at + 1] & 0x7F if _DATA_BYTES[kind] == 2 else 0
+        kind, part, data = status & 0xF0, self._part(status & 0x0F), self.data
+        first = data[self.at] & 0x7F
+        second = data[self.at + 1] & 0x7F if _DATA_BYTES[kind] == 2 else 0
         self.at += _DATA_BYTES[kind]
         if kind == 0x90 and second:
             self._strike(part, first, second)
@@ -214,14 +217,22 @@ class _TrackReader:
         part.down = self.tick if down else None
 
     def _close(self, part: _Part) -> None:
-        """End what was never let go with the track."""
+        """End what was never let go with the track, or with the next note where that is much."""
         left = [place for places in part.open.values() for place in places]
+        starts = sorted({start for start, *_ in part.notes}) if len(left) > _FEW_HELD_ON else []
         for place in left:
             start, _, number, velocity = part.notes[place]
-            part.notes[place] = start, max(self.tick, start), number, velocity
+            following = bisect_right(starts, start)
+            end = starts[following] if following < len(starts) else max(self.tick, start)
+            part.notes[place] = start, end, number, velocity
         if left:
-            said = "1 note was" if len(left) == 1 else f"{len(left)} notes were"
-            self.file.said.append(f"{said} never let go, and lasts to the end of track {self.index + 1}.")
+            said = (
+                "1 note was never let go, and ends"
+                if len(left) == 1
+                else f"{len(left)} notes were never let go, and end"
+            )
+            what = f"with the next note of track {self.index + 1}" if starts else f"with track {self.index + 1}"
+            self.file.said.append(f"{said} {what}.")
         self._pedal(part, down=False)
         part.open.clear()
 
@@ -273,8 +284,8 @@ class _Maker:
     """Makes a song of what was read."""
 
     def __init__(self, file: _File, scale: Fraction, per_second: bool) -> None:
-        self.file, self.scale, self.per_second = file, scale, per_second
-        self.spelled: dict[tuple[Key, int], Pitch] = {}
+        self.file, self.per_second = file, per_second
+        self.upper, self.lower = scale.numerator, scale.denominator
 
     def imported(self) -> Imported:
         file = self.file
@@ -289,8 +300,7 @@ class _Maker:
         return Imported(song_of(voices, notes, frame), Form.MIDI, (*file.said, *counted(file.unplaced)))
 
     def _tick(self, tick: int) -> int:
-        upper, lower = self.scale.numerator, self.scale.denominator
-        return (2 * tick * upper + lower) // (2 * lower)
+        return (2 * tick * self.upper + self.lower) // (2 * self.lower)
 
     def _tempos(self) -> list[Tempo]:
         if self.per_second:
@@ -338,12 +348,14 @@ class _Maker:
 
     def _notes(self, index: int, part: _Part, frame: Song) -> Iterator[Note]:
         words = dict(self.file.words.get(part.track, {}))
+        key, pitches = frame.key, dict[int, Pitch]()
         for start, end, number, velocity in part.notes:
             tick = self._tick(start)
             length = max(1, self._tick(end) - tick)
-            syllable = words.pop(start, "").replace(" ", "")
-            key = frame.key_at(tick)
-            pitch = self.spelled.get((key, number)) or self.spelled.setdefault((key, number), key.spell(number))
+            syllable = words.pop(start, "").replace(" ", "") if words else ""
+            if key is not (there := frame.key_at(tick)):
+                key, pitches = there, {}
+            pitch = pitches.get(number) or pitches.setdefault(number, key.spell(number))
             yield Note(tick, index, length, pitch, number, velocity, False, ((0, 0),), syllable)
 
 
