@@ -3,24 +3,23 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import dataclass
 from pathlib import Path
 
 import click
 
-from ..files import FileFault, is_file, is_folder, is_there, read_text, write_text
+from ..files import FileFault, is_file, is_folder, is_there, read_text
 from ..ideas.recipe import Recipe, RecipeFault, read_recipe, shipped
+from ..ideas.sets import FORMS, TuneSet, files_in, write_files
 from ..ideas.tune import tunes
 from ..ideas.variation import varied
-from ..library import read, write
 from ..song import Song
-from ..workers import Lost, Work
 from .refusal import Refused
 from .status import opened
 
 __all__ = ["ideas"]
 
 _MOST = 10_000
+_MANY = 30  # tunes, from which on all cores make them
 
 
 @click.command()
@@ -31,9 +30,7 @@ _MOST = 10_000
 @click.option("--seed", type=click.IntRange(0, 2**31), default=1, show_default=True, metavar="N",
               help="The same tunes again from the same number.")  # fmt: skip
 @click.option("-o", "--output", metavar="FOLDER", help="A folder to write the tunes into, a file each.")
-@click.option(
-    "--form", type=click.Choice(("chick", "mid", "wav")), default="chick", show_default=True, help="Of the files."
-)
+@click.option("--form", type=click.Choice(FORMS), default="chick", show_default=True, help="Of the files.")
 @click.option("--like", metavar="FILE", help="Vary this tune instead of following a recipe.")
 @click.option("--keep", type=click.Choice(("rhythm", "pitches")), help="What of it to keep.")
 @click.option("--list", "listed", is_flag=True, help="Name the recipes that ship.")
@@ -51,7 +48,7 @@ def ideas(
         raise Refused("--like needs --keep rhythm or --keep pitches.")
     if output is None and count > 1:
         raise Refused("several tunes need a folder: please name one with -o.")
-    texts = _varied(opened(like).song, like, keep or "", seed, count) if like else tunes(_recipe(recipe), seed, count)
+    texts = _varied(opened(like).song, like, keep or "", seed, count) if like else _made(_recipe(recipe), seed, count)
     if output is None:
         click.echo(texts[0], nl=False)
         return 0
@@ -60,6 +57,10 @@ def ideas(
     if len(texts) < count:
         click.echo(f"{folder}: only {len(texts)} different tunes were found for this recipe.", err=True)
     return 0
+
+
+def _made(recipe: Recipe, seed: int, count: int) -> list[str]:
+    return tunes(recipe, seed, count) if count < _MANY else list(TuneSet(recipe, seed, count).tunes())
 
 
 def _recipe(name: str | None) -> Recipe:
@@ -84,43 +85,13 @@ def _varied(song: Song, name: str, keep: str, seed: int, count: int) -> list[str
     return list(found)
 
 
-@dataclass(frozen=True, slots=True)
-class _Job:
-    path: Path
-    text: str
-
-
 def _write(folder: Path, texts: list[str], form: str, force: bool) -> None:
     """A file for each tune, on all cores where it takes time."""
-    if is_there(folder) and not is_folder(folder):
-        raise FileFault(folder, "this is a file and not a folder")
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as fault:
-        raise FileFault(folder, f"the folder could not be made: {fault.strerror}") from None
-    wide = max(2, len(str(len(texts))))
-    jobs = [_Job(folder / f"idea-{place:0{wide}}.{form}", text) for place, text in enumerate(texts, 1)]
-    there = next((job.path for job in jobs if is_there(job.path)), None)
+    paths = files_in(folder, len(texts), form)
+    there = next((path for path in paths if is_there(path)), None) if is_folder(folder) else None
     if there is not None and not force:
         raise FileFault(there, "this file already exists; --force replaces it")
-    if form == "chick":
-        for job in jobs:
-            write_text(job.path, job.text)
-        return
-    shown = sys.stderr.isatty()
-    for done, (index, reason) in enumerate(Work(_made, form, jobs).results(), 1):
-        if isinstance(reason, Lost):
-            raise FileFault(jobs[index].path, "making it took more than this computer has")
-        if reason:
-            raise FileFault(jobs[index].path, reason)
+    shown = sys.stderr.isatty() and form != "chick"
+    for done in write_files(texts, paths):
         if shown:
-            click.echo(f"\r{done} of {len(jobs)}", nl=done == len(jobs), err=True)
-
-
-def _made(form: str, job: _Job) -> str:
-    """Write one file; gives the reason where that fails."""
-    try:
-        write(read(job.text), job.path)
-    except FileFault as fault:
-        return fault.reason
-    return ""
+            click.echo(f"\r{done} of {len(paths)}", nl=done == len(paths), err=True)

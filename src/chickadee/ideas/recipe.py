@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from dataclasses import dataclass, fields, replace
 from fractions import Fraction
@@ -22,11 +23,13 @@ __all__ = [
     "FORMS",
     "GROUND",
     "LEVELS",
+    "LOUDNESS",
     "Recipe",
     "RecipeFault",
     "for_level",
     "read_recipe",
     "shipped",
+    "write_recipe",
 ]
 
 FORMS = {"A A B A": "AABA", "question and answer": "AA", "A B A": "ABA", "round": "R"}
@@ -35,6 +38,7 @@ GROUND = 4
 """Bars from one voice of a round to the next; they have the same chords all through."""
 ACCOMPANIMENTS = ("none", "block", "broken", "thirds", "drums")
 """No second voice; a chord a bar; its notes in turn, by beats or by thirds of a beat; a drum kit."""
+LOUDNESS = ("even", "swelling")
 LEVELS = range(1, 9)
 _METERS = ("2/4", "3/4", "4/4", "6/8")
 _SHORTEST = Fraction(1, 8)  # beats
@@ -67,12 +71,14 @@ class Recipe:
     """The lowest pitch."""
     highest: str = "C5"
     """The highest pitch."""
+    notes: tuple[str, ...] = ()
+    """The only pitches, such as C4; none for all of the key from the lowest to the highest."""
     lengths: tuple[str, ...] = ("1", "1", "1", "2", "1/2")
     """Lengths in beats; one that stands twice comes twice as often."""
     rests: int = 0
     """How many notes in a hundred are rests instead."""
     longest_leap: int = 4
-    """Steps of the scale from one note to the next, at most; 1 for steps alone."""
+    """Steps from one note to the next, of the scale or of the notes given, at most; 1 for steps alone."""
     form: str = "A A B A"
     """A A B A, question and answer, A B A, or round."""
     chords: tuple[int, ...] = ()
@@ -81,6 +87,10 @@ class Recipe:
     """none, block, broken, thirds or drums."""
     sound: str = "flute"
     """The sound of the tune."""
+    loudness: str = "even"
+    """even, or swelling: louder where the high point is."""
+    words: bool = False
+    """Whether syllables stand under the notes."""
 
     @property
     def in_key(self) -> Key:
@@ -105,8 +115,8 @@ class Recipe:
 
     @property
     def ladder(self) -> tuple[Pitch, ...]:
-        """The pitches of the key within the range, from the lowest up."""
-        return _ladder(self.key, self.lowest, self.highest)
+        """The pitches that may be sung, from the lowest up."""
+        return _ladder(self.key, self.lowest, self.highest, self.notes)
 
     @property
     def beats(self) -> list[Fraction]:
@@ -118,16 +128,19 @@ _key = lru_cache(256)(read_key)
 
 
 @lru_cache(256)
-def _ladder(key: str, lowest: str, highest: str) -> tuple[Pitch, ...]:
-    low, high = _number(lowest), _number(highest)
+def _ladder(key: str, lowest: str, highest: str, notes: tuple[str, ...]) -> tuple[Pitch, ...]:
+    if notes:
+        return tuple(sorted({_pitch(note) for note in notes}, key=lambda pitch: pitch.number))
+    low, high = _pitch(lowest).number, _pitch(highest).number
     return tuple(_key(key).spell(number) for number in range(low, high + 1) if _key(key).contains(number))
 
 
-def _number(pitch: str) -> int:
-    found = read_pitch_name(pitch)
-    if found is None or found[1] is None:
-        raise RecipeFault(f"{pitch} is not a pitch with its octave, such as C4.")
-    return found[0].at(found[1]).number
+def _pitch(text: object) -> Pitch:
+    found = read_pitch_name(text) if isinstance(text, str) else None
+    pitch = found[0].at(found[1]) if found is not None and found[1] is not None else None
+    if pitch is None or not 0 <= pitch.number <= 127:
+        raise RecipeFault(f"{shown(str(text))} is not a pitch with its octave, such as C4.")
+    return pitch
 
 
 def read_recipe(text: str) -> Recipe:
@@ -144,13 +157,25 @@ def read_recipe(text: str) -> Recipe:
         if key not in kinds:
             raise RecipeFault(f"{key} is not a key of a recipe; there are level, {', '.join(kinds)}.")
         wanted = list if kinds[key] is tuple else kinds[key]
-        if not isinstance(value, wanted) or isinstance(value, bool):
-            names = {str: "a text", int: "a whole number", list: "a list"}
+        if not isinstance(value, wanted) or isinstance(value, bool) is not (wanted is bool):
+            names = {str: "a text", int: "a whole number", list: "a list", bool: "true or false"}
             raise RecipeFault(f"{key} is to be {names[wanted]}.")
     given: dict[str, Any] = {key: tuple(value) if isinstance(value, list) else value for key, value in found.items()}
     recipe = replace(base, **given)
     check(recipe)
     return recipe
+
+
+def write_recipe(recipe: Recipe) -> str:
+    """A recipe as TOML: what differs from the default.
+
+    >>> write_recipe(Recipe(bars=4, lengths=("1", "2")))
+    'bars = 4\\nlengths = ["1", "2"]\\n'
+    """
+    usual = Recipe()
+    found = {each.name: getattr(recipe, each.name) for each in fields(Recipe)}
+    changed = {name: value for name, value in found.items() if value != getattr(usual, name)}
+    return "".join(f"{name} = {json.dumps(value, ensure_ascii=False)}\n" for name, value in changed.items())
 
 
 def check(recipe: Recipe) -> None:
@@ -165,7 +190,8 @@ def check(recipe: Recipe) -> None:
         raise RecipeFault("title is to be one line of signs that can be seen.")
     if recipe.sound not in SOUNDS or recipe.sound == DRUM_SOUND:
         raise RecipeFault(f"sound is {shown(recipe.sound)}; it is to be a sound with pitches, such as flute.")
-    for name, known in (("form", tuple(FORMS)), ("accompaniment", ACCOMPANIMENTS)):
+    known_words = (("form", tuple(FORMS)), ("accompaniment", ACCOMPANIMENTS), ("loudness", LOUDNESS))
+    for name, known in known_words:
         if getattr(recipe, name) not in known:
             raise RecipeFault(f"{name} is {getattr(recipe, name)}; it is to be one of {', '.join(known)}.")
     if not 2 <= recipe.bars <= _MOST_BARS:
@@ -188,17 +214,30 @@ def check(recipe: Recipe) -> None:
 
 
 def _check_pitches(recipe: Recipe, key: Key) -> None:
-    if _number(recipe.lowest) > _number(recipe.highest):
-        raise RecipeFault(f"lowest and highest collide: {recipe.lowest} is above {recipe.highest}.")
     ladder = recipe.ladder
+    if recipe.notes:
+        if len(ladder) < 3:
+            raise RecipeFault("notes holds fewer than three pitches, and a tune needs three.")
+        if len({pitch.number for pitch in ladder}) < len(ladder):
+            raise RecipeFault("notes holds one pitch under two names; please keep one of them.")
+        if all(pitch.number % 12 != key.tonic.pitch_class for pitch in ladder):
+            raise RecipeFault(f"notes and key collide: there is no {key.tonic.text} to end on.")
+    else:
+        _check_range(recipe, key)
+    if not 1 <= recipe.longest_leap <= 14:
+        raise RecipeFault(f"longest_leap is {recipe.longest_leap}; it is to be from 1 to 14 steps.")
+
+
+def _check_range(recipe: Recipe, key: Key) -> None:
+    ladder = recipe.ladder
+    if _pitch(recipe.lowest).number > _pitch(recipe.highest).number:
+        raise RecipeFault(f"lowest and highest collide: {recipe.lowest} is above {recipe.highest}.")
     if len(ladder) < 3:
         raise RecipeFault(f"lowest and highest collide with key: from {recipe.lowest} to {recipe.highest} there "
                           f"{'is' if len(ladder) == 1 else 'are'} {len(ladder)} pitch{'es' * (len(ladder) != 1)} of "
                           f"{recipe.key}, and a tune needs three.")  # fmt: skip
     if all(pitch.number % 12 != key.tonic.pitch_class for pitch in ladder):
         raise RecipeFault(f"lowest and highest collide with key: the range has no {key.tonic.text} to end on.")
-    if not 1 <= recipe.longest_leap <= 14:
-        raise RecipeFault(f"longest_leap is {recipe.longest_leap}; it is to be from 1 to 14 steps.")
 
 
 def _check_lengths(recipe: Recipe) -> None:

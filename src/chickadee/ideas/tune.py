@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import count, islice
+from typing import NamedTuple
 
 from ..chance import Chance
 from ..checks import checked_reading
@@ -14,8 +16,9 @@ from .judging import judge
 from .melody import Singer
 from .recipe import FORMS, GROUND, Recipe, RecipeFault, check
 from .rhythm import bar_of_lengths, closing_bar
+from .syllables import syllables
 
-__all__ = ["tune", "tunes"]
+__all__ = ["NONE_PASSES", "candidate", "tune", "tunes", "tunes_in_turn"]
 
 _NAMES = {"A": "call", "B": "reply"}
 _SONGS = 12  # how many are tried for a good one
@@ -23,6 +26,9 @@ _BARS = 30  # how many tries there are for a bar of a round
 _GROUNDS = ((1, 4, 5, 1), (1, 6, 5, 1), (1, 5, 5, 1))
 _CONSONANT = {0, 3, 4, 5, 7, 8, 9}  # semitones between two voices, octaves apart or not
 _IN_LINE = 4
+_IN_VAIN = 120  # tunes tried one after the other without finding a new one
+NONE_PASSES = "No tune of this recipe passes the checks; shorter leaps or longer lengths may help."
+"""What is said of a recipe that has none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +39,13 @@ class _Bar:
     pitches: tuple[Pitch | None, ...]
 
     @property
+    def strikes(self) -> int:
+        """How many notes are struck."""
+        return sum(pitch is not None for pitch in self.pitches)
+
+    @property
     def text(self) -> str:
+        """The bar as it is written."""
         words = []
         for length, pitch in zip(self.lengths, self.pitches, strict=True):
             sign = pitch.text if pitch is not None else "rest"
@@ -51,24 +63,45 @@ class _Section:
     """The place on the ladder of its last note."""
 
 
-def tunes(recipe: Recipe, seed: int, count: int) -> list[str]:
+def tunes(recipe: Recipe, seed: int, wanted: int) -> list[str]:
     """So many different tunes as sheets in which nothing is found, the same from the same seed. Raises RecipeFault.
 
     There are fewer where a recipe has no more.
     """
-    found: list[str] = []
-    seen: set[str] = set()
-    number = 0
-    while len(found) < count and number < count * 20 + 100:
-        number += 1
-        text = tune(recipe, seed * 1_000_003 + number, len(found) + 1)
-        body = text.split("\n", 1)[1]
-        if body not in seen and not checked_reading(text).findings:
-            seen.add(body)
-            found.append(text)
-    if count and not found:
-        raise RecipeFault("No tune of this recipe passes the checks; shorter leaps or longer lengths may help.")
+    found = list(islice(tunes_in_turn(recipe, seed), wanted))
+    if wanted and not found:
+        raise RecipeFault(NONE_PASSES)
     return found
+
+
+def tunes_in_turn(recipe: Recipe, seed: int, tried: Iterable[str | None] | None = None) -> Iterator[str]:
+    """The same, one after the other, until a recipe has no more.
+
+    ``tried`` are what :func:`candidate` makes of each number from 1 on, where that is done elsewhere.
+    """
+    check(recipe)
+    seen: set[str] = set()
+    left = _IN_VAIN
+    for body in tried if tried is not None else (candidate(recipe, seed, number) for number in count(1)):
+        if body is not None and body not in seen:
+            seen.add(body)
+            left = _IN_VAIN
+            yield _titled(recipe, body, len(seen))
+        else:
+            left -= 1
+            if not left:
+                return
+
+
+def candidate(recipe: Recipe, seed: int, number: int) -> str | None:
+    """One of the tunes that a seed has, without its title; None where something is found in it."""
+    text = tune(recipe, seed * 1_000_003 + number)
+    return None if checked_reading(text).findings else text.split("\n", 1)[1]
+
+
+def _titled(recipe: Recipe, body: str, number: int) -> str:
+    """A tune with its title and number."""
+    return f"title: {recipe.title} {number}\n{body}"
 
 
 def tune(recipe: Recipe, seed: int, number: int = 1) -> str:
@@ -76,13 +109,8 @@ def tune(recipe: Recipe, seed: int, number: int = 1) -> str:
     check(recipe)
     chance = Chance(seed)
     body = _round(recipe, chance) if recipe.form == "round" else _song(recipe, chance)
-    head = [
-        f"title: {recipe.title} {number}",
-        f"tempo: {recipe.tempo}",
-        f"meter: {recipe.meter}",
-        f"key: {recipe.key}",
-    ]
-    return "\n".join([*head, "", *body, ""])
+    head = [f"tempo: {recipe.tempo}", f"meter: {recipe.meter}", f"key: {recipe.key}"]
+    return _titled(recipe, "\n".join([*head, "", *body, ""]), number)
 
 
 # Sections
@@ -172,14 +200,16 @@ def _one_song(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     lines: list[str] = []
     for letter, section in sections.items():
         if form.count(letter) > 1 and section.bars:
-            lines += [f"phrase {_NAMES[letter]}", *_lines(section.bars), ""]
-    lines += ["voice Tune", f"  sound: {recipe.sound}", *_voice(form, sections, places)]
+            lines += [f"phrase {_NAMES[letter]}", *_texts(_lines(section.bars)), ""]
+    lines += ["voice Tune", f"  sound: {recipe.sound}", *_voice(recipe, chance, sections, places)]
     steps = [step for place in places for step in _steps(recipe, sections[place.letter], place)]
     return _cost(recipe, sections, places), [*lines, *_accompaniment(recipe, steps)]
 
 
 def _sequence(recipe: Recipe, chance: Chance, section: _Section) -> int:
     """By how many steps a section that comes again is moved: mostly not, and never out of the range."""
+    if recipe.notes:
+        return 0  # a step among some notes may be no step of the key
     sung = _places_of(recipe, section.bars)
     fitting = [steps for steps in (-1, 1, 2)
                if sung and min(sung) + steps >= 0 and max(sung) + steps < len(recipe.ladder) - 1]  # fmt: skip
@@ -205,16 +235,23 @@ def _places_of(recipe: Recipe, bars: Sequence[_Bar]) -> list[int]:
     return [recipe.ladder.index(pitch) for bar in bars for pitch in bar.pitches if pitch is not None]
 
 
-def _voice(form: str, sections: dict[str, _Section], places: Sequence[_Place]) -> list[str]:
+def _voice(recipe: Recipe, chance: Chance, sections: dict[str, _Section], places: Sequence[_Place]) -> list[str]:
     """The sections in turn: named where they come again, with an ending of their own each time."""
-    found = []
-    for place in places:
+    form = FORMS[recipe.form]
+    found: list[_Line] = []
+    for number, place in enumerate(places):
         section = sections[place.letter]
         if form.count(place.letter) == 1 or not section.bars:
-            found += _lines([*section.bars, place.ending])
+            lines = _lines([*section.bars, place.ending])
         else:
-            found.append(f"  {_NAMES[place.letter]}{_moved_by(place.moved)} {place.ending.text} |")
-    return found
+            bars = [*section.bars, place.ending]
+            use = f"{_NAMES[place.letter]}{_moved_by(place.moved)} {place.ending.text} |"
+            lines = [_Line(use, sum(bar.strikes for bar in bars))]
+        if recipe.loudness == "swelling":
+            level = "mp" if not number else "f" if place.letter == form[-2] and number < len(form) - 1 else "mf"
+            lines[0] = lines[0]._replace(text=f"[{level}] {lines[0].text}")
+        found += lines
+    return _texts(found, chance if recipe.words else None)
 
 
 def _moved_by(steps: int) -> str:
@@ -233,14 +270,31 @@ def _best(make: Callable[[], tuple[int, list[str]]], times: int) -> list[str]:
     return best[1]
 
 
-def _lines(bars: Sequence[_Bar]) -> list[str]:
-    return _rows([bar.text for bar in bars])
+class _Line(NamedTuple):
+    """A line of a voice, and how many notes it strikes."""
+
+    text: str
+    strikes: int = 0
 
 
-def _rows(texts: Sequence[str]) -> list[str]:
-    """Bars as lines of a voice, each bar with its line."""
-    closed = [f"{text} |" for text in texts]
-    return [f"  {' '.join(closed[place : place + _IN_LINE])}" for place in range(0, len(closed), _IN_LINE)]
+def _lines(bars: Sequence[_Bar]) -> list[_Line]:
+    rows = (bars[place : place + _IN_LINE] for place in range(0, len(bars), _IN_LINE))
+    return [_Line(_row([bar.text for bar in row]), sum(bar.strikes for bar in row)) for row in rows]
+
+
+def _row(texts: Sequence[str]) -> str:
+    """Bars as a line of a voice, each with its bar line."""
+    return " ".join(f"{text} |" for text in texts)
+
+
+def _texts(lines: Sequence[_Line], chance: Chance | None = None) -> list[str]:
+    """Lines as they stand in a block, with syllables under them where ``chance`` is to choose some."""
+    found = []
+    for line in lines:
+        found.append(f"  {line.text}")
+        if chance is not None:
+            found.append(f"  words: {' '.join(syllables(chance, line.strikes))}")
+    return found
 
 
 def _accompaniment(recipe: Recipe, steps: Sequence[int]) -> list[str]:
@@ -253,7 +307,8 @@ def _accompaniment(recipe: Recipe, steps: Sequence[int]) -> list[str]:
         return ["", "voice Drums", "  sound: drum kit", "  level: p", f"  ({pattern} |) to the end"]
     ways = {"block": "{{{0}}}=bar", "broken": "{{{0} rising by 1}}=bar", "thirds": "{{{0} rising by 1/3}}=bar"}
     symbols = [chord_symbol(recipe.in_key, step) or chord_symbol(recipe.in_key, 1) or "C" for step in steps]
-    rows = _rows([ways[recipe.accompaniment].format(symbol) for symbol in symbols])
+    bars = [ways[recipe.accompaniment].format(symbol) for symbol in symbols]
+    rows = [f"  {_row(bars[place : place + _IN_LINE])}" for place in range(0, len(bars), _IN_LINE)]
     return ["", "voice Chords", f"  sound: {recipe.sound}", "  level: p", "  octave: 3", *rows]
 
 
@@ -271,8 +326,9 @@ def _one_round(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     sung = _places_of(recipe, bars)
     clashes = sum(_clashes(one, other) for one, other in zip(bars, [*bars[GROUND:], *bars[:GROUND]], strict=True))
     rest = " ".join([f"rest={recipe.in_meter.upper} |"] * GROUND)
+    lines = _texts(_lines(bars), chance if recipe.words else None)
     return judge([*sung, sung[0]], recipe.longest_leap).cost + 100 * clashes, [
-        "phrase round", *_lines(bars), "", "voice First", f"  sound: {recipe.sound}", "  round x2", "",
+        "phrase round", *lines, "", "voice First", f"  sound: {recipe.sound}", "  round x2", "",
         "voice Second", f"  sound: {recipe.sound}", f"  {rest} round x2",
     ]  # fmt: skip
 
