@@ -5,12 +5,12 @@ from __future__ import annotations
 from functools import lru_cache
 
 from ..chance import Chance
-from ..theory import Key, PitchName
+from ..theory import Key, PitchName, read_key
 from ..theory.chord import recognized
 
-__all__ = ["chord_symbol", "chord_tones", "section_chords"]
+__all__ = ["AFTER", "chord_symbol", "chord_tones", "section_chords", "with_triads"]
 
-_AFTER = {
+AFTER = {
     1: ((1, 2), (4, 4), (5, 3), (6, 2), (2, 1)), 2: ((5, 5), (4, 1)), 3: ((6, 2), (4, 2)),
     4: ((1, 3), (5, 4), (2, 1)), 5: ((1, 5), (6, 2)), 6: ((4, 3), (2, 2), (5, 2)), 7: ((1, 3), (3, 1)),
 }  # fmt: skip
@@ -24,11 +24,16 @@ def section_chords(chance: Chance, bars: int, given: tuple[int, ...]) -> list[in
         return [given[place % len(given)] for place in range(bars)]
     found = [1]
     while len(found) < bars:
-        steps, weights = zip(*_AFTER[found[-1]], strict=True)
+        steps, weights = zip(*AFTER[found[-1]], strict=True)
         found.append(chance.choose(steps, weights))
     if bars > 1:
         found[-1] = 5
     return found
+
+
+def with_triads(key: Key) -> Key:
+    """A key of seven steps, whose chords are triads: of another scale, the major or minor of its tonic."""
+    return key if len(key.names) == 7 else read_key(f"{key.tonic.text} {'minor' if key.scale.minor else 'major'}")
 
 
 @lru_cache(1024)

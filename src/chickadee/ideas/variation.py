@@ -13,7 +13,7 @@ from .chords import chord_tones
 from .melody import Singer
 from .recipe import RecipeFault
 
-__all__ = ["varied"]
+__all__ = ["lengths_that_fill", "other_pitches", "varied"]
 
 _LENGTHS = tuple(Fraction(*pair) for pair in ((1, 2), (1, 1), (3, 2), (2, 1), (3, 1), (4, 1)))
 _MOST_TRIES = 400
@@ -31,15 +31,20 @@ def varied(song: Song, keep: str, seed: int) -> str:
         raise RecipeFault("There are no notes with pitches to vary.")
     notes = [song.notes[place] for place in song.melody(voice)]
     chance = Chance(seed)
-    new = _other_pitches(song, notes, chance) if keep == "rhythm" else _other_rhythm(song, notes, chance)
+    new = other_pitches(song, notes, chance) if keep == "rhythm" else _other_rhythm(song, notes, chance)
     kept = replace(song.voices[voice], end=max(note.end for note in new))
     found = [note._replace(voice=0, ink=(), syllable="") for note in new]
     return write_song(replace(song, voices=(kept,), notes=tuple(found)), phrases=True).rstrip("\n") + "\n"
 
 
-def _other_pitches(song: Song, notes: Sequence[Note], chance: Chance) -> list[Note]:
-    """The same strikes with other pitches of the key, in the same range; the last note stays."""
-    low, high = min(note.number for note in notes), max(note.number for note in notes)
+def other_pitches(
+    song: Song, notes: Sequence[Note], chance: Chance, within: tuple[int, int] | None = None
+) -> list[Note]:
+    """The same strikes with other pitches of the key, in the same range or another; the last note stays.
+
+    Raises RecipeFault where the range has too few pitches.
+    """
+    low, high = within or (min(note.number for note in notes), max(note.number for note in notes))
     ladder = [song.key.spell(number) for number in range(low, high + 1) if song.key.contains(number)]
     if len(ladder) < 3:
         raise RecipeFault("The tune has too few pitches of its key to find others.")
@@ -65,13 +70,13 @@ def _other_rhythm(song: Song, notes: Sequence[Note], chance: Chance) -> list[Not
         start, beat = song.grid.start(number), song.grid.meter_at(song.grid.start(number)).beat_ticks
         room = Fraction(song.grid.end(number) - start, beat)
         here = Fraction(0)
-        for note, length in zip(mine, _lengths(chance, room, len(mine)), strict=True):
+        for note, length in zip(mine, lengths_that_fill(chance, room, len(mine)), strict=True):
             found.append(note._replace(start=start + int(here * beat), length=int(length * beat)))
             here += length
     return found
 
 
-def _lengths(chance: Chance, room: Fraction, count: int) -> list[Fraction]:
+def lengths_that_fill(chance: Chance, room: Fraction, count: int) -> list[Fraction]:
     """So many lengths that fill some beats; even ones where none are found."""
     for _ in range(_MOST_TRIES):
         found = [chance.choose(_LENGTHS, (3, 4, 1, 2, 1, 1)) for _ in range(count - 1)]

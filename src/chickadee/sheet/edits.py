@@ -36,6 +36,7 @@ __all__ = [
     "move_in_time",
     "move_pitch",
     "set_length",
+    "set_lengths",
     "set_loudness",
     "set_pitch",
     "set_property",
@@ -100,10 +101,15 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
 
 def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[TextEdit]:
     """Give notes a length in beats of the meter in force; holds after them are taken out. Raises CannotEdit."""
-    if beats <= 0:
+    return set_lengths(reading, dict.fromkeys(notes, beats))
+
+
+def set_lengths(reading: Reading, lengths: Mapping[int, Fraction]) -> list[TextEdit]:
+    """The same with a length for each note."""
+    if any(beats <= 0 for beats in lengths.values()):
         raise CannotEdit("A length must be above zero.")
     edits: dict[int, TextEdit] = {}
-    for index in notes:
+    for index, beats in lengths.items():
         spot = spot_of(reading, index)
         holds = holds_after(spot)
         for hold, edit in zip(holds, _all_taken_out(reading.text, holds), strict=True):
@@ -113,8 +119,8 @@ def set_length(reading: Reading, notes: Sequence[int], beats: Fraction) -> list[
         ticks = beats * _beat(reading, reading.song.notes[index]) / stretch_of(reading, spot, index)
         length = _length(reading, spot.item.word, tick, ticks)
         edits.setdefault(start, TextEdit(start, spot.item.end, length))
-    chosen = [reading.song.notes[index] for index in notes]
-    wanted = Counter((note.voice, note.number, int(beats * _beat(reading, note))) for note in chosen)
+    chosen = [(reading.song.notes[index], beats) for index, beats in lengths.items()]
+    wanted = Counter((note.voice, note.number, int(beats * _beat(reading, note))) for note, beats in chosen)
 
     def right(song: Song) -> bool:
         there = Counter((note.voice, note.number, note.length) for note in song.notes)
