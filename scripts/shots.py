@@ -135,10 +135,19 @@ def handout(desk: Desk) -> None:
     QTest.qWait(300)
 
 
+def ideas(desk: Desk) -> None:
+    desk.working.turn_to("ideas")
+    panel = desk.panel("ideas")
+    while panel.gallery.count() < 10:
+        QTest.qWait(50)
+    panel.gallery.setCurrentRow(4)
+    panel.lock.click()
+
+
 def draw_pages(shelf: Path) -> None:
-    """A picture of each kind of page, made from Gull Point."""
+    """Pictures of some kinds of page, made from Gull Point."""
     song = chickadee.open(shelf / "gull-point.chick").song
-    for name in PAGES:
+    for name in DRAWN:
         page_image(pages_of(name, song, Request(group="Class of the ferry"))[0], PAGE_WIDTH).save(
             str(GOAL / f"page-{name}.png"))  # fmt: skip
 
@@ -157,7 +166,10 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "compare": ("gull-point", compare),
     "boards": ("gull-point", boards),
     "handout": ("gull-point", handout),
+    "ideas": ("gull-point", ideas),
 }
+DRAWN = ("tune", "worksheet", "keys", "song")
+"""Kinds of page that a picture is made of."""
 PAGE_WIDTH = 900
 
 

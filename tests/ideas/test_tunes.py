@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 import subprocess
 import sys
 from dataclasses import replace
@@ -14,7 +15,8 @@ from hypothesis import strategies as st
 
 from chickadee.checks import checked_reading
 from chickadee.ideas.judging import judge
-from chickadee.ideas.recipe import FORMS, Recipe, RecipeFault, for_level, read_recipe, shipped
+from chickadee.ideas.recipe import FORMS, Recipe, RecipeFault, for_level, read_recipe, shipped, write_recipe
+from chickadee.ideas.sets import TuneSet
 from chickadee.ideas.tune import tune, tunes
 from chickadee.ideas.variation import varied
 from chickadee.sheet import read
@@ -151,3 +153,59 @@ def test_a_tune_is_varied_in_one_respect_and_kept_in_the_other(seed):
 
 
 HASHES = {"first-five": "ea22367abbf0", "six-eight": "57431a15b30a", "round": "d577505263f6"}
+
+
+RECIPES = st.builds(
+    Recipe, title=st.text(st.characters(codec="utf-8", categories=("L", "N", "P", "S", "Zs")), max_size=20), bars=st.integers(0, 70),
+    key=st.sampled_from(["C major", "A minor pentatonic", "Bb major"]), notes=st.lists(st.sampled_from(["C4", "Eb4", "F#5"])).map(tuple),
+    lengths=st.lists(st.sampled_from(["1", "3/2", "1/4"])).map(tuple), rests=st.integers(0, 60), words=st.booleans(),
+    loudness=st.sampled_from(["even", "swelling"]), chords=st.lists(st.integers(1, 7)).map(tuple),
+)  # fmt: skip
+
+
+@given(RECIPES)
+def test_a_recipe_saved_and_loaded_is_the_same_and_makes_the_same_tunes(recipe):
+    try:
+        again = read_recipe(write_recipe(recipe))
+    except RecipeFault as fault:
+        with pytest.raises(RecipeFault, match=re.escape(str(fault))):
+            tune(recipe, 1)
+    else:
+        assert again == recipe and tune(again, 5) == tune(recipe, 5)
+
+
+def test_the_same_set_comes_from_any_number_of_processes():
+    for name in ("sight-1", "round"):
+        recipe = read_recipe(shipped()[name])
+        assert (
+            tunes(recipe, 3, 20) == list(TuneSet(recipe, 3, 20, 1).tunes()) == list(TuneSet(recipe, 3, 20, 3).tunes())
+        )
+
+
+def test_a_set_is_stopped_at_once():
+    work = TuneSet(Recipe(), 1, 10_000)
+    for place, _ in enumerate(work.tunes()):
+        if place == 3:
+            work.stop()
+    assert place < 200
+
+
+def test_only_the_notes_given_are_sung():
+    recipe = read_recipe('notes = ["C4", "E4", "F#4", "A4"]\nbars = 8')
+    for text in tunes(recipe, 1, 10):
+        assert {note.pitch.text for note in melody(text)[1]} <= set(recipe.notes)
+        assert melody(text)[1][-1].pitch.text == "C4"
+
+
+@pytest.mark.parametrize("form", sorted(FORMS))
+def test_every_note_has_a_syllable_where_words_are_asked_for(form):
+    text = tunes(Recipe(form=form, bars=12, words=True, rests=5), 2, 1)[0]
+    _, line = melody(text)
+    assert all(note.syllable for note in line)
+    assert not checked_reading(text).findings
+
+
+def test_a_swelling_tune_is_loudest_where_its_high_point_is():
+    _, line = melody(tunes(Recipe(loudness="swelling"), 2, 1)[0])
+    high = max(line, key=lambda note: note.number)
+    assert high.loudness == max(note.loudness for note in line) > min(note.loudness for note in line)

@@ -9,7 +9,7 @@ import click
 
 from ..files import FileFault, is_file, is_folder, is_there, read_text
 from ..ideas.recipe import Recipe, RecipeFault, read_recipe, shipped
-from ..ideas.sets import FORMS, TuneSet, files_in, write_files
+from ..ideas.sets import FORMS, SetWriting, TuneSet, files_in
 from ..ideas.tune import tunes
 from ..ideas.variation import varied
 from ..song import Song
@@ -92,6 +92,6 @@ def _write(folder: Path, texts: list[str], form: str, force: bool) -> None:
     if there is not None and not force:
         raise FileFault(there, "this file already exists; --force replaces it")
     shown = sys.stderr.isatty() and form != "chick"
-    for done in write_files(texts, paths):
+    for done in SetWriting(texts, paths).written():
         if shown:
             click.echo(f"\r{done} of {len(paths)}", nl=done == len(paths), err=True)

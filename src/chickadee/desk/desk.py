@@ -215,7 +215,7 @@ class Desk(QMainWindow):
         selection.sheet_wanted.connect(self.working.reveal_sheet)
         selection.sheet_wanted.connect(editor.write_at)
         self.find_bar.opened.connect(self.working.reveal_sheet)
-        self.highlight = Highlight(selection, self.player, self.strip, timeline, editor, self.keyboard.keys, self)
+        self.highlight = Highlight(selection, self.playback, self.strip, timeline, editor, self.keyboard.keys, self)
         timeline.note_chosen.connect(selection.choose_note)
         timeline.notes_chosen.connect(selection.choose_notes)
         timeline.stepped.connect(selection.step)
@@ -291,6 +291,8 @@ class Desk(QMainWindow):
         """End what works in threads, before the window goes."""
         self.exports.wait()
         self.class_work.cancel()
+        for panel in self.working.panels.values():
+            panel.stop_work()
 
     # Events
 

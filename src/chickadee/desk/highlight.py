@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject
 
 from ..display.readout import readout_of
-from ..player import Player
 from .keyboard.view import KeyboardView
+from .playback import Playback
 from .selection import Selection
 from .sheet.editor import SheetEditor
 from .strip.view import SoundingStrip
@@ -21,11 +21,12 @@ class Highlight(QObject):
     """Follows the choice and the player, and shows the notes in each view."""
 
     def __init__(
-        self, selection: Selection, player: Player, strip: SoundingStrip, timeline: TimelineView, editor: SheetEditor,
-        keys: KeyboardView, parent: QObject,
+        self, selection: Selection, playback: Playback, strip: SoundingStrip, timeline: TimelineView,
+        editor: SheetEditor, keys: KeyboardView, parent: QObject,
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self._selection, self._player = selection, player
+        self._selection, self._playback, self._player = selection, playback, playback.player
+        player = playback.player
         self._strip, self._timeline, self._editor, self._keys = strip, timeline, editor, keys
         selection.changed.connect(self.show_chosen)
         player.started.connect(lambda: strip.show_playing(True))
@@ -43,13 +44,15 @@ class Highlight(QObject):
 
     def show_moment(self, tick: float) -> None:
         """Show what sounds at a tick."""
-        scene = self._selection.scene
+        apart = self._playback.apart
+        scene = apart or self._selection.scene
         sounding = scene.sounding(tick)
         self._keys.show_sounding({scene.song.notes[index].number for index in sounding})
-        self._timeline.show_playhead(tick)
         self._strip.readout.show_readout(readout_of(scene.song, sounding, tick))
         self._strip.show_limited(self._player.limited)
-        self._show_ink(sounding)
+        if apart is None:
+            self._timeline.show_playhead(tick)
+            self._show_ink(sounding)
 
     def show_rest(self) -> None:
         """Nothing plays any longer."""

@@ -15,7 +15,7 @@ from .settings import Settings
 __all__ = ["MENUS", "Menus"]
 
 MENUS: dict[str, tuple[str, ...]] = {
-    "Song": ("open", "save", "export", "window"),
+    "Song": ("open", "save", "export", "ideas", "window"),
     "Edit": ("undo", "clipboard", "find", "findings", "compare", "lines", "sheet"),
     "Notes": ("pitch", "time", "loudness", "split", "delete", "select", "type", "keep"),
     "Listen": ("play", "compare", "step", "keys", "switches"),

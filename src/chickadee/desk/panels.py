@@ -7,6 +7,7 @@ from .facts.panel import FactsPanel
 from .findings.panel import FindingsPanel
 from .found.panel import FoundPanel
 from .handout.panel import HandoutPanel
+from .ideas.panel import IdeasPanel
 from .send.panel import SendPanel
 from .transpose.panel import TransposePanel
 from .voices.panel import VoicesPanel
@@ -24,6 +25,7 @@ PANELS: tuple[type[Panel], ...] = (
     WavePanel,
     SendPanel,
     HandoutPanel,
+    IdeasPanel,
     FoundPanel,
 )
 """In the order in which they are named in their groups."""

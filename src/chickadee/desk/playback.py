@@ -8,7 +8,9 @@ from typing import Any
 
 from PyQt6.QtCore import QObject
 
+from ..display.scene import Scene
 from ..player import Player, Playing
+from ..sheet import Reading
 from ..song import Song, Voice
 from .actions import ActionSpec
 from .document import Document
@@ -28,6 +30,8 @@ class Playback(QObject):
         self._document, self._selection = document, selection
         self._wanted = Playing(document.reading.song)
         self._next: Playing | None = None
+        self.apart: Scene | None = None
+        """What is heard, where it is a tune of its own and not the open one."""
         self.in_room = False
         """Whether everything is heard in a small room."""
         document.reading_changed.connect(self._follow_song)
@@ -104,6 +108,11 @@ class Playback(QObject):
                          for song, start, end in stretches)  # fmt: skip
         self._start(first, *after)
 
+    def play_apart(self, reading: Reading) -> None:
+        """Play a tune that is not open: the views of the open one do not follow."""
+        self._start(Playing(reading.song, speed=self._wanted.speed))
+        self.apart = Scene(reading)
+
     def play_for_recording(self) -> None:
         """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
         song = self._document.reading.song
@@ -130,7 +139,7 @@ class Playback(QObject):
         self.player.set_room(on)
 
     def _start(self, playing: Playing, following: Playing | None = None) -> None:
-        self._next = following
+        self._next, self.apart = following, None
         self.player.play(playing)
 
     def _play_next(self) -> None:
@@ -142,5 +151,5 @@ class Playback(QObject):
 
     def _follow(self, wanted: Playing) -> None:
         self._wanted = wanted
-        if self.player.playing:
+        if self.player.playing and self.apart is None:
             self.player.change(wanted)

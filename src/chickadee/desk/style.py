@@ -62,6 +62,10 @@ def _controls(look: Look) -> str:
                    padding: {px(5)}px {px(12)}px; }}
     QPushButton:hover {{ border-color: {t.grey}; }}
     QPushButton:focus {{ border: 2px solid {t.accent}; }}
+    QSlider::groove:horizontal {{ height: {px(4)}px; background: {t.line}; border-radius: 2px; }}
+    QSlider::handle:horizontal {{ background: {t.accent}; width: {px(14)}px; margin: -{px(5)}px 0;
+                                  border-radius: {px(7)}px; }}
+    QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 3px; }}
     #findingFix {{ background: transparent; border: 1px solid transparent; border-radius: {px(4)}px;
                    color: {t.right}; padding: {px(2)}px {px(5)}px; text-align: left; }}
     #findingFix:hover {{ background: {t.shade}; text-decoration: underline; }}

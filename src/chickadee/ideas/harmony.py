@@ -16,6 +16,7 @@ _ON_BEAT = 2  # how much more a note counts that begins with the bar
 _LIKED = {1: 0.5, 5: 0.4, 4: 0.3, 6: 0.2, 2: 0.1}  # beats by which a step is liked where chords fit as well
 _FOLLOWS, _STAYS = 0.3, -0.8  # beats that a usual succession is worth by its weight, and the same chord again
 _HOME = 2.0  # beats that ending at home is worth
+_DIMINISHED = -2.0  # beats by which a diminished triad is disliked
 _VARIED = 3.0  # beats by which chance can like one chord more than another
 
 
@@ -45,7 +46,12 @@ def fitting_chords(song: Song, voice: int) -> list[dict[int, float]]:
 
 def _fit(key: Key, weights: dict[int, float], step: int) -> float:
     tones = chord_tones(key, step)
-    return sum(beats if tone in tones else -beats for tone, beats in weights.items()) + _LIKED.get(step, 0.0)
+    diminished = (chord_symbol(key, step) or "").endswith("dim")
+    return (
+        _DIMINISHED * diminished
+        + sum(beats if tone in tones else -beats for tone, beats in weights.items())
+        + _LIKED.get(step, 0.0)
+    )
 
 
 def progression(choices: Sequence[dict[int, float]], seed: int) -> list[int]:

@@ -13,7 +13,7 @@ from ..workers import Lost, Work
 from .recipe import Recipe, RecipeFault, check
 from .tune import NONE_PASSES, candidate, tunes_in_turn
 
-__all__ = ["FORMS", "TuneSet", "files_in", "write_files"]
+__all__ = ["FORMS", "SetWriting", "TuneSet", "files_in"]
 
 FORMS = ("chick", "mid", "wav")
 """What the files can be, by their suffix."""
@@ -79,28 +79,50 @@ def files_in(folder: Path, count: int, form: str) -> list[Path]:
     return [folder / f"idea-{place:0{wide}}.{form}" for place in range(1, count + 1)]
 
 
-def write_files(texts: Sequence[str], paths: Sequence[Path]) -> Iterator[int]:
-    """Write a file for each tune, in the form of its suffix; yields how many are done. Raises FileFault."""
-    folder = paths[0].parent if paths else Path()
+@dataclass
+class SetWriting:
+    """A file for each tune, in the form of its suffix."""
+
+    texts: Sequence[str]
+    paths: Sequence[Path]
+    _work: Work[None, tuple[Path, str], str] | None = field(default=None, init=False)
+    _stopped: bool = field(default=False, init=False)
+
+    def written(self) -> Iterator[int]:
+        """Write them; yields how many are done. Raises FileFault."""
+        if not self.paths:
+            return
+        _make_folder(self.paths[0].parent)
+        jobs = list(zip(self.paths, self.texts, strict=True))
+        if all(path.suffix == ".chick" for path in self.paths):
+            for done, (path, text) in enumerate(jobs, 1):
+                if self._stopped:
+                    return
+                write_text(path, text)
+                yield done
+            return
+        self._work = Work(_written, None, jobs)
+        for done, (index, reason) in enumerate(self._work.results(), 1):
+            if isinstance(reason, Lost):
+                raise FileFault(self.paths[index], "making it took more than this computer has")
+            if reason:
+                raise FileFault(self.paths[index], reason)
+            yield done
+
+    def stop(self) -> None:
+        """Write no more, from any thread."""
+        self._stopped = True
+        if self._work is not None:
+            self._work.stop()
+
+
+def _make_folder(folder: Path) -> None:
     if is_there(folder) and not is_folder(folder):
         raise FileFault(folder, "this is a file and not a folder")
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as fault:
         raise FileFault(folder, f"the folder could not be made: {fault.strerror}") from None
-    jobs = list(zip(paths, texts, strict=True))
-    if all(path.suffix == ".chick" for path in paths):
-        for done, (path, text) in enumerate(jobs, 1):
-            write_text(path, text)
-            yield done
-        return
-    work = Work(_written, None, jobs)
-    for done, (index, reason) in enumerate(work.results(), 1):
-        if isinstance(reason, Lost):
-            raise FileFault(paths[index], "making it took more than this computer has")
-        if reason:
-            raise FileFault(paths[index], reason)
-        yield done
 
 
 def _written(shared: None, job: tuple[Path, str]) -> str:

@@ -238,6 +238,7 @@ def _places_of(recipe: Recipe, bars: Sequence[_Bar]) -> list[int]:
 def _voice(recipe: Recipe, chance: Chance, sections: dict[str, _Section], places: Sequence[_Place]) -> list[str]:
     """The sections in turn: named where they come again, with an ending of their own each time."""
     form = FORMS[recipe.form]
+    tops = [_top(recipe, sections[place.letter], place) for place in places]
     found: list[_Line] = []
     for number, place in enumerate(places):
         section = sections[place.letter]
@@ -248,10 +249,16 @@ def _voice(recipe: Recipe, chance: Chance, sections: dict[str, _Section], places
             use = f"{_NAMES[place.letter]}{_moved_by(place.moved)} {place.ending.text} |"
             lines = [_Line(use, sum(bar.strikes for bar in bars))]
         if recipe.loudness == "swelling":
-            level = "mp" if not number else "f" if place.letter == form[-2] and number < len(form) - 1 else "mf"
+            level = "f" if number == tops.index(max(tops)) else "mf" if number else "mp"
             lines[0] = lines[0]._replace(text=f"[{level}] {lines[0].text}")
         found += lines
     return _texts(found, chance if recipe.words else None)
+
+
+def _top(recipe: Recipe, section: _Section, place: _Place) -> int:
+    """The highest place of the ladder that is sung there."""
+    sung = [each + place.moved for each in _places_of(recipe, section.bars)]
+    return max([*sung, *_places_of(recipe, [place.ending])])
 
 
 def _moved_by(steps: int) -> str:

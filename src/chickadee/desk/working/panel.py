@@ -117,3 +117,6 @@ class Panel(QWidget):
 
     def show_selection(self, notes: Sequence[int]) -> None:
         """Show other notes as selected, by their indices in the song; the one that is meant first stands first."""
+
+    def stop_work(self) -> None:
+        """End what works in threads, before the window goes."""

@@ -1,0 +1,477 @@
+"""The Ideas panel: ten tunes of a recipe, or ten changes of the open tune; heard, locked, kept."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import count, islice
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import (
+    QBoxLayout,
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QProgressDialog,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...display.idea import Idea
+from ...display.scene import Scene
+from ...files import FileFault, is_folder, is_there, read_text, write_text
+from ...ideas.proposing import Way, proposed
+from ...ideas.recipe import Recipe, RecipeFault, read_recipe, shipped, write_recipe
+from ...ideas.tune import NONE_PASSES, tunes_in_turn
+from ...ideas.variation import varied
+from ...sheet import Reading, read
+from ..actions import ActionSpec
+from ..goals import ask_for_goal
+from ..parts import fill, plain_box
+from ..pauses import after_pause
+from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from .chord_choices import ChordChoices
+from .gallery import Gallery
+from .recipe_form import RecipeForm
+from .set_work import SetDialog, SetWork
+
+__all__ = ["IdeasPanel"]
+
+_TEN = 10
+_TRIES = 40  # changes of the open tune that are tried for ten different ones
+_PAUSE_MILLISECONDS = 200
+_WIDE = 700  # pixels of the panel at scale 1, from which on the controls stand beside the ideas
+_CONTROLS, _NARROWEST, _LOWEST = 330, 200, 130  # pixels at scale 1
+_RECIPE, _OWN = "a recipe", "as set below"
+_SOON = 300  # milliseconds after which long work shows its progress
+
+
+class IdeasPanel(Panel):
+    """Makes ideas one after the other, so that the window never waits for them."""
+
+    id, name, group = "ideas", "&Ideas", PanelGroup.MAKE
+    hint, keys = "Practice tunes from a recipe, and ideas for the open tune", "Ctrl+Shift+D"
+    sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
+    tall = True
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
+        self._reading: Reading = read("")
+        self._seed = 0
+        self._coming: Iterator[Idea] = iter(())
+        self._shown_for: object = None  # what the ideas were made from
+        self.work: SetWork | None = None
+        """A set that is being made."""
+        self.source, self.recipes = plain_box(QComboBox()), plain_box(QComboBox())
+        self.source.addItems([_RECIPE, *(way.value for way in Way)])
+        self.form = RecipeForm(bench.appearance.look)
+        self.chords = ChordChoices()
+        self.gallery = Gallery(bench.appearance.look)
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.load, self.save = QPushButton("Open…"), QPushButton("Save…")
+        self.again, self.lock = QPushButton("Another ten"), QPushButton("Lock")
+        self.keep, self.take, self.set = QPushButton("Keep"), QPushButton("Take it"), QPushButton("Make a set…")
+        self.lock.setCheckable(True)
+        self._maker = QTimer(self)
+        self._maker.setInterval(0)
+        self._maker.timeout.connect(self._make_one)
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self.begin_again)
+        self._describe()
+        self._lay_out()
+        self._connect()
+        self._offer_recipes()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Ten others, hearing, keeping or taking one."""
+        return (
+            ActionSpec("ideas.again", "Song/ideas", "Another &ten ideas", "Ctrl+Shift+F9",
+                       "Ten other ideas; a locked one stays, and the others are like it", self.another_ten),
+            ActionSpec("ideas.lock", "Song/ideas", "&Lock the idea", "Shift+F9",
+                       "Let the selected idea stay when others come", self.lock.click),
+            ActionSpec("ideas.keep", "Song/ideas", "&Keep the idea", "Shift+F7",
+                       "Put the selected tune on the shelf, or the selected change into the sheet", self.keep_it),
+            ActionSpec("ideas.set", "Song/ideas", "Make a &set of tunes…", "Ctrl+Shift+F10",
+                       "A folder with a tune for each pupil, by the recipe of the Ideas panel", self.make_set),
+        )  # fmt: skip
+
+    # Building
+
+    def _describe(self) -> None:
+        for widget, said in (
+            (self.source, "What the ideas are made from"), (self.recipes, "Recipe"),
+            (self.load, "Open a recipe from a file"), (self.save, "Save the recipe as a file"),
+            (self.again, "Ten other ideas; a locked one stays, and the others are like it (Ctrl+Shift+F9)"),
+            (self.lock, "Let the selected idea stay when others come (Shift+F9)"),
+            (self.keep, "Put the selected tune on the shelf (Shift+F7)"),
+            (self.take, "Put the selected change into the sheet; undo takes it back (Shift+F7)"),
+            (self.set, "A folder with a tune for each pupil (Ctrl+Shift+F10)"),
+        ):  # fmt: skip
+            widget.setAccessibleName(said)
+            widget.setToolTip(said)
+
+    def _lay_out(self) -> None:
+        controls = QWidget()
+        column = QVBoxLayout(controls)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self._from, self._recipe_row = QHBoxLayout(), QWidget()
+        self._from.addWidget(QLabel("From"))
+        self._from.addWidget(self.source, 1)
+        row = QHBoxLayout(self._recipe_row)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.recipes, 1)
+        row.addWidget(self.load)
+        row.addWidget(self.save)
+        self._from_column = QVBoxLayout()
+        self._from_column.addLayout(self._from)
+        self._from_column.addWidget(self._recipe_row)
+        column.addLayout(self._from_column)
+        column.addWidget(self.form, 1)
+        column.addWidget(self.chords, 1)
+        column.addStretch()
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setWidget(controls)
+        self._buttons = QHBoxLayout()
+        for button in (self.again, self.lock, self.keep, self.take, self.set):
+            self._buttons.addWidget(button)
+        self._buttons.addStretch()
+        self._right = QVBoxLayout()
+        self._right.addLayout(self._buttons)
+        self._right.addWidget(self.said)
+        self._right.addWidget(self.gallery, 1)
+        self.said.hide()
+        self._parts = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self._parts.addWidget(self._scroll)
+        self._parts.addLayout(self._right, 1)
+
+    def _connect(self) -> None:
+        self.source.currentTextChanged.connect(self._choose_source)
+        self.recipes.activated.connect(self._use_named)
+        self.form.changed.connect(self._recipe_changed)
+        self.chords.changed.connect(self._due.start)
+        self.gallery.wanted.connect(self.hear)
+        self.gallery.currentRowChanged.connect(self._show_chosen)
+        self.again.clicked.connect(self.another_ten)
+        self.lock.clicked.connect(self._lock_chosen)
+        self.keep.clicked.connect(self.keep_it)
+        self.take.clicked.connect(self.keep_it)
+        self.set.clicked.connect(self.make_set)
+        self.load.clicked.connect(self.load_recipe)
+        self.save.clicked.connect(self.save_recipe)
+        self.bench.playback.player.finished.connect(lambda: self.gallery.show_playing(-1))
+        self._choose_source()
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        px = look.px
+        self._parts.setContentsMargins(0, 0, 0, 0)
+        self._from_column.setContentsMargins(px(10), px(6), px(8), 0)
+        self._from_column.setSpacing(px(5))
+        self._right.setContentsMargins(px(6), px(6), px(8), px(6))
+        self._right.setSpacing(px(6))
+        self.form.set_look(look)
+        self.gallery.set_look(look)
+        self._arrange()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The controls stand beside the ideas where there is room."""
+        self._arrange()
+
+    def _arrange(self) -> None:
+        wide = self.width() > self.look.px(_WIDE)
+        self._parts.setDirection(QBoxLayout.Direction.LeftToRight if wide else QBoxLayout.Direction.TopToBottom)
+        self._scroll.setMaximumWidth(self.look.px(_CONTROLS) if wide else 16_777_215)
+        self._scroll.setMinimumSize(self.look.px(_NARROWEST), self.look.px(_LOWEST))
+        self.gallery.setMinimumSize(self.look.px(_NARROWEST), self.look.px(_LOWEST))
+
+    # Ideas
+
+    @property
+    def way(self) -> Way | None:
+        """What is made of the open tune; None for tunes of a recipe."""
+        return next((way for way in Way if way.value == self.source.currentText()), None)
+
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune."""
+        if scene.reading is not self._reading or self.way is not None:
+            self._reading = scene.reading
+            if self.way is not None:
+                self._due.start()
+
+    def show_selection(self, notes: Sequence[int]) -> None:
+        """Other bars are meant."""
+        if self.way is not None:
+            self._due.start()
+
+    def showEvent(self, event: object) -> None:
+        """Make the first ten; what is marked is seen on the timeline again."""
+        self.begin_again()
+        self._show_chosen()
+
+    def hideEvent(self, event: object) -> None:
+        if self._maker.isActive():
+            self._maker.stop()
+            self._shown_for = None  # they are made when the panel is seen again
+        self.bench.preview.show(None)
+
+    def another_ten(self) -> None:
+        """Ten other ideas; the locked one stays, and the others are like it."""
+        self._seed += 1
+        self._shown_for = None
+        self.begin_again()
+
+    def begin_again(self) -> None:
+        """Make ten ideas for what is asked now, unless they are there."""
+        asked = self._asked()
+        if not self.isVisible() or asked == self._shown_for:
+            return
+        self._shown_for = asked
+        locked = self.gallery.locked if self.way is None else None
+        self._say("")
+        self.bench.preview.show(None)
+        self.gallery.show_playing(-1)
+        self.gallery.show_ideas([locked] if locked is not None else [])
+        self._coming = islice(self._made(locked), _TEN - self.gallery.count())
+        self._maker.start()
+
+    def _asked(self) -> object:
+        if self.way is None:
+            return self.form.recipe, self._seed
+        return self.way, self._reading, tuple(self._bars), self.bench.selection.front, self._seed, self.chords.steps
+
+    @property
+    def _bars(self) -> list[int]:
+        """Indices of the selected notes, where more than one is: one alone is only where the user stands."""
+        notes = self.bench.selection.notes
+        return list(notes) if len(notes) > 1 else []
+
+    def _made(self, locked: Idea | None) -> Iterator[Idea]:
+        """Ideas for ever, or as long as there are others."""
+        if self.way is not None:
+            yield from self._changes(self.way)
+        elif locked is not None:
+            for number in count(self._seed * 1000):
+                text = varied(locked.song, "rhythm" if number % 2 else "pitches", number)
+                yield Idea.of_tune(text, self.form.recipe)
+        else:
+            for text in tunes_in_turn(self.form.recipe, self._seed + 1):
+                yield Idea.of_tune(text, self.form.recipe)
+
+    def _changes(self, way: Way) -> Iterator[Idea]:
+        """Different changes of the open tune."""
+        seen: set[object] = set()
+        front, bars, reading = self.bench.selection.front, self._bars, self._reading
+        if way is Way.CHORDS and not self.chords.is_for(reading, front):
+            self.chords.offer(reading, front)
+        for number in range(_TRIES):
+            steps = self.chords.steps if way is Way.CHORDS and not number else ()
+            proposal = proposed(reading, way, front, self._seed * 1000 + number, bars, steps)
+            if proposal.edits not in seen:
+                seen.add(proposal.edits)
+                yield Idea.of_change(proposal, way, reading.song, len(seen))
+
+    def _make_one(self) -> None:
+        """Make the next idea; a fault ends the making and is said."""
+        try:
+            idea = next(self._coming, None)
+        except RecipeFault as fault:
+            idea = None
+            self._say(str(fault))
+        if idea is None:
+            self._maker.stop()
+            if not self.gallery.count() and not self.said.text():
+                self._say(NONE_PASSES)
+        else:
+            self.gallery.add(idea)
+        self._show_chosen()
+
+    def _say(self, sentence: str) -> None:
+        self.said.setText(sentence[:1].upper() + sentence[1:])
+        self.said.setVisible(bool(sentence))
+
+    # What is done with them
+
+    def hear(self, row: int) -> None:
+        """Play an idea, or stop it where it plays."""
+        ideas, playback = self.gallery.ideas, self.bench.playback
+        if self.gallery.playing == row and playback.player.playing:
+            playback.player.stop()
+            self.gallery.show_playing(-1)
+            return
+        idea = ideas[row]
+        if idea.edits:
+            playback.play_in_turn((idea.song, idea.start, None))
+        else:
+            playback.play_apart(idea.reading)
+        self.gallery.show_playing(row)
+
+    def _show_chosen(self, row: int = -1) -> None:
+        """Let the buttons be what can be done, and the timeline show what would become of the tune."""
+        idea, own = self.gallery.chosen, self.way is None
+        for button in (self.keep, self.lock, self.set, self.save, self.load):
+            button.setVisible(own)
+        self.take.setVisible(not own)
+        for button in (self.keep, self.take, self.lock):
+            button.setEnabled(idea is not None)
+        self.lock.setChecked(idea is not None and idea is self.gallery.locked)
+        self.lock.setText("Unlock" if self.lock.isChecked() else "Lock")
+        self.again.setText("Nine like it" if self.gallery.locked is not None and own else "Another ten")
+        self.bench.preview.show(idea.new if idea is not None and idea.edits and self.isVisible() else None)
+
+    def _lock_chosen(self) -> None:
+        row = self.gallery.currentRow()
+        self.gallery.lock(row if self.gallery.chosen is not self.gallery.locked else -1)
+        self._show_chosen()
+
+    def keep_it(self) -> None:
+        """Put the marked tune on the shelf, or the marked change into the sheet."""
+        idea = self.gallery.chosen
+        if idea is None:
+            self.bench.notice.say("Select an idea in the Ideas panel first.", good=True)
+        elif idea.edits:
+            self.bench.preview.show(None)
+            self.bench.document.apply(list(idea.edits))
+            self._say("Done. Undo takes it back.")
+        else:
+            self._keep_tune(idea)
+
+    def _keep_tune(self, idea: Idea) -> None:
+        folder = self._folder
+        if folder is None:
+            chosen = QFileDialog.getExistingDirectory(self, "Folder for the tune", str(Path.home()))
+            folder = Path(chosen) if chosen else None
+        if folder is None:
+            return
+        path = _free_path(folder, idea.title)
+        try:
+            write_text(path, idea.reading.text)
+        except FileFault as fault:
+            self.bench.notice.say(str(fault))
+            return
+        self.bench.notice.say(f"Kept as {path.name}, in {folder}.", good=True)
+
+    @property
+    def _folder(self) -> Path | None:
+        """Where tunes are kept: the open tune's folder, or the last one that was open."""
+        path = self.bench.document.path
+        folders = [path.parent] if path is not None else self.bench.settings.recent_folders
+        return next((folder for folder in folders if is_folder(folder)), None)
+
+    def make_set(self) -> None:
+        """Ask for a set and make it, with progress that can be cancelled."""
+        window = self.window()
+        if window is None or self.work is not None:
+            return
+        folder = (self._folder or Path.home()) / _file_name(self.form.recipe.title)
+        dialog = SetDialog(self.form.recipe, self._seed + 1, folder, window)
+        accepted = dialog.exec()
+        wanted = dialog.wanted
+        dialog.deleteLater()
+        if accepted:
+            work = self.work = SetWork(wanted, self)
+            progress = QProgressDialog(f"Making {wanted.count:,} tunes", "Cancel", 0, 2 * wanted.count, window)
+            progress.setWindowTitle("Make a set of tunes")
+            progress.setWindowModality(Qt.WindowModality.WindowModal)
+            progress.setMinimumDuration(_SOON)
+            progress.canceled.connect(work.cancel)
+            work.progressed.connect(lambda done, of: progress.setValue(min(done, of - 1)))
+            work.ended.connect(lambda said, good: self._end_set(progress, said, good))
+            work.start()
+
+    def _end_set(self, progress: QProgressDialog, said: str, good: bool) -> None:
+        progress.close()
+        progress.deleteLater()
+        self.stop_work()
+        self.bench.notice.say(said, good)
+
+    def stop_work(self) -> None:
+        """Stop making a set, before the window goes."""
+        if self.work is not None:
+            self.work.cancel()
+            self.work.wait()
+            self.work = None
+
+    # Recipes
+
+    def _offer_recipes(self) -> None:
+        self._named = {recipe.title: recipe for recipe in map(read_recipe, shipped().values())}
+        fill(self.recipes, [_OWN, *self._named])
+        first = next(iter(self._named.values()))
+        self.use_recipe(self._named.get("Five notes", first))
+
+    def use_recipe(self, recipe: Recipe) -> None:
+        """Make tunes of another recipe."""
+        self.form.show_recipe(recipe)
+        self._recipe_changed()
+
+    def _recipe_changed(self) -> None:
+        known = next((title for title, recipe in self._named.items() if recipe == self.form.recipe), _OWN)
+        self.recipes.setCurrentText(known)
+        self.gallery.lock(-1)
+        self._due.start()
+
+    def _use_named(self) -> None:
+        recipe = self._named.get(self.recipes.currentText())
+        if recipe is not None:
+            self.use_recipe(recipe)
+
+    def load_recipe(self) -> None:
+        """Ask for a file and take its recipe."""
+        start = str(self._folder or Path.home())
+        name, _ = QFileDialog.getOpenFileName(self, "Open a recipe", start, "Recipes (*.toml)")
+        if not name:
+            return
+        try:
+            self.use_recipe(read_recipe(read_text(name)))
+        except FileFault as fault:
+            self.bench.notice.say(str(fault))
+        except RecipeFault as fault:
+            self.bench.notice.say(f"{Path(name).name}: {fault}")
+
+    def save_recipe(self) -> None:
+        """Ask for a file and write the recipe to it."""
+        window = self.window()
+        assert window is not None
+        folder = self._folder or Path.home()
+        path = ask_for_goal(window, self.bench.document, folder, "Save the recipe", "Recipes (*.toml)", ".toml",
+                            kind=" - recipe")  # fmt: skip
+        if path is None:
+            return
+        try:
+            write_text(path, write_recipe(self.form.recipe))
+        except FileFault as fault:
+            self.bench.notice.say(str(fault))
+        else:
+            self.bench.notice.say(f"The recipe is in {path}.", good=True)
+
+    def _choose_source(self) -> None:
+        """Show the controls of what the ideas are made from."""
+        own = self.way is None
+        self._recipe_row.setVisible(own)
+        self.form.setVisible(own)
+        self.chords.setVisible(self.way is Way.CHORDS)
+        self.gallery.lock(-1)
+        self.gallery.show_ideas([])
+        self._shown_for = None
+        self._due.start()
+        self._show_chosen()
+
+
+def _file_name(title: str) -> str:
+    name = "".join(c if c.isalnum() else "-" for c in title.lower())
+    return name[:60].strip("-") or "tune"
+
+
+def _free_path(folder: Path, title: str) -> Path:
+    """A file for a tune that is not there yet."""
+    stem = _file_name(title)
+    names = (f"{stem}{f'-{number}' if number > 1 else ''}.chick" for number in count(1))
+    return next(folder / name for name in names if not is_there(folder / name))
