@@ -25,6 +25,7 @@ from chickadee.attempts import attempts_in, judging
 from chickadee.compare import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
+from chickadee.hearing.listening import listen
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
@@ -298,6 +299,19 @@ def importing() -> None:
         print(f"30,000 MIDI notes to a sheet, {how:<14} {ours / baseline:6.1f} x tokenizing (at most 20)")
 
 
+def listening() -> None:
+    """A recording of five minutes, read and listened to on one core."""
+    notes = " ".join(random.Random(2).choice(("60", "64", "67", "72", "69")) for _ in range(600))
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "long.wav"
+        chickadee.write(chickadee.read(f"tempo: 120\n{notes}"), path)
+        start = time.process_time()
+        heard = listen(path)
+        took = time.process_time() - start
+    print(f"a recording of five minutes, heard      {heard.seconds / took:7.1f} x real time (at least 20), "
+          f"{len(heard.notes)} of 600 notes")  # fmt: skip
+
+
 def comparing() -> None:
     """A class of a thousand, read and judged in processes of their own."""
     with tempfile.TemporaryDirectory() as folder:
@@ -319,6 +333,7 @@ def comparing() -> None:
 MEASURES = {
     "comparing": comparing,
     "importing": importing,
+    "listening": listening,
     "reading": reading,
     "proportion": proportion,
     "long line": long_line,

@@ -11,6 +11,7 @@ COMMANDS = (
     "handout",
     "ideas",
     "import",
+    "listen",
     "notes",
     "play",
     "render",

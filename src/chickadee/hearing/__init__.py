@@ -1,0 +1,1 @@
+"""Recordings: pitch, onsets, notes, tempo, and the same sound slower or faster."""

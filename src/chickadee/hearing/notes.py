@@ -1,0 +1,275 @@
+"""Notes of one voice, from its pitch, its onsets and its loudness."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .fresh import Fresh
+from .pitch import HOP
+
+__all__ = ["HeardNote", "Span", "Track", "notes_of", "numbers_of", "spans_in"]
+
+_GAP = 3  # frames without pitch that are bridged
+_SMOOTH = 3  # frames on either side of a median
+_AWAY, _LASTING = 0.65, 5  # semitones, and frames, from which on it is another pitch
+_NOW_AND_THEN = 6  # frames from one look at where a pitch has its middle to the next
+_SHORTEST = 0.05  # seconds
+_NEAR = 9  # frames within which an onset is where a note begins
+_RISES = 1.12  # times the power before it, that is needed for an onset to part two notes of one pitch
+_DIP = 0.44  # of the power on both sides
+_FADED = -26.0  # dB below the note's loudest, at which it is over
+_QUIET = -45.0  # dB below the loudest note, below which nothing is one
+_SURE = 0.45
+_NOTHING, _SOME = 0.06, 0.2
+_LITTLE, _ALONE, _CLEAR, _CLEAREST = 0.5, 0.9, 0.72, 0.88
+"""The part of the sound that is new where no note begins; from which on nothing rang before; how periodic it is to
+be, and how periodic where it is an octave below."""
+_BESIDE, _FOLLOWED = 1.3, 0.95  # semitones, and how sure a pitch is, that is not taken for what rang before
+_GROWING, _GROWS, _STANDS_OUT, _BEFORE = 18, 0.3, 1.6, 3
+"""Frames before a change of pitch in which it began; the part of the fastest growth; times the usual growth; frames
+by which a pitch is told too late."""
+
+
+@dataclass(frozen=True, slots=True)
+class HeardNote:
+    """A note as it was heard."""
+
+    start: float
+    """Seconds."""
+    length: float
+    """Seconds."""
+    number: int
+    """MIDI number."""
+    cents: float
+    """By how much it was above (or below) that number."""
+    loudness: int
+    """As a MIDI velocity, 80 being the usual of the recording."""
+    sure: float
+    """From 0 to 1."""
+
+
+@dataclass(frozen=True, slots=True)
+class Track:
+    """What was measured, frame by frame; all of shape (frames,)."""
+
+    hertz: NDArray[np.float64]
+    """0 where nothing sounds."""
+    strength: NDArray[np.float64]
+    power: NDArray[np.float32]
+    growth: NDArray[np.float64]
+    """How much of the spectrum is new."""
+    onsets: NDArray[np.intp]
+    """The frames at which something begins."""
+
+
+class Span(NamedTuple):
+    """A stretch of frames that may be a note."""
+
+    begin: int
+    end: int
+    struck: bool
+    """Whether it begins after silence or with an onset, and not with a change of pitch alone."""
+
+
+def numbers_of(hertz: NDArray[np.float64], tuning: float) -> NDArray[np.float64]:
+    """Frequencies in Hz as MIDI numbers with parts; not a number for 0."""
+    return np.where(hertz > 0, 69 + 12 * np.log2(np.maximum(hertz, 1e-3) / tuning), np.nan)
+
+
+def spans_in(track: Track, tuning: float = 440.0) -> list[Span]:
+    """The stretches of a track that may be notes, in order; ``tuning`` is the frequency of A4 in Hz."""
+    pitch = numbers_of(track.hertz, tuning)
+    found: list[Span] = []
+    for first, last in _sounding(track.hertz > 0):
+        for begin, end in _by_pitch(_smooth(pitch[first:last]), first):
+            found += [
+                Span(*span, struck=span[0] == first or span[0] != begin) for span in _by_onset(begin, end, track)
+            ]
+    return _joined([_from_onset(span, track) for span in found], pitch)
+
+
+def _without_pitch(spans: Sequence[Span], track: Track) -> list[Span]:
+    """Stretches after onsets where no pitch was followed: what is struck there may have one."""
+    count = len(track.power)
+    pitched = np.zeros(count + 1, bool)
+    for begin, end, _ in spans:
+        pitched[max(0, begin - _NEAR) : end] = True
+    found = []
+    for place, onset in enumerate(track.onsets.tolist()):
+        if not pitched[onset]:
+            following = track.onsets[place + 1] if place + 1 < len(track.onsets) else count
+            later = np.flatnonzero(pitched[onset:following])
+            end = onset + int(later[0]) if len(later) else int(following)
+            found.append(Span(onset, end, True))
+    return found
+
+
+def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning: float = 440.0) -> list[HeardNote]:
+    """The notes of a track: its stretches, with what is new where each begins."""
+    pitch = numbers_of(track.hertz, tuning)
+    found: list[tuple[int, int, float, float, float]] = []
+    kept: list[list[int]] = []
+    news: list[Fresh] = []
+    for span, new in zip(spans, fresh, strict=True):
+        rings = kept and span.begin - kept[-1][1] <= _GAP and new.part < (_NOTHING if span.struck else _LITTLE)
+        clear = (
+            float(np.mean(track.strength[span.begin : span.end])) > _FOLLOWED
+        )  # what is struck beats, and dips too
+        if rings and not (span.struck and clear and _dips(span.begin, track)):
+            kept[-1][1] = span.end  # what rings on has changed its look, and nothing else
+        else:
+            kept.append([span.begin, span.end])
+            news.append(new)
+    for (begin, end), new in zip(kept, news, strict=True):
+        note = _note(begin, end, pitch, track)
+        if new.hertz and (note[2] < 0 or _SOME < new.part < _ALONE) and new.strength > _CLEAR:
+            number = float(numbers_of(np.array([new.hertz]), tuning)[0])
+            octaves = abs(number - note[2]) % 12
+            needed = _CLEAR if min(octaves, 12 - octaves) > 0.5 or number > note[2] or note[2] < 0 else _CLEAREST
+            beside = abs(number - note[2]) < _BESIDE and note[4] > _FOLLOWED
+            if abs(number - note[2]) > 0.5 and new.strength > needed and not beside:  # what rang is louder than it
+                note = (note[0], note[1], number, note[3], min(note[4], new.strength))
+        found.append(note)
+    return _heard(found)
+
+
+def _sounding(voiced: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """The stretches that have a pitch, small gaps bridged."""
+    edges = np.flatnonzero(np.diff(np.pad(voiced.astype(np.int8), 1)))
+    spans = list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
+    found: list[tuple[int, int]] = []
+    for begin, end in spans:
+        if found and begin - found[-1][1] <= _GAP:
+            found[-1] = found[-1][0], end
+        else:
+            found.append((begin, end))
+    return found
+
+
+def _smooth(pitch: NDArray[np.float64]) -> NDArray[np.float64]:
+    """A running median; what is missing is as before."""
+    known = np.flatnonzero(~np.isnan(pitch))
+    filled = pitch[known[np.searchsorted(known, np.arange(len(pitch)), side="right").clip(1) - 1]]
+    padded = np.pad(filled, _SMOOTH, mode="edge")
+    medians: NDArray[np.float64] = np.median(
+        np.lib.stride_tricks.sliding_window_view(padded, 2 * _SMOOTH + 1), axis=1
+    )
+    return medians
+
+
+def _by_pitch(pitch: NDArray[np.float64], first: int) -> list[tuple[int, int]]:
+    """A stretch, cut where it goes to another pitch and stays there."""
+    found: list[tuple[int, int]] = []
+    begin, centre = 0, float(np.median(pitch[: 2 * _LASTING]))
+    place = 0
+    while place < len(pitch):
+        if abs(pitch[place] - centre) > _AWAY:
+            later = pitch[place : place + _LASTING]
+            if len(later) == _LASTING and np.all(np.abs(later - centre) > _AWAY):
+                found.append((first + begin, first + place))
+                begin, centre = place, float(np.median(pitch[place + 1 : place + 1 + 2 * _LASTING]))
+        elif place - begin >= _LASTING and not place % _NOW_AND_THEN:
+            centre = float(np.median(pitch[max(begin, place - 40) : place + 1]))
+        place += 1
+    found.append((first + begin, first + len(pitch)))
+    return found
+
+
+def _by_onset(begin: int, end: int, track: Track) -> list[tuple[int, int]]:
+    """A stretch of one pitch, cut where it is struck again."""
+    least = round(_SHORTEST / HOP)
+    cuts = [begin]
+    for onset in track.onsets[(track.onsets > begin + least) & (track.onsets < end - least)].tolist():
+        before = float(track.power[max(begin, onset - 10) : max(begin, onset - 10) + 8].min())
+        after = float(track.power[onset : onset + 10].max())
+        if after > _RISES * before and onset - cuts[-1] >= least:
+            cuts.append(onset)
+    return list(zip(cuts, [*cuts[1:], end], strict=True))
+
+
+def _from_onset(span: Span, track: Track) -> Span:
+    """A stretch that begins where the nearest onset's sound, or its own, began to grow."""
+    begin = span.begin
+    near = track.onsets[np.abs(track.onsets - begin) <= _NEAR]
+    if len(near):
+        best = int(near[np.abs(near - begin).argmin()])
+        return Span(_grown_from(best, track), span.end, True) if best < span.end - 2 else span
+    return span if span.struck else Span(_grown_from(begin, track), span.end, False)
+
+
+def _grown_from(frame: int, track: Track) -> int:
+    """Where the growth began that is fastest just before a frame; a little before it where none stands out."""
+    first = max(0, frame - _GROWING)
+    growth = track.growth[first : frame + 3]
+    top, usual = int(growth.argmax()), float(np.median(track.growth[max(0, frame - 60) : frame + 60]))
+    if growth[top] < _STANDS_OUT * usual:
+        return max(0, frame - _BEFORE)
+    least = usual + _GROWS * (growth[top] - usual)
+    while top > 0 and growth[top - 1] > least:
+        top -= 1
+    return min(frame, first + top)
+
+
+def _joined(spans: Sequence[Span], pitch: NDArray[np.float64]) -> list[Span]:
+    """What is too short for a note goes to the note of the same pitch beside it, or away."""
+    least = round(_SHORTEST / HOP)
+    found: list[Span] = []
+    for span in spans:
+        if found and span.begin < found[-1].end:
+            found[-1] = found[-1]._replace(end=span.begin)
+        same = found and found[-1].end >= span.begin - _GAP and _number(pitch, found[-1]) == _number(pitch, span)
+        if same and not span.struck:
+            found[-1] = found[-1]._replace(end=span.end)
+        elif span.end - span.begin >= least:
+            found.append(span)
+    return [span for span in found if span.end - span.begin >= least // 2]
+
+
+def _number(pitch: NDArray[np.float64], span: Span) -> int:
+    begin, end = span.begin, span.end
+    known = pitch[begin:end][~np.isnan(pitch[begin:end])]
+    return round(float(np.median(known))) if len(known) else -1
+
+
+def _note(begin: int, end: int, pitch: NDArray[np.float64], track: Track) -> tuple[int, int, float, float, float]:
+    """(first frame, frame after the last, pitch, mean square, how sure)."""
+    power = track.power[begin:end].astype(np.float64)
+    loudest = float(power.max())
+    faded = np.flatnonzero(power > loudest * 10 ** (_FADED / 10))
+    last = begin + int(faded[-1]) + 1 if len(faded) else end
+    inner = slice(begin + (last - begin) // 4, max(begin + 1, last - (last - begin) // 6))
+    known = pitch[inner][~np.isnan(pitch[inner])]
+    known = known if len(known) else pitch[begin:end][~np.isnan(pitch[begin:end])]
+    middle = float(np.median(known)) if len(known) else -1.0
+    steady = float(np.mean(np.abs(known - middle) < 0.5)) if len(known) else 0.0
+    sure = float(np.mean(track.strength[begin:last])) * steady
+    return begin, last, middle, loudest, sure
+
+
+def _dips(frame: int, track: Track) -> bool:
+    """Whether the sound was softer for a moment just before a frame."""
+    low = float(track.power[max(0, frame - 8) : frame + 4].min())
+    before, after = track.power[max(0, frame - 24) : frame + 1].max(), track.power[frame : frame + 16].max()
+    return low < _DIP * float(min(before, after))
+
+
+def _heard(notes: Sequence[tuple[int, int, float, float, float]]) -> list[HeardNote]:
+    """Notes that are loud, long and sure enough."""
+    if not notes:
+        return []
+    levels = [10 * np.log10(max(power, 1e-14)) for *_, power, _ in notes]
+    usual, top = float(np.median(levels)), max(levels)
+    found = []
+    for (begin, end, pitch, _, sure), level in zip(notes, levels, strict=True):
+        number = round(pitch)
+        if end - begin < round(_SHORTEST / HOP) - 2 or level < top + _QUIET or sure < _SURE or not 0 <= number <= 127:
+            continue
+        loudness = max(1, min(127, round(80 + 2 * (level - usual))))
+        cents = round(100 * (pitch - number), 1)
+        found.append(HeardNote(begin * HOP, (end - begin) * HOP, number, cents, loudness, round(min(1.0, sure), 3)))
+    return found

@@ -1,0 +1,83 @@
+"""Onsets: how much of the spectrum grows from one moment to the next.
+
+Spectral flux over compressed magnitudes, as in Bello and others, A tutorial on onset detection in music signals
+(2005).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .pitch import HOP, Frames, quick_size
+from .sound_file import Signal
+
+__all__ = ["Growth", "GrowthFrames", "growth_of", "onsets_of"]
+
+_WINDOW = 0.023  # seconds
+_BACK = 2  # frames that a spectrum is compared over
+_COMPRESSED = 0.5  # the power that magnitudes are taken to
+_LOCAL = 20  # frames on either side that say what is usual
+_APART = 0.05  # seconds, by which onsets are apart
+_LEAST = 0.08  # growth, as a part of what is there, from which on it is an onset
+_ABOVE = 1.6  # times what is usual around
+
+
+@dataclass(frozen=True, slots=True)
+class Growth:
+    """Of each frame: how much the spectrum has grown, and how large it is; shape (frames,)."""
+
+    grown: NDArray[np.float32]
+    size: NDArray[np.float32]
+    power: NDArray[np.float32]
+    """Mean square within 10 ms."""
+
+
+class GrowthFrames:
+    """Measures a signal that comes in blocks. Frame ``n`` has its middle at ``n`` times HOP seconds."""
+
+    def __init__(self, rate: float) -> None:
+        self._length = round(_WINDOW * rate)
+        self._size = quick_size(self._length)
+        self._hann = np.hanning(self._length).astype(np.float32)
+        self._frames = Frames(rate, self._length, self._length // 2)
+        self._ten = max(1, round(0.005 * rate))
+        self._before = np.zeros((_BACK, self._size // 2 + 1), np.float32)
+
+    def of(self, block: Signal, last: bool = False) -> Growth:
+        """The frames that are complete with this block; with the last, all."""
+        every = self._frames.of(block, last)
+        sizes = np.abs(np.fft.rfft(every * self._hann, self._size)).astype(np.float32) ** _COMPRESSED
+        older = np.concatenate((self._before, sizes))
+        self._before = older[-_BACK:]
+        grown = np.maximum(sizes - older[:-_BACK], 0).sum(axis=1)
+        middle = every[:, self._length // 2 - self._ten : self._length // 2 + self._ten]
+        return Growth(grown, sizes.sum(axis=1), np.mean(middle**2, axis=1))
+
+
+def growth_of(growth: Growth) -> NDArray[np.float64]:
+    """How much of the spectrum is new in each frame, as a part of what is usual around it; shape (frames,)."""
+    if not len(growth.grown):
+        return np.zeros(0)
+    size = growth.size.astype(np.float64)
+    part: NDArray[np.float64] = growth.grown / (_around(size) + 0.05 * np.quantile(size, 0.95) + 1e-9)
+    return part
+
+
+def onsets_of(part: NDArray[np.float64]) -> NDArray[np.intp]:
+    """The frames at which something begins: growth that stands out from what is around it."""
+    if len(part) < 3:
+        return np.zeros(0, np.intp)
+    near = max(1, round(_APART / HOP / 2))
+    padded = np.pad(part, near, constant_values=-1.0)
+    highest = np.lib.stride_tricks.sliding_window_view(padded, 2 * near + 1).max(axis=1)
+    found: NDArray[np.intp] = np.flatnonzero((part >= highest) & (part > _LEAST) & (part > _ABOVE * _around(part)))
+    return found
+
+
+def _around(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The mean of what is around each frame."""
+    wide = 2 * _LOCAL + 1
+    return np.convolve(np.pad(values, _LOCAL, mode="edge"), np.ones(wide) / wide, mode="valid")

@@ -1,0 +1,125 @@
+"""What is heard in our own sounds, in tones, in noise and in silence."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+import soundfile
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from signals import RATE, heard, score, sound_of, with_noise
+
+from chickadee.files import FileFault
+from chickadee.hearing.listening import heard_in, listen
+from chickadee.hearing.pitch import PitchFrames, pitch_path
+from chickadee.hearing.sound_file import open_recording, read_blocks
+from chickadee.song.sounds import SOUNDS
+from chickadee.sound.audio_file import Cancelled
+
+PLAIN = [sound for sound in SOUNDS if sound not in ("drum kit", "soft pad", "glass bell")]
+"""Sounds that begin at once and do not ring over one another."""
+TUNE = "60 64 67 72 67 69 62 65 74 76 71 55"
+FAST = "60 62 64 65 67 65 64 62 60 67 72 67 64 60 59 55 57 59 60 64 67 69 71 72"
+
+
+@pytest.mark.parametrize("sound", [*PLAIN, "glass bell"])
+def test_single_notes_of_our_sounds(sound):
+    song, samples = sound_of("48 rest 60 rest 67 rest 79 rest 84 rest", sound, 90)
+    assert score(song, heard(samples)) >= 0.95
+
+
+@pytest.mark.parametrize("sound", PLAIN)
+def test_tunes_of_our_sounds_fast_and_soft_and_in_noise(sound):
+    song, samples = sound_of(FAST, sound, 480)
+    assert score(song, heard(samples)) >= 0.95
+    assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= 0.95
+    song, samples = sound_of(TUNE, sound, 120)
+    assert score(song, heard(with_noise(samples))) >= 0.9
+
+
+@pytest.mark.parametrize("sound", ["flute", "plucked string", "organ pipe", "sine", "bowed string"])
+def test_the_same_note_again_is_told_from_one_that_is_held(sound):
+    song, samples = sound_of("60 60 60 64 64 67 67=3 67 60=2 60", sound, 180)
+    assert score(song, heard(samples)) >= 0.94
+
+
+def test_a_slur_is_two_notes_and_vibrato_one():
+    seconds = np.arange(3 * RATE) / RATE
+    steps = np.where(seconds < 1.5, 440.0, 440.0 * 2 ** (2 / 12))
+    slurred = 0.3 * np.sin(2 * np.pi * np.cumsum(steps) / RATE)
+    assert [note.number for note in heard(slurred.astype(np.float32))] == [69, 71]
+    wavering = 440 * 2 ** (0.4 * np.sin(2 * np.pi * 5.5 * seconds) / 12)
+    (note,) = heard((0.3 * np.sin(2 * np.pi * np.cumsum(wavering) / RATE)).astype(np.float32))
+    assert note.number == 69 and abs(note.cents) < 5 and note.length == pytest.approx(3, abs=0.1)
+
+
+@settings(max_examples=25)
+@given(st.floats(41, 3950), st.sampled_from([16_000, 22_050, 24_000]), st.floats(0.001, 0.9))
+def test_a_pure_tone_is_found_within_a_cent(hertz, rate, loud):
+    if hertz > rate / 5:
+        return
+    samples = (loud * np.sin(2 * np.pi * hertz * np.arange(rate) / rate + 0.3)).astype(np.float32)
+    pitch, strength = pitch_path(PitchFrames(rate).of(samples, last=True))
+    inside = pitch[20:-30]
+    assert np.all(inside > 0)
+    assert abs(1200 * math.log2(float(np.median(inside)) / hertz)) < 1
+    assert strength[30] > 0.98
+
+
+@pytest.mark.parametrize("rate", [8_000, 44_100, 48_000, 96_000])
+def test_a_file_of_any_rate_and_number_of_channels_is_heard_at_its_pitch(tmp_path, rate):
+    seconds = np.arange(2 * rate) / rate
+    tone = 0.4 * np.sin(2 * np.pi * 443 * seconds)
+    too_high = 0.2 * np.sin(2 * np.pi * 0.45 * rate * seconds) * (rate > 20_000)  # is not to be folded down
+    soundfile.write(tmp_path / "tone.wav", np.column_stack((tone + too_high, tone)), rate)
+    (note,) = listen(tmp_path / "tone.wav").notes
+    assert note.number == 69 and note.cents == pytest.approx(1200 * math.log2(443 / 440), abs=1)
+
+
+@given(st.integers(0, 1000), st.floats(0.0001, 0.5))
+@settings(max_examples=10)
+def test_noise_and_silence_have_no_notes(seed, loud):
+    noise = np.random.default_rng(seed).normal(0, loud, 2 * RATE).astype(np.float32)
+    assert heard(noise) == ()
+    assert heard(np.zeros(RATE, np.float32)) == ()
+    assert heard(np.zeros(0, np.float32)) == ()
+
+
+def test_blocks_of_any_size_give_the_same_notes():
+    _, samples = sound_of(TUNE, "reed pipe", 160)
+    assert heard(samples, block=997) == heard(samples, block=RATE * 60)
+
+
+def test_reading_in_blocks_keeps_every_moment_in_its_place(tmp_path):
+    samples = np.zeros(44_100 * 5)
+    samples[44_100 * 3] = 0.9
+    soundfile.write(tmp_path / "click.wav", samples, 44_100)
+    recording = open_recording(tmp_path / "click.wav")
+    found = np.concatenate(list(read_blocks(recording)))
+    assert abs(int(np.abs(found).argmax()) / recording.sample_rate - 3) < 2 / recording.sample_rate
+
+
+def test_listening_tells_how_far_it_is_and_is_cancelled(tmp_path):
+    _, samples = sound_of(TUNE * 3, "sine")
+    soundfile.write(tmp_path / "tune.flac", samples, RATE)
+    told = []
+    listen(tmp_path / "tune.flac", progress=lambda done: told.append(done) or True)
+    assert told == sorted(told) and told[-1] == 1 and len(told) > 4
+    with pytest.raises(Cancelled):
+        listen(tmp_path / "tune.flac", progress=lambda done: False)
+
+
+def test_what_is_no_recording_is_said(tmp_path):
+    (tmp_path / "odd.wav").write_bytes(b"RIFF nothing of the kind")
+    for name in ("odd.wav", "none.wav", "."):
+        with pytest.raises(FileFault):
+            listen(tmp_path / name)
+
+
+def test_damaged_samples_do_no_harm():
+    samples = sound_of("60 64 67", "sine")[1].copy()
+    samples[100] = np.inf
+    samples[5000] = np.nan
+    assert heard_in(lambda part: [np.nan_to_num(samples, nan=0, posinf=0)], RATE).notes
