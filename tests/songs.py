@@ -108,4 +108,5 @@ def songs(draw, voices=3):
         ((0, opening_key), *draw(_changes(end, keys))),
         TempoMap(draw(_tempos(end)) if made else [Tempo(0, 90.0)], [*swings, *draw(_changes(end, st.sampled_from([0.5, 2 / 3, 0.7]), 2))], pickup),
         draw(st.sampled_from([440.0, 442.5])),
+        draw(_changes(end, st.sampled_from(["gate opens", "Glocke läutet", "1"]))),
     )  # fmt: skip

@@ -7,9 +7,9 @@ import math
 import numpy as np
 import pytest
 import soundfile
+from heard_signals import RATE, heard, score, sound_of, with_noise
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from signals import RATE, heard, score, sound_of, with_noise
 
 from chickadee.files import FileFault
 from chickadee.hearing.listening import heard_in, listen

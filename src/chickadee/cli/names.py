@@ -16,6 +16,7 @@ COMMANDS = (
     "play",
     "render",
     "send",
+    "signals",
     "tidy",
     "transpose",
 )

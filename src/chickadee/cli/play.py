@@ -6,6 +6,9 @@ import signal
 
 import click
 
+from ..faults import InputFault
+from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
+from ..signals.telling import Teller, Telling
 from .refusal import Refused
 from .status import Bars, Speed, as_form, chosen_bars, music_status, opened
 
@@ -16,10 +19,15 @@ __all__ = ["play"]
 @click.argument("file")
 @click.option("--speed", type=Speed(), default="100%", show_default=True, help="From 25% to 150%.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
+@click.option("--osc", metavar="HOST:PORT", help="Tell what sounds by Open Sound Control to this address.")
+@click.option("--midi", metavar="PORT", help="Tell what sounds to this MIDI port.")
 @as_form
-def play(file: str, speed: float, bars: tuple[int, int] | None, form: str | None) -> int:
+def play(
+    file: str, speed: float, bars: tuple[int, int] | None, osc: str | None, midi: str | None, form: str | None
+) -> int:
     """Play FILE to the system's sound. Ctrl+C stops it."""
     reading = opened(file, form=form)
+    tellers = _tellers(osc, midi)
     song = chosen_bars(file, reading.song, bars)
     from PyQt6.QtCore import QCoreApplication, QTimer
 
@@ -28,7 +36,7 @@ def play(file: str, speed: float, bars: tuple[int, int] | None, form: str | None
     app = QCoreApplication.instance() or QCoreApplication([])
     player = Player()
     player.wait_until_ready()
-    if not player.has_device:
+    if not player.has_device and not tellers:  # with them it plays silently
         player.close()
         raise Refused(f"{file}: this system has no sound device to play on.")
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
@@ -36,7 +44,19 @@ def play(file: str, speed: float, bars: tuple[int, int] | None, form: str | None
     heartbeat = QTimer()  # lets Python see Ctrl+C while Qt waits
     heartbeat.start(100)
     player.finished.connect(app.quit)
+    telling = Telling(lambda: player.heard, tellers)
+    telling.start()
     player.play(Playing(song, speed=speed))
     app.exec()
+    telling.stop()
     player.close()
     return music_status(file, reading)
+
+
+def _tellers(osc: str | None, midi: str | None) -> list[Teller]:
+    """Those who tell what sounds, as it is asked for."""
+    try:
+        found = [Teller(OscOutlet(*read_address(osc)))] if osc else []
+        return [*found, Teller(MidiOutlet(SystemPort(midi)))] if midi else found
+    except InputFault as fault:
+        raise Refused(str(fault)) from None

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QElapsedTimer, QEventLoop, QObject, QTimer, pyqtSignal
 
+from ..signals.telling import Heard
 from ..sound.instrument import Strike
 from ..theory.frequency import frequency
 from . import messages
@@ -44,6 +45,7 @@ class Player(QObject):
         self._device: str | None = None
         self._ready = False
         self._playing: Playing | None = None
+        self._heard: Heard | None = None
         self._number = 0
         self._tick = self._second = 0.0
         self._level, self._room = _LEVEL, False
@@ -120,6 +122,17 @@ class Player(QObject):
     def tick(self) -> float:
         """The tick that is heard now; 0 when nothing plays. Before the start, while a bar is counted in."""
         return self._tick if self._playing else 0.0
+
+    @property
+    def heard(self) -> Heard | None:
+        """What is heard at this very moment; None where nothing is. It may be asked from any thread."""
+        playing, number = self._playing, self._number
+        if playing is None or not self._link.running:
+            self._heard = None
+        elif (status := self._link.status).playing == number:
+            second = status.second + min(0.1, max(0.0, time.monotonic() - status.moment))
+            self._heard = Heard(playing.song, playing.tempo, second)
+        return self._heard  # while the engine goes over to another version, what was heard before
 
     def play(self, playing: Playing) -> None:
         """Play; what played before stops."""

@@ -25,6 +25,7 @@ __all__ = [
     "ChangeTempo",
     "DirectionKind",
     "Loudness",
+    "Mark",
     "Pedal",
     "RampTempo",
     "Swell",
@@ -130,7 +131,26 @@ class Pedal:
     down: bool
 
 
-What = Loudness | Swell | Vary | ChangeTempo | RampTempo | ChangeMeter | ChangeKey | ChangeSwing | ChangeSound | Pedal
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """``[mark gate opens]``: a place with words."""
+
+    words: str
+
+
+What = (
+    Loudness
+    | Swell
+    | Vary
+    | ChangeTempo
+    | RampTempo
+    | ChangeMeter
+    | ChangeKey
+    | ChangeSwing
+    | ChangeSound
+    | Pedal
+    | Mark
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -225,6 +245,12 @@ def _sound(value: str) -> What:
     return ChangeSound(name)
 
 
+def _mark(value: str) -> What:
+    if not value:
+        raise InputFault("A mark has words that say what happens there, such as [mark gate opens].")
+    return Mark(value)
+
+
 def _vary(value: str) -> What:
     if not (value.isascii() and value.isdigit() and len(value) < 3 and int(value) <= 40):
         raise InputFault("Vary is a number from 0 to 40, such as [vary 6].")
@@ -251,6 +277,8 @@ _ALL = (
     DirectionKind("key", "key D minor", "the key", True, _key),
     DirectionKind("swing", "swing 60%", "how much of a quarter its first half takes", True,
                   lambda value: ChangeSwing(read_swing(value))),
+    DirectionKind("mark", "mark gate opens", "a place with words: seen, walked to, and told to other programs", True,
+                  _mark),
     DirectionKind("sound", "sound glass bell", "the voice's sound", False, _sound),
     DirectionKind("pedal", "pedal", "notes ring on until the lift; again renews it", False, _bare(Pedal(True))),
     DirectionKind("lift", "lift", "notes no longer ring on", False, _bare(Pedal(False))),

@@ -16,7 +16,7 @@ from ..theory import Key, read_key
 from ..theory.frequency import STANDARD_A4
 from . import rules
 from .bounds import Allowance, Findings, TooMany
-from .direction import LOUDNESS, ChangeKey, ChangeMeter, ChangeSwing, ChangeTempo, RampTempo
+from .direction import LOUDNESS, ChangeKey, ChangeMeter, ChangeSwing, ChangeTempo, Mark, RampTempo
 from .finding import Finding, Fix, TextEdit
 from .flatten import Flattener, Placed, Until
 from .length import Lengths
@@ -93,7 +93,9 @@ class _Expander:
         tempo = TempoMap(self._tempos(grid), self._swings(), self.pickup)
         title, composer = self.settings.title or "", self.settings.composer or ""
         keys = self._changes_of(ChangeKey, self.key)
-        return Song(title, composer, grid=grid, keys=keys, tempo=tempo, tuning=self.settings.tuning or STANDARD_A4)
+        tuning = self.settings.tuning or STANDARD_A4
+        marks = tuple((each.tick, each.what.words) for each in self.song_wide if isinstance(each.what, Mark))
+        return Song(title, composer, grid=grid, keys=keys, tempo=tempo, tuning=tuning, marks=marks)
 
     def _grid(self) -> BarGrid:
         return BarGrid(self._changes_of(ChangeMeter, self.meter), self.pickup)
@@ -273,6 +275,8 @@ class _Expander:
 
 
 def _subject(each: SongWide) -> str:
+    if isinstance(each.what, Mark):
+        return f"mark {each.what.words}"  # a place has any number of them
     kinds = {ChangeMeter: "meter", ChangeKey: "key", ChangeSwing: "swing", RampTempo: "change of tempo"}
     return kinds.get(type(each.what), "tempo")
 

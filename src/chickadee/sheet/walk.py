@@ -20,6 +20,7 @@ from .direction import (
     ChangeSwing,
     ChangeTempo,
     Loudness,
+    Mark,
     Pedal,
     RampTempo,
     Swell,
@@ -62,7 +63,7 @@ class SongWide(NamedTuple):
     """A direction for the whole song, where a voice has it."""
 
     tick: int
-    what: ChangeTempo | RampTempo | ChangeMeter | ChangeKey | ChangeSwing
+    what: ChangeTempo | RampTempo | ChangeMeter | ChangeKey | ChangeSwing | Mark
     start: int
     end: int
 

@@ -127,6 +127,8 @@ def _song_directions(song: Song) -> Iterator[tuple[int, str]]:
             yield tempo.tick, f"[{word} to {_tempo(tempo.target, meter)} over {over}]"
         before = tempo
     yield from ((tick, f"[swing {_percent(part)}]") for tick, part in song.tempo.swings if tick)
+    marks = ((tick, " ".join(re.sub(r"[\[\]]|//", " ", _plain(words)).split())) for tick, words in song.marks)
+    yield from ((tick, f"[mark {words}]") for tick, words in marks if words)
 
 
 def _own_directions(voice: Voice) -> Iterator[tuple[int, str]]:

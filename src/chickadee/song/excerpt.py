@@ -42,6 +42,7 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
         grid=BarGrid(((0, song.grid.meter_at(start)), *changes), song.grid.pickup if first == 0 else 0),
         keys=((0, song.key_at(start)), *((tick - start, key) for tick, key in song.keys if start < tick < end)),
         tempo=song.tempo.from_tick(start),
+        marks=tuple((tick - start, words) for tick, words in song.marks if start <= tick < end),
     )
 
 

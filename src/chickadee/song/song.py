@@ -141,6 +141,8 @@ class Song:
     tempo: TempoMap = field(default_factory=TempoMap)
     tuning: float = STANDARD_A4
     """The frequency of A4, in Hz."""
+    marks: tuple[tuple[int, str], ...] = ()
+    """(tick, words) of places that have a name, in order."""
 
     @property
     def meter(self) -> Meter:

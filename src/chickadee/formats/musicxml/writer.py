@@ -359,6 +359,8 @@ class _PartWriter:
                 yield from self._tempo(tempo)
             for tick, part in self.song.tempo.swings:
                 yield tick, _swing(part)
+            for tick, words in self.song.marks:
+                yield tick, _words("".join(c if c.isprintable() else " " for c in words))
         if self.voice is None:
             return
         yield 0, _dynamics(self.voice.level)

@@ -63,6 +63,7 @@ class _File:
     meters: list[tuple[int, Meter]] = field(default_factory=list)
     keys: list[tuple[int, int, bool]] = field(default_factory=list)
     composer: str = ""
+    marks: list[tuple[int, str]] = field(default_factory=list)
     unplaced: Counter[str] = field(default_factory=Counter)
     said: list[str] = field(default_factory=list)
     count: int = 0
@@ -264,10 +265,12 @@ class _TrackReader:
             file.names.setdefault(self.index, _text(content))
         elif kind == 0x05:
             file.words[self.index].setdefault(self.tick, _text(content))
+        elif kind == 0x06:
+            file.marks.append((self.tick, _text(content)[:_LONGEST_NAME]))
         elif kind in (0x01, 0x02) and not self.tick and not file.composer and not self.index:
             file.composer = _text(content)[:_LONGEST_NAME]
-        elif kind in (0x01, 0x02, 0x04, 0x06, 0x07):
-            words = {0x01: "text", 0x02: "copyright notice", 0x04: "instrument name", 0x06: "marker", 0x07: "cue"}
+        elif kind in (0x01, 0x02, 0x04, 0x07):
+            words = {0x01: "text", 0x02: "copyright notice", 0x04: "instrument name", 0x07: "cue"}
             file.unplaced[words[kind]] += bool(content)
         return True
 
@@ -294,7 +297,10 @@ class _Maker:
             raise SmfFault("This MIDI file has no notes.")
         named = 0 not in {part.track for part in parts} or len(file.ends) == 1
         title = file.names.get(0, "") if named else ""
-        frame = Song(title, file.composer, grid=self._grid(), keys=self._keys(), tempo=TempoMap(self._tempos()))
+        marks = tuple(sorted({(self._tick(tick), words) for tick, words in file.marks if words}))
+        frame = Song(
+            title, file.composer, grid=self._grid(), keys=self._keys(), tempo=TempoMap(self._tempos()), marks=marks
+        )
         voices = [self._voice(part) for part in parts]
         notes = [note for index, part in enumerate(parts) for note in self._notes(index, part, frame)]
         return Imported(song_of(voices, notes, frame), Form.MIDI, (*file.said, *counted(file.unplaced)))

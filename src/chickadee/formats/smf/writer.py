@@ -15,7 +15,7 @@ from ...song.song import DEFAULT_GAP
 from ...song.sounds import DEFAULT_SOUND, SOUNDS
 from ...theory import Key
 
-__all__ = ["DRUM_CHANNEL", "InexactError", "crowded", "tempo_steps", "write"]
+__all__ = ["DRUM_CHANNEL", "InexactError", "channel_messages", "crowded", "tempo_steps", "write"]
 
 DRUM_CHANNEL = 9
 """The channel, counted from 0, that General MIDI keeps for percussion."""
@@ -24,7 +24,8 @@ _CHANNELS = [channel for channel in range(16) if channel != DRUM_CHANNEL]
 _SLOWEST = 0xFFFFFF
 _OFF, _ON, _CONTROL, _PROGRAM = 0x80, 0x90, 0xB0, 0xC0
 _PAN, _PEDAL = 10, 64
-_TEXT, _TRACK_NAME, _LYRIC, _END_OF_TRACK, _TEMPO, _METER, _KEY = 0x01, 0x03, 0x05, 0x2F, 0x51, 0x58, 0x59
+_TEXT, _TRACK_NAME, _LYRIC, _MARKER, _END_OF_TRACK = 0x01, 0x03, 0x05, 0x06, 0x2F
+_TEMPO, _METER, _KEY = 0x51, 0x58, 0x59
 _SWING_PARTS, _FINEST = 200, 32_767  # of a quarter note: what usual swing moves notes by, and what a file can have
 _LOWER = (1, 2, 4, 8, 16, 32, 64)
 
@@ -53,6 +54,13 @@ def write(song: Song) -> bytes:
     tracks = [_conductor(song), *(_voice(song, index, channel) for index, channel in enumerate(_channels(song)))]
     header = b"MThd" + struct.pack(">IHHH", 6, 1, len(tracks), clock.division)
     return header + b"".join(_chunk(track, clock) for track in tracks)
+
+
+def channel_messages(song: Song) -> list[tuple[int, bytes]]:
+    """(tick, message) of every channel message that the song's file has, in order; swing is not in these ticks."""
+    channels = _channels(song)
+    events = [event for index in range(len(song.voices)) for event in _voice(song, index, channels[index])]
+    return [(event.tick, event.data) for event in sorted(events) if event.data[0] < 0xF0]
 
 
 def crowded(song: Song) -> str:
@@ -117,6 +125,7 @@ def _conductor(song: Song) -> list[_Event]:
     events += (_Event(tick, 1, _meta(_TEMPO, micros.to_bytes(3, "big"))) for tick, micros in tempo_steps(song))
     events += (_Event(tick, 2, _meter(meter)) for tick, meter in _meters(song) if tick <= song.end)
     events += (_Event(tick, 3, _key(key)) for tick, key in song.keys if tick <= song.end)
+    events += (_Event(tick, 4, _meta(_MARKER, _encoded(words))) for tick, words in song.marks if tick <= song.end)
     return [*sorted(events), _Event(song.end, 9, _meta(_END_OF_TRACK))]
 
 

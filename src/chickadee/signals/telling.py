@@ -1,0 +1,120 @@
+"""Telling what sounds as it is heard: by the clock of the sound, in a thread of its own."""
+
+from __future__ import annotations
+
+import threading
+import time
+from bisect import bisect_left
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from ..song import Song, TempoMap
+from .messages import MidiMessage, OscMessage, midi_messages, osc_messages
+from .outlets import MidiOutlet, Outlet
+
+__all__ = ["Heard", "Teller", "Telling"]
+
+_STEP = 0.001  # seconds from one look at the clock to the next
+_JUMPED = 0.25  # seconds by which the clock goes on or back where the listener was taken elsewhere
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What is heard at a moment."""
+
+    song: Song
+    tempo: TempoMap
+    """Of this playing, which may be slower than the song's own."""
+    second: float
+    """Of the song, by that tempo."""
+
+
+@dataclass
+class Teller:
+    """Tells one outlet what is due; it never waits. ``delay`` is by how many seconds everything is told later."""
+
+    outlet: Outlet
+    delay: float = 0.0
+    _song: Song | None = field(default=None, init=False)
+    _tempo: TempoMap | None = field(default=None, init=False)
+    _messages: Sequence[OscMessage | MidiMessage] = field(default=(), init=False)
+    _next: int = field(default=0, init=False)
+    _second: float | None = field(default=None, init=False)  # None while nothing is heard
+
+    def tell(self, heard: Heard | None) -> None:
+        """Send what is due by now; None where nothing is heard."""
+        if heard is None:
+            self._end()
+            return
+        second = heard.second - self.delay
+        begins = self._second is None
+        if heard.song is not self._song or heard.tempo is not self._tempo:
+            self._learn(heard)
+            self._next = self._place(second if not begins else heard.second)
+            if not begins:
+                self.outlet.silence()  # the song was changed while it plays: what is held may be gone
+        elif self._second is not None and not -_JUMPED < second - self._second < _JUMPED:
+            self.outlet.silence()
+            self._next = self._place(second)
+        if begins:
+            tick = max(0.0, float(heard.tempo.tick(max(0.0, heard.second))))
+            self.outlet.start(heard.song.title, float(heard.tempo.seconds(heard.song.end)), heard.second, tick)
+            self._next = self._place(heard.second)
+        self._second = second
+        while self._next < len(self._messages) and self._messages[self._next].second <= second:
+            self.outlet.send(self._messages[self._next])
+            self._next += 1
+
+    @property
+    def due(self) -> float:
+        """Seconds until the next message is due, by what was told last; infinite where there is none."""
+        if self._second is None or self._next >= len(self._messages):
+            return float("inf")
+        return self._messages[self._next].second - self._second
+
+    def close(self) -> None:
+        """End what is told, and the outlet."""
+        self._end()
+        self.outlet.close()
+
+    def _learn(self, heard: Heard) -> None:
+        make = midi_messages if isinstance(self.outlet, MidiOutlet) else osc_messages
+        self._song, self._tempo = heard.song, heard.tempo
+        self._messages = make(heard.song, heard.tempo)
+
+    def _place(self, second: float) -> int:
+        return bisect_left(self._messages, max(0.0, second) - 0.02, key=lambda message: message.second)
+
+    def _end(self) -> None:
+        if self._second is not None:
+            self.outlet.silence()
+            last = float(self._tempo.seconds(self._song.end)) if self._tempo and self._song else self._second
+            self.outlet.end(max(0.0, min(self._second, last)))
+            self._second = None
+
+
+class Telling(threading.Thread):
+    """Looks at the clock of the sound again and again, and lets tellers tell."""
+
+    def __init__(self, clock: Callable[[], Heard | None], tellers: Sequence[Teller]) -> None:
+        """``clock`` says what is heard now; it is asked from this thread."""
+        super().__init__(daemon=True, name="signals")
+        self._clock, self._tellers = clock, tellers
+        self._stop_wanted = threading.Event()
+
+    def run(self) -> None:
+        """Tell until it is stopped."""
+        while not self._stop_wanted.is_set():
+            heard = self._clock()
+            for teller in self._tellers:
+                teller.tell(heard)
+            due = min((teller.due for teller in self._tellers), default=_STEP)
+            time.sleep(min(_STEP, max(0.0002, due)))
+        for teller in self._tellers:
+            teller.close()
+
+    def stop(self) -> None:
+        """Let everything told end, and the thread."""
+        self._stop_wanted.set()
+        if self.is_alive():
+            self.join(2.0)
