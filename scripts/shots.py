@@ -144,6 +144,20 @@ def ideas(desk: Desk) -> None:
     panel.lock.click()
 
 
+def recording(desk: Desk) -> None:
+    """Gull Point's whistle, sung by ourselves with one note other than it is written, under the tune."""
+    sheet = desk.document.text.split("voice Buoys")[0].replace("A4 C5", "A4 D5")
+    path = desk.files.folder / "gull-point.wav"
+    chickadee.write(chickadee.read(sheet), path)
+    desk.working.turn_to("recording")
+    panel = desk.panel("recording")
+    panel.listen_to(path)
+    while panel.heard is None:
+        QTest.qWait(50)
+    QTest.qWait(400)
+    panel.table.selectRow(0)
+
+
 def draw_pages(shelf: Path) -> None:
     """Pictures of some kinds of page, made from Gull Point."""
     song = chickadee.open(shelf / "gull-point.chick").song
@@ -167,6 +181,7 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "boards": ("gull-point", boards),
     "handout": ("gull-point", handout),
     "ideas": ("gull-point", ideas),
+    "recording": ("gull-point", recording),
 }
 DRAWN = ("tune", "worksheet", "keys", "song")
 """Kinds of page that a picture is made of."""

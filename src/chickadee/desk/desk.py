@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QPalette
 from PyQt6.QtWidgets import QMainWindow, QPlainTextEdit, QWidget
 
+from ..sound.audio_file import AUDIO_SUFFIXES
 from .actions import ActionSource, ActionSpec
 from .appearance import Appearance
 from .arrangement import Arrangement
@@ -313,4 +314,8 @@ class Desk(QMainWindow):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and data.urls():
-            self.files.open_path(Path(data.urls()[0].toLocalFile()))
+            path = Path(data.urls()[0].toLocalFile())
+            if path.suffix.lower() in AUDIO_SUFFIXES:
+                self.panel("recording").take_file(path)
+            else:
+                self.files.open_path(path)

@@ -8,6 +8,7 @@ from .findings.panel import FindingsPanel
 from .found.panel import FoundPanel
 from .handout.panel import HandoutPanel
 from .ideas.panel import IdeasPanel
+from .recording.panel import RecordingPanel
 from .send.panel import SendPanel
 from .transpose.panel import TransposePanel
 from .voices.panel import VoicesPanel
@@ -26,6 +27,7 @@ PANELS: tuple[type[Panel], ...] = (
     SendPanel,
     HandoutPanel,
     IdeasPanel,
+    RecordingPanel,
     FoundPanel,
 )
 """In the order in which they are named in their groups."""

@@ -62,6 +62,10 @@ def _controls(look: Look) -> str:
                    padding: {px(5)}px {px(12)}px; }}
     QPushButton:hover {{ border-color: {t.grey}; }}
     QPushButton:focus {{ border: 2px solid {t.accent}; }}
+    QTableView {{ background: {t.page}; border: 1px solid {t.line}; selection-background-color: {look.wash.name()};
+                  selection-color: {t.ink}; }}
+    QProgressBar {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(4)}px; text-align: center; }}
+    QProgressBar::chunk {{ background: {look.wash.name()}; }}
     QSlider::groove:horizontal {{ height: {px(4)}px; background: {t.line}; border-radius: 2px; }}
     QSlider::handle:horizontal {{ background: {t.accent}; width: {px(14)}px; margin: -{px(5)}px 0;
                                   border-radius: {px(7)}px; }}

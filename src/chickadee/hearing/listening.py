@@ -28,6 +28,8 @@ class Heard:
     notes: tuple[HeardNote, ...]
     hertz: NDArray[np.float32]
     """The pitch every 5 ms, 0 where there is none."""
+    power: NDArray[np.float32]
+    """The mean square of every 5 ms."""
 
 
 def listen(path: Path | str, tuning: float = 440.0, progress: Callable[[float], bool] = lambda done: True) -> Heard:
@@ -80,4 +82,5 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     track = Track(hertz, strength, growing.power, part, onsets_of(part))
     spans = spans_in(track, tuning)
     fresh = fresh_at(blocks(0.5), rate, [span.begin for span in spans])
-    return Heard(samples / rate, tuple(notes_of(track, spans, fresh, tuning)), hertz.astype(np.float32))
+    notes = tuple(notes_of(track, spans, fresh, tuning))
+    return Heard(samples / rate, notes, hertz.astype(np.float32), growing.power)

@@ -3,7 +3,6 @@ chords."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
@@ -12,9 +11,8 @@ from fractions import Fraction
 
 from ..chance import Chance
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, edits, read
-from ..sheet.names import free_name
-from ..sheet.writing import write_song
-from ..song import BarGrid, Note, Song, Voice
+from ..sheet.new_voice import music_lines, voice_block
+from ..song import BarGrid, Note
 from ..theory import Pitch
 from .chords import chord_symbol, chord_tones, with_triads
 from .harmony import fitting_chords, progression
@@ -159,9 +157,8 @@ class _Proposer:
         again = [*notes[:half], *self._other_pitches(notes)[half:]]
         again[-1] = self._at_home(again[-1])
         moved = [note._replace(start=note.start - first) for note in again]
-        bars = [
-            bar.strip() for bar in " ".join(_lines(self.song, grid, moved, end - first)).split("|") if bar.strip()
-        ]
+        music = " ".join(music_lines(self.song, grid, moved, end - first))
+        bars = [bar.strip() for bar in music.split("|") if bar.strip()]
         own = self.reading.sheet.voices[self.voice]
         if self.song.voices[self.voice].end <= end:
             at = own.body[-1].end
@@ -189,9 +186,8 @@ class _Proposer:
             found.append(note._replace(pitch=key.spell(pitch.number), number=pitch.number))
         found[-1] = self._under_last(found[-1], self._notes[-1])
         old = self.song.voices[self.voice]
-        return self._block(
-            "Second", old.sound, "mp", _lines(self.song, self.song.grid, found, max(note.end for note in found))
-        )
+        lines = music_lines(self.song, self.song.grid, found, max(note.end for note in found))
+        return voice_block(self.reading, "Second", [f"sound: {old.sound}", "level: mp", *lines])
 
     def _fit(self, pitch: Pitch, tones: frozenset[int], before: Sequence[Note]) -> int:
         far = abs(before[-1].number - pitch.number) if before else 0
@@ -216,27 +212,8 @@ class _Proposer:
             bars[0] = "rest=bar |"
         rows = [" ".join(bars[place : place + 4]) for place in range(0, len(bars), 4)]
         old = self.song.voices[self.voice]
-        return self._block("Chords", old.sound, "p", rows, f"octave: {_OCTAVE_OF_CHORDS}")
-
-    def _block(self, name: str, sound: str, level: str, rows: Sequence[str], *more: str) -> list[TextEdit]:
-        """A voice of its own at the end of the sheet."""
-        text = self.reading.text
-        name = free_name(name, "voice", {voice.name.lower() for voice in self.song.voices})
-        lines = [f"voice {name}", *(f"  {line}" for line in (f"sound: {sound}", f"level: {level}", *more, *rows))]
-        lead = "\n" if text.endswith("\n") else "\n\n"
-        return [TextEdit(len(text), len(text), lead + "\n".join(lines) + "\n")]
-
-
-def _lines(song: Song, grid: BarGrid, notes: Sequence[Note], end: int) -> list[str]:
-    """The lines of music that notes are written as, from tick 0 to an end."""
-    alone = Song(
-        voices=(Voice("Idea", end=end),),
-        notes=tuple(note._replace(voice=0, ink=(), syllable="", loudness=80, short=False) for note in notes),
-        grid=grid,
-        keys=((0, song.key),),
-    )
-    body = write_song(alone).split("\nvoice Idea\n", 1)[1]
-    return [re.sub(r"\[meter [^\]]*\] ?", "", line.strip()) for line in body.splitlines()]
+        head = [f"sound: {old.sound}", "level: p", f"octave: {_OCTAVE_OF_CHORDS}"]
+        return voice_block(self.reading, "Chords", [*head, *rows])
 
 
 def _as_one(parts: Iterable[list[TextEdit]]) -> list[TextEdit]:

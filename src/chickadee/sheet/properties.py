@@ -15,7 +15,7 @@ from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, 
 from .length import Unit, read_length
 from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
 
-__all__ = ["PROPERTIES", "OwnKey", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
+__all__ = ["PROPERTIES", "LaidRecording", "OwnKey", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +28,24 @@ class OwnKey:
     """The pitches as they are written."""
     numbers: tuple[int, ...]
     """MIDI numbers."""
+
+
+@dataclass(frozen=True, slots=True)
+class LaidRecording:
+    """A recording that lies under the tune: ``gull.wav, 1.25, 5=9.75``."""
+
+    path: str
+    """As it is written: from the tune's folder where it is not absolute."""
+    first: float = 0.0
+    """The second of it at which bar 1 begins."""
+    anchors: tuple[tuple[int, float], ...] = ()
+    """(bar, second) of further bars that were found by ear."""
+
+    @property
+    def text(self) -> str:
+        """The value of the property."""
+        more = "".join(f", {bar}={second:g}" for bar, second in self.anchors)
+        return f"{self.path}, {round(self.first, 3):g}{more}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +70,7 @@ class Settings:
     allow: frozenset[int] | None = None
     stress: tuple[int, ...] | None = None
     keys: tuple[OwnKey, ...] | None = None
+    recording: LaidRecording | None = None
 
 
 class UnknownSound(InputFault):
@@ -195,6 +214,18 @@ def _keys(value: str) -> tuple[OwnKey, ...]:
     return tuple(found)
 
 
+def _recording(value: str) -> LaidRecording:
+    path, *more = (part.strip() for part in value.split(","))
+    seconds = [re.fullmatch(r"(?:([0-9]{1,6})\s*=\s*)?([0-9]{1,5}(?:\.[0-9]{1,6})?)", part) for part in more]
+    first = next((found for found in seconds[:1] if found is not None and found[1] is None), None)
+    anchors = [found for found in seconds[1 if first else 0 :] if found is not None and found[1] is not None]
+    if not path or None in seconds or len(anchors) + bool(first) != len(more):
+        raise InputFault("A recording is a file, the second at which bar 1 begins, and bars with theirs: "
+                         "gull.wav, 1.25, 5=9.75.")  # fmt: skip
+    return LaidRecording(path, float(first[2]) if first else 0.0,
+                         tuple((int(found[1]), float(found[2])) for found in anchors))  # fmt: skip
+
+
 def _numbers(written: str) -> tuple[int, ...]:
     """The MIDI numbers of pitches and chord symbols joined by ``&``; none where one of them cannot be read."""
     found: list[int] = []
@@ -235,6 +266,13 @@ _ALL = (
     PropertyKind("swing", ("song",), "How much of a quarter its first half takes.", "60%", read_swing),
     PropertyKind("ticks", ("song",), "Parts of a beat that plain numbers after = count.", "4", _ticks),
     PropertyKind("keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys),
+    PropertyKind(
+        "recording",
+        ("song",),
+        "A recording under the tune, and the second at which bar 1 begins.",
+        "gull.wav, 1.25",
+        _recording,
+    ),
     PropertyKind("octave", ("song", "voice", "phrase"), "The octave of letters written without one.", "4", _octave),
     PropertyKind("gap", ("song", "voice"), "Seconds of silence taken from the end of each note.", "0.03", _gap),
     PropertyKind("sound", ("voice",), "What the voice is played with.", "glass bell", _sound),

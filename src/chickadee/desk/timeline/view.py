@@ -370,7 +370,7 @@ class TimelineView(QAbstractScrollArea):
         for ghost in self.pointer.ghosts():
             painter.drawRoundedRect(ghost, 3, 3)
         painter.setClipping(False)
-        if not self._scene.song.notes:
+        if not self._scene.song.notes and self._preview is None:
             painter.setPen(self._look.color("grey"))
             painter.setFont(self._look.font(15))
             painter.drawText(

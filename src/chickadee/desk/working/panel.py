@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
+from pathlib import Path
 from typing import ClassVar
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from ...display.scene import Scene
@@ -92,6 +93,9 @@ class Panel(QWidget):
     tall: ClassVar[bool] = False
     """Whether it needs height, so that the keyboard makes room for it where it lies across."""
 
+    wanted = pyqtSignal()
+    """It is to be seen: something was asked of it from elsewhere."""
+
     def __init__(self, bench: Bench) -> None:
         super().__init__()
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -117,6 +121,9 @@ class Panel(QWidget):
 
     def show_selection(self, notes: Sequence[int]) -> None:
         """Show other notes as selected, by their indices in the song; the one that is meant first stands first."""
+
+    def take_file(self, path: Path) -> None:
+        """A file was dropped on the window that is this panel's to open."""
 
     def stop_work(self) -> None:
         """End what works in threads, before the window goes."""

@@ -40,6 +40,7 @@ class WorkingSide(QWidget):
         self._pages.setMinimumSize(320, 60)  # less than some panels would like: they scroll
         for panel in panels:
             self._pages.addWidget(_scrolling(panel))
+            panel.wanted.connect(lambda name=panel.id: self.turn_to(name))
         self._groups = GroupNames([group for group in PanelGroup if group in self._latest])
         self._names = PanelNames()
         self._size = QPushButton()

@@ -1,0 +1,382 @@
+"""The Recording panel: a recording laid under the tune, and what is heard in it, taken into the sheet."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QDoubleSpinBox,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+)
+
+from ...display.heard_notes import LaidNotes
+from ...display.scene import Scene
+from ...display.words import beats, counted
+from ...files import is_file
+from ...hearing.listening import Heard
+from ...hearing.tempo import Beat, guessed_beat
+from ...sheet import Reading, read
+from ...sheet.properties import LaidRecording
+from ..actions import ActionSpec
+from ..pauses import after_pause
+from ..theme import Look
+from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from .band import RecordingBand
+from .work import ListeningWork
+
+__all__ = ["RecordingPanel"]
+
+_SUFFIXES = "*.wav *.flac *.ogg *.mp3"
+_PAUSE_MILLISECONDS = 150
+_FEW_TAPS, _LONGEST_TAP = 4, 3.0  # seconds between two taps that belong together
+_MOST_ROWS = 2_000
+
+
+class RecordingPanel(Panel):
+    """Shows the band under the timeline's bars, and what is heard as dashed notes on the roll."""
+
+    id, name, group = "recording", "&Recording", PanelGroup.MAKE
+    hint, keys = "A recording under the tune: write down what is heard", "Ctrl+Shift+E"
+    sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
+    tall = True
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
+        self._reading: Reading = read("")
+        self.heard: Heard | None = None
+        """What was heard in the recording that is open."""
+        self.path: Path | None = None
+        """Its file."""
+        self.beat = Beat(100.0, 0.0)
+        """The beat that was guessed."""
+        self.laid = LaidNotes((), ())
+        """What was heard, on the tune's time."""
+        self.work: ListeningWork | None = None
+        self._taps: list[float] = []
+        self._kept: LaidRecording | None = None  # what the tune last said of its recording
+        self.band = RecordingBand(bench.appearance.look, bench.time_axis)
+        self.open, self.cancel = QPushButton("Open a recording…"), QPushButton("Cancel")
+        self.progress = QProgressBar()
+        self.first = QDoubleSpinBox()
+        self.first.setRange(0, 4 * 3600)
+        self.first.setDecimals(3)
+        self.first.setSingleStep(0.01)
+        self.first.setSuffix(" s")
+        self.use_tempo, self.tap = QPushButton(), QPushButton("Tap the beat")
+        self.take_all, self.take_bars = QPushButton("Take all"), QPushButton("Take the selected bars")
+        self.take_one = QPushButton("Take the note")
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.table = _table()
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self._lay)
+        self._describe()
+        self._lay_out()
+        self._connect()
+        self._show_state()
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Opening a recording."""
+        return (ActionSpec("recording.open", "Song/open", "Lay a &recording under the tune…", "Ctrl+Shift+A",
+                           "Open a sound file and write down what is heard in it", self.choose),)  # fmt: skip
+
+    # Building
+
+    def _describe(self) -> None:
+        for widget, said in (
+            (self.open, "Open a sound file: WAV, FLAC, OGG or MP3"), (self.cancel, "Stop listening"),
+            (self.progress, "How far listening is"), (self.first, "The second of the recording where bar 1 begins"),
+            (self.use_tempo, "Give the tune the tempo that was found"),
+            (self.tap, "Press it on every beat: the tune gets that tempo"),
+            (self.take_all, "Write all that is heard and not in the tune yet as a voice of it"),
+            (self.take_bars, "Write what is heard in the bars of the selected notes"),
+            (self.take_one, "Write the marked note into the voice in front (Return)"),
+            (self.table, "Notes heard"),
+        ):  # fmt: skip
+            widget.setAccessibleName(said)
+            widget.setToolTip(said)
+
+    def _lay_out(self) -> None:
+        self._column, head, done = QVBoxLayout(self), QHBoxLayout(), QHBoxLayout()
+        self._first_name = QLabel("Bar 1 begins at")
+        for widget in (self.open, self.progress, self.cancel, self._first_name, self.first, self.use_tempo, self.tap):
+            head.addWidget(widget)
+        head.addStretch()
+        done.addWidget(self.said, 1)
+        for widget in (self.take_one, self.take_bars, self.take_all):
+            done.addWidget(widget)
+        self._column.addLayout(head)
+        self._column.addWidget(self.band)
+        self._column.addLayout(done)
+        self._column.addWidget(self.table, 1)
+
+    def _connect(self) -> None:
+        self.open.clicked.connect(self.choose)
+        self.cancel.clicked.connect(self.stop_work)
+        self.first.valueChanged.connect(self._move)
+        self.band.moved.connect(self.first.setValue)
+        self.use_tempo.clicked.connect(lambda: self._give_tempo(self.beat.tempo))
+        self.tap.pressed.connect(self._tap_beat)
+        self.take_all.clicked.connect(lambda: self.take(self.laid.missing(self._reading.song)))
+        self.take_bars.clicked.connect(self._take_bars)
+        self.take_one.clicked.connect(self.take_marked)
+        self.table.itemSelectionChanged.connect(self._hear_marked)
+
+    def set_look(self, look: Look) -> None:
+        """Draw with another theme or size."""
+        self._column.setContentsMargins(*(look.px(side) for side in (10, 6, 10, 6)))
+        self._column.setSpacing(look.px(6))
+        self.band.set_look(look)
+        header = self.table.verticalHeader()
+        assert header is not None
+        header.setDefaultSectionSize(look.px(22))
+        self.table.setMinimumHeight(look.px(70))
+
+    # A recording
+
+    def choose(self) -> None:
+        """Ask for a sound file and listen to it."""
+        start = self.bench.document.path.parent if self.bench.document.path else Path.home()
+        name, _ = QFileDialog.getOpenFileName(
+            self.window(), "Open a recording", str(start), f"Recordings ({_SUFFIXES})"
+        )
+        if name:
+            self.listen_to(Path(name))
+
+    def listen_to(self, path: Path, first: float | None = None) -> None:
+        """Listen to a file; bar 1 begins at a second of it, or where its first beat is found."""
+        self.stop_work()
+        if not self.isVisible():
+            self.wanted.emit()
+        self.path, self.heard, self.laid = path, None, LaidNotes((), ())
+        work = self.work = ListeningWork(path, self._reading.song.tuning, self)
+        work.progressed.connect(lambda done: self.progress.setValue(round(100 * done)))
+        work.heard.connect(lambda heard: self._show_heard(work, heard, first))
+        work.failed.connect(lambda sentence: self._fail(work, sentence))
+        work.start()
+        self.progress.setValue(0)
+        self._show_state()
+
+    def take_file(self, path: Path) -> None:
+        """A sound file was dropped on the window."""
+        self.listen_to(path)
+
+    def stop_work(self) -> None:
+        """Stop listening."""
+        if self.work is not None:
+            self.work.cancel()
+            self.work.wait()
+            self.work = None
+            self._show_state()
+
+    def _show_heard(self, work: ListeningWork, heard: Heard, first: float | None) -> None:
+        if work is not self.work:
+            return
+        self.work, self.heard = None, heard
+        tempo = self._reading.song.tempo_in_beats if self._reading.song.notes else None
+        self.beat = guessed_beat(heard.notes, tempo)
+        if tempo is not None:
+            self.beat = replace(guessed_beat(heard.notes), first=self.beat.first)
+        self.first.setValue(self.beat.first if first is None else first)
+        self._lay()
+
+    def _fail(self, work: ListeningWork, sentence: str) -> None:
+        if work is self.work:
+            self.work = self.path = None
+            self.bench.notice.say(sentence)
+            self._show_state()
+
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune; one that remembers its recording lays it under itself."""
+        if scene.reading is self._reading:
+            return
+        self._reading = scene.reading
+        self._find_remembered()
+        self._due.start()
+
+    def _find_remembered(self) -> None:
+        """Listen to the recording that the tune keeps, once the panel is seen."""
+        kept = self._reading.sheet.settings.recording
+        home = self.bench.document.path
+        if kept is None or home is None or kept == self._kept:
+            return
+        self._kept = kept
+        path = home.parent / kept.path
+        if path == self.path:
+            if self.heard is not None and abs(kept.first - self.first.value()) > 0.0005:
+                self.first.setValue(kept.first)
+        elif is_file(path):
+            self.listen_to(path, kept.first)
+        elif path != self.path:
+            self.said.setText(f"{kept.path} is not there; open it again from where it is now.")
+
+    # On the tune's time
+
+    def _move(self) -> None:
+        """Bar 1 begins elsewhere in the recording."""
+        self.band.show_recording(self.heard, self._reading.song, self.first.value())
+        self._due.start()
+
+    def _lay(self) -> None:
+        """Lay what was heard under the tune as it is now, and remember where."""
+        self._due.stop()
+        if self.heard is not None:
+            self.laid = LaidNotes.of(self.heard.notes, self._reading.song, self.first.value())
+            self._remember()
+        self._show_state()
+
+    def _remember(self) -> None:
+        """Keep the file and its place with the tune."""
+        home = self.bench.document.path
+        if home is None or self.path is None or not self.isVisible():
+            return
+        path = str(self.path.relative_to(home.parent)) if self.path.is_relative_to(home.parent) else str(self.path)
+        old = self._reading.sheet.settings.recording
+        new = LaidRecording(path, round(self.first.value(), 3), old.anchors if old is not None else ())
+        if new != old and "," not in path:
+            self._kept = new
+            self.bench.editing.set_property("recording", new.text)
+
+    def _show_state(self) -> None:
+        busy, there = self.work is not None, self.heard is not None
+        self.progress.setVisible(busy)
+        self.cancel.setVisible(busy)
+        self.open.setVisible(not busy)
+        for widget in (self._first_name, self.first, self.use_tempo, self.tap, self.band, self.table):
+            widget.setVisible(there)
+        missing = self.laid.missing(self._reading.song)
+        for button in (self.take_one, self.take_bars, self.take_all):
+            button.setVisible(there)
+            button.setEnabled(bool(missing))
+        self.use_tempo.setText(f"Use {self.beat.tempo:g} beats a minute")
+        self.use_tempo.setEnabled(abs(self.beat.tempo - self._reading.song.tempo_in_beats) > 0.01)
+        if busy:
+            self.said.setText(f"Listening to {self.path.name if self.path else ''}")
+        elif there and self.heard is not None and self.path is not None:
+            found = counted(len(self.heard.notes), "note")
+            left = f"{len(missing)} not in the tune yet" if missing else "all in the tune"
+            self.said.setText(f"{self.path.name}: {found} heard, {left}." if self.heard.notes
+                              else f"{self.path.name}: no notes were heard.")  # fmt: skip
+        elif not self.said.text() or self.path is None:
+            self.said.setText("Open a recording of one voice: its wave and pitch are shown under the bars, and the "
+                              "notes heard on the timeline, to be taken into the sheet.")  # fmt: skip
+        self.band.show_recording(self.heard, self._reading.song, self.first.value())
+        self._fill(missing)
+        self._show_dashed(missing)
+
+    def _show_dashed(self, missing: Sequence[int]) -> None:
+        song = self._reading.song
+        if not self.isVisible() or not missing:
+            self.bench.preview.show(None)
+            return
+        front = min(self.bench.selection.front, max(0, len(song.voices) - 1))
+        notes = tuple(self.laid.notes[place]._replace(voice=front) for place in missing)
+        voices = song.voices or read("rest").song.voices
+        self.bench.preview.show(replace(song, voices=voices, notes=notes))
+
+    def _fill(self, missing: Sequence[int]) -> None:
+        self._missing = list(missing)[:_MOST_ROWS]
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(self._missing))
+        grid = self._reading.song.grid
+        for row, place in enumerate(self._missing):
+            note, heard = self.laid.notes[place], self.laid.heard[place]
+            where = grid.place(note.start)
+            values = (f"bar {where.bar}, beat {beats(where.beat)}", note.pitch.pretty, str(note.number),
+                      f"{_rounded(heard.cents)} cents", f"{heard.start:.3f} s",
+                      f"{100 * heard.sure:.0f}%")  # fmt: skip
+            for column, value in enumerate(values):
+                self.table.setItem(row, column, QTableWidgetItem(value))
+        self.table.blockSignals(False)
+
+    def showEvent(self, event: object) -> None:
+        self._due.start()
+
+    def hideEvent(self, event: object) -> None:
+        self.bench.preview.show(None)
+
+    # Taking
+
+    def take(self, places: Sequence[int]) -> None:
+        """Write some of what is heard as a voice of the tune."""
+        edits = self.laid.taken(self._reading, places)
+        if edits:
+            self.bench.preview.show(None)
+            self.bench.document.apply(edits)
+            self.bench.notice.say(f"{counted(len(places), 'note')} written. Undo takes them back.", good=True)
+
+    def _take_bars(self) -> None:
+        grid, song = self._reading.song.grid, self._reading.song
+        bars = {grid.number_at(song.notes[index].start) for index in self.bench.selection.notes}
+        places = [place for place in self.laid.missing(song) if grid.number_at(self.laid.notes[place].start) in bars]
+        if places:
+            self.take(places)
+        else:
+            self.bench.notice.say("Select notes in the bars to take; nothing new is heard in those bars.", good=True)
+
+    def take_marked(self) -> None:
+        """Write the marked note, or the first, into the voice in front."""
+        row = max(0, self.table.currentRow())
+        if row < len(self._missing):
+            note = self.laid.notes[self._missing[row]]
+            length = self._reading.song.grid.beats(note.start, note.length)
+            if self.bench.editing.draw(self.bench.selection.front, note.number, note.start, length):
+                self._reading = self.bench.document.reading
+                self._lay()
+                self.table.selectRow(min(row, self.table.rowCount() - 1))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Return takes the marked note."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.heard is not None:
+            self.take_marked()
+        else:
+            super().keyPressEvent(event)
+
+    def _hear_marked(self) -> None:
+        row = self.table.currentRow()
+        if 0 <= row < len(self._missing):
+            self.bench.audition.notes([self.laid.notes[self._missing[row]].number])
+
+    # The beat
+
+    def _tap_beat(self) -> None:
+        """After a few taps the tune has their tempo."""
+        now = time.monotonic()
+        self._taps = [*(self._taps if self._taps and now - self._taps[-1] < _LONGEST_TAP else []), now]
+        if len(self._taps) >= _FEW_TAPS:
+            self._give_tempo(60 * (len(self._taps) - 1) / (self._taps[-1] - self._taps[0]))
+
+    def _give_tempo(self, tempo: float) -> None:
+        self.bench.editing.set_property("tempo", f"{min(1000.0, max(5.0, tempo)):.1f}".removesuffix(".0"))
+
+
+def _rounded(cents: float) -> str:
+    return f"{round(cents):+d}" if round(cents) else "0"
+
+
+def _table() -> QTableWidget:
+    table = QTableWidget(0, 6)
+    table.setHorizontalHeaderLabels(["Place", "Name", "Number", "Off by", "Heard at", "Sure"])
+    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+    table.setShowGrid(False)
+    across, down = table.horizontalHeader(), table.verticalHeader()
+    assert across is not None and down is not None
+    across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+    down.hide()
+    return table
