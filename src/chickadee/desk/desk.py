@@ -42,6 +42,7 @@ from .settings import Settings
 from .sheet.editor import SheetEditor
 from .sheet.findbar import FindBar
 from .shelf.panel import ShelfPanel
+from .signals import Signals
 from .status_line import StatusLine
 from .strip.view import SoundingStrip
 from .style import style_sheet
@@ -114,6 +115,7 @@ class Desk(QMainWindow):
         self.recovery = Recovery(self.document, self.notice, self, lambda: self.look)
         self.held_keys = HeldKeys(self.player, lambda: self.selection.front_sound, self)
         self.midi_keys = MidiKeys(self.held_keys, self)
+        self.signals = Signals(self.player, self.settings, self.notice, self)
         self._collector = IdleCollector(self)
 
     def _make_views(self) -> None:
@@ -140,7 +142,7 @@ class Desk(QMainWindow):
         sources: tuple[ActionSource, ...] = (
             self.files, self.exports, self.edit_commands, self.editor, self.find_bar, self.notice, self.questions,
             self.editing, self.selection, self.playback, self.keyboard, self.audition, self.timeline, self.working,
-            self.appearance, self.help, self,
+            self.signals, self.appearance, self.help, self,
         )  # fmt: skip
         bar = self.menuBar()
         assert bar is not None
@@ -290,6 +292,7 @@ class Desk(QMainWindow):
 
     def _stop_work(self) -> None:
         """End what works in threads, before the window goes."""
+        self.signals.stop()
         self.exports.wait()
         self.class_work.cancel()
         for panel in self.working.panels.values():

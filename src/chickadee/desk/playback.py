@@ -57,6 +57,8 @@ class Playback(QObject):
             play("bar", "Play this &bar", "Ctrl+F5", "Play the bar of the selected note alone", self.play_bar),
             play("selection", "Play the se&lection", "Ctrl+Shift+F5", "Play the selected notes alone",
                  self.play_chosen),
+            play("marks", "Play from mar&k to mark", "Ctrl+Shift+F3", "Between the marks about the selected note",
+                 self.play_between_marks),
             play("stop", "S&top", "Esc", "Stop all sound", self.player.silence, "Stop"),
             switch("round", "&Round and round", "Ctrl+R", "Begin again at the end, without a gap",
                    lambda on: self.wish(round=on), "Round"),
@@ -101,6 +103,13 @@ class Playback(QObject):
         notes = [self._document.reading.song.notes[index] for index in self._selection.notes]
         if notes:
             self.play(min(note.start for note in notes), max(note.end for note in notes))
+
+    def play_between_marks(self) -> None:
+        """Play from the mark before the chosen note to the next; the ends of the song where there is none."""
+        here, song = self._chosen_start, self._document.reading.song
+        before = [tick for tick, _ in song.marks if tick <= here]
+        after = [tick for tick, _ in song.marks if tick > here]
+        self.play(before[-1] if before else 0, after[0] if after else None)
 
     def play_in_turn(self, *stretches: tuple[Song, int, int | None]) -> None:
         """Play a stretch of one song and perhaps of another, from a tick to a tick; stopping ends both."""

@@ -63,6 +63,10 @@ class Selection(QObject):
             more("voice", "Select the &voice", "Ctrl+Shift+B", "Select all notes of the voice"),
             more("pitch", "Select this pitch &everywhere", "Ctrl+Shift+P", "Select all notes of this number"),
             more("ink", "Select what is written &here", "Ctrl+Shift+N", "Select all notes that the same text writes"),
+            ActionSpec("mark.back", "Listen/step", "The mark &before", "Shift+F3", "Go to the mark before",
+                       lambda: self.step_to_mark(-1)),
+            ActionSpec("mark.on", "Listen/step", "The next &mark", "Shift+F4", "Go to the next mark",
+                       lambda: self.step_to_mark(1)),
             ActionSpec("step.back", "Listen/step", "&Last note", "F3", "Go to the note before",
                        lambda: self.step(-1), short="Last note"),
             ActionSpec("step.on", "Listen/step", "Next &note", "F4", "Go to the note after",
@@ -76,6 +80,20 @@ class Selection(QObject):
         if self.notes:
             self._bring_to_front(self._document.reading.song.notes[self.notes[0]].voice)
         self.changed.emit()
+
+    def step_to_mark(self, by: int) -> None:
+        """Select the first note at the next mark, or at the one before."""
+        song = self.scene.song
+        here = song.notes[self.notes[0]].start if self.notes else -1
+        ticks = [tick for tick, _ in song.marks if (tick > here if by > 0 else tick < here)]
+        if not ticks:
+            return
+        tick = ticks[0] if by > 0 else ticks[-1]
+        later = [index for index, note in enumerate(song.notes) if note.start >= tick]
+        first = [index for index in later if song.notes[index].start == song.notes[later[0]].start] if later else []
+        mine = [index for index in first if song.notes[index].voice == self.front]
+        if first:
+            self.choose_note((mine or first)[0])
 
     def choose_note(self, index: int) -> None:
         """Choose a note by its index, with the others of its ink behind it."""

@@ -131,7 +131,7 @@ class Player(QObject):
             self._heard = None
         elif (status := self._link.status).playing == number:
             second = status.second + min(0.1, max(0.0, time.monotonic() - status.moment))
-            self._heard = Heard(playing.song, playing.tempo, second)
+            self._heard = Heard(playing.song, playing.tempo, second, number)
         return self._heard  # while the engine goes over to another version, what was heard before
 
     def play(self, playing: Playing) -> None:

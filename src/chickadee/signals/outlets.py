@@ -86,7 +86,9 @@ class OscOutlet:
             if message.address.endswith("/note"):
                 self._sounding[what] = self._sounding.get(what, 0) + 1
             elif message.address.endswith("/off"):
-                left = self._sounding.pop(what, 1) - 1
+                if what not in self._sounding:
+                    return  # it was let go when playing went elsewhere
+                left = self._sounding.pop(what) - 1
                 if left:
                     self._sounding[what] = left
             self._write(*message[1:])

@@ -15,7 +15,7 @@ from .outlets import MidiOutlet, Outlet
 __all__ = ["Heard", "Teller", "Telling"]
 
 _STEP = 0.001  # seconds from one look at the clock to the next
-_JUMPED = 0.25  # seconds by which the clock goes on or back where the listener was taken elsewhere
+_BACK = 0.25  # seconds by which the clock goes back where a part is played round and round
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +27,8 @@ class Heard:
     """Of this playing, which may be slower than the song's own."""
     second: float
     """Of the song, by that tempo."""
+    number: int = 0
+    """Of the playing: another one began where the listener was taken elsewhere."""
 
 
 @dataclass
@@ -39,6 +41,7 @@ class Teller:
     _tempo: TempoMap | None = field(default=None, init=False)
     _messages: Sequence[OscMessage | MidiMessage] = field(default=(), init=False)
     _next: int = field(default=0, init=False)
+    _number: int = field(default=0, init=False)
     _second: float | None = field(default=None, init=False)  # None while nothing is heard
 
     def tell(self, heard: Heard | None) -> None:
@@ -53,14 +56,14 @@ class Teller:
             self._next = self._place(second if not begins else heard.second)
             if not begins:
                 self.outlet.silence()  # the song was changed while it plays: what is held may be gone
-        elif self._second is not None and not -_JUMPED < second - self._second < _JUMPED:
+        elif self._second is not None and (heard.number != self._number or second < self._second - _BACK):
             self.outlet.silence()
             self._next = self._place(second)
         if begins:
             tick = max(0.0, float(heard.tempo.tick(max(0.0, heard.second))))
             self.outlet.start(heard.song.title, float(heard.tempo.seconds(heard.song.end)), heard.second, tick)
             self._next = self._place(heard.second)
-        self._second = second
+        self._second, self._number = second, heard.number
         while self._next < len(self._messages) and self._messages[self._next].second <= second:
             self.outlet.send(self._messages[self._next])
             self._next += 1

@@ -41,6 +41,7 @@ class TimelinePainter:
         _paint_column(painter, frame)
         _paint_grid(painter, frame)
         _paint_notes(painter, frame)
+        _paint_marks(painter, frame)
         if frame.preview is not None:
             _paint_preview(painter, frame, frame.preview)
         if frame.attempt is not None:
@@ -141,6 +142,26 @@ def _paint_notes(painter: QPainter, frame: Frame) -> None:
         if not frame.hidden or frame.scene.song.notes[index].voice not in frame.hidden:
             _paint_note(painter, frame, index)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setClipping(False)
+
+
+def _paint_marks(painter: QPainter, frame: Frame) -> None:
+    """A line through the roll at each mark, with its words at the top."""
+    look, (first, last) = frame.look, frame.ticks()
+    painter.setClipRect(frame.roll)
+    painter.setFont(look.font(11, bold=True))
+    metrics = QFontMetrics(painter.font())
+    for tick, words in frame.scene.song.marks:
+        if first - 1 <= tick <= last:
+            x = frame.roll.left() + frame.axes.x(tick)
+            shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, look.px(160))
+            box = QRectF(x, frame.roll.top(), metrics.horizontalAdvance(shown) + look.px(10), metrics.height() + 2)
+            painter.setPen(QPen(look.color("accent_text"), 1.5, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(x, frame.roll.top()), QPointF(x, frame.roll.bottom()))
+            painter.fillRect(box, look.color("page"))
+            painter.drawText(box.adjusted(look.px(5), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, shown)
+        elif words and tick > last:
+            break
     painter.setClipping(False)
 
 

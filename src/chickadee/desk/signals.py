@@ -1,0 +1,174 @@
+"""Telling other programs and instruments what sounds: switched on and off, and where it goes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from importlib import import_module
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QLabel,
+    QLineEdit,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..faults import InputFault
+from ..player import Player
+from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
+from ..signals.telling import Teller, Telling
+from .actions import ActionSpec
+from .notice import Notice
+from .settings import Settings
+
+__all__ = ["Signals", "SignalsDialog", "Wish"]
+
+_ADDRESS = "127.0.0.1:9000"
+_KEPT = "signals"  # in the settings: address, its delay, port, its delay
+_MOST_DELAY = 2000  # milliseconds
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What is to be told, and where to."""
+
+    osc: bool = False
+    address: str = _ADDRESS
+    osc_delay: int = 0
+    """Milliseconds by which it is told later."""
+    midi: bool = False
+    port: str = ""
+    midi_delay: int = 0
+    """Milliseconds."""
+
+    def tellers(self) -> list[Teller]:
+        """Those who tell. Raises InputFault where there is no such host or port."""
+        found = [Teller(OscOutlet(*read_address(self.address)), self.osc_delay / 1000)] if self.osc else []
+        return [*found, Teller(MidiOutlet(SystemPort(self.port)), self.midi_delay / 1000)] if self.midi else found
+
+
+class Signals(QObject):
+    """Nothing is told until it is switched on here, and nothing ever listens."""
+
+    def __init__(self, player: Player, settings: Settings, notice: Notice, window: QWidget) -> None:
+        super().__init__(window)
+        self._player, self._settings, self._notice, self._window = player, settings, notice, window
+        self._telling: Telling | None = None
+        address, osc_delay, port, midi_delay = settings.words(_KEPT, [_ADDRESS, "0", "", "0"])[:4]
+        self.wish = Wish(False, address, _whole(osc_delay), False, port, _whole(midi_delay))
+        """What is told now; at the start nothing is."""
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Asking what is to be told."""
+        return (ActionSpec("signals", "Listen/switches", "Tell other pro&grams…", "Ctrl+Shift+G",
+                           "Send what sounds by Open Sound Control or to a MIDI port", self.ask),)  # fmt: skip
+
+    def ask(self) -> None:
+        """Ask what is to be told, and where to."""
+        dialog = SignalsDialog(self.wish, _ports(), self._window)
+        accepted = dialog.exec()
+        wish = dialog.wish
+        dialog.deleteLater()
+        if accepted:
+            self.tell(wish)
+
+    def tell(self, wish: Wish) -> None:
+        """Tell this from now on."""
+        self.stop()
+        try:
+            tellers = wish.tellers()
+        except InputFault as fault:
+            self._notice.say(str(fault))
+            return
+        self.wish = wish
+        self._settings.set_words(_KEPT, [wish.address, str(wish.osc_delay), wish.port, str(wish.midi_delay)])
+        if tellers:
+            self._telling = Telling(lambda: self._player.heard, tellers)
+            self._telling.start()
+
+    def stop(self) -> None:
+        """Tell nothing more."""
+        if self._telling is not None:
+            self._telling.stop()
+            self._telling = None
+
+
+class SignalsDialog(QDialog):
+    """Asks what is to be told."""
+
+    def __init__(self, wish: Wish, ports: list[str], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Tell other programs")
+        self.osc, self.midi = QCheckBox("Open Sound Control, over UDP"), QCheckBox("MIDI, to a port")
+        self.address, self.port = QLineEdit(wish.address), QComboBox()
+        self.osc_delay, self.midi_delay = _delay(wish.osc_delay), _delay(wish.midi_delay)
+        self.osc.setChecked(wish.osc)
+        self.midi.setChecked(wish.midi)
+        self.port.addItems(ports)
+        self.port.setCurrentText(wish.port)
+        self.midi.setEnabled(bool(ports))
+        said = QLabel("What sounds is told as it is heard; docs/signals.md lists the messages."
+                      if ports else "There are no MIDI outputs here, or python-rtmidi is not installed.")  # fmt: skip
+        said.setObjectName("panelNote")
+        said.setWordWrap(True)
+        for widget, name in (
+            (self.address, "Host and port"), (self.osc_delay, "Milliseconds later, by Open Sound Control"),
+            (self.port, "MIDI port"), (self.midi_delay, "Milliseconds later, by MIDI"),
+        ):  # fmt: skip
+            widget.setAccessibleName(name)
+            widget.setToolTip(name)
+        form, column = QFormLayout(), QVBoxLayout(self)
+        form.addRow(self.osc)
+        form.addRow("To", self.address)
+        form.addRow("Later by", self.osc_delay)
+        form.addRow(self.midi)
+        form.addRow("Port", self.port)
+        form.addRow("Later by", self.midi_delay)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
+        buttons.addButton("Tell them", QDialogButtonBox.ButtonRole.AcceptRole)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column.addLayout(form)
+        column.addWidget(said)
+        column.addWidget(buttons)
+        for check, widgets in (
+            (self.osc, (self.address, self.osc_delay)),
+            (self.midi, (self.port, self.midi_delay)),
+        ):
+            for widget in widgets:
+                widget.setEnabled(check.isChecked())
+                check.toggled.connect(widget.setEnabled)
+
+    @property
+    def wish(self) -> Wish:
+        """What is asked for."""
+        return Wish(
+            self.osc.isChecked(), self.address.text().strip(), self.osc_delay.value(),
+            self.midi.isChecked(), self.port.currentText(), self.midi_delay.value(),
+        )  # fmt: skip
+
+
+def _delay(value: int) -> QSpinBox:
+    box = QSpinBox()
+    box.setRange(0, _MOST_DELAY)
+    box.setSuffix(" ms")
+    box.setValue(value)
+    return box
+
+
+def _ports() -> list[str]:
+    """The names of the system's MIDI outputs; none where it has none, or python-rtmidi is not installed."""
+    try:
+        return list(import_module("rtmidi").MidiOut().get_ports())
+    except Exception:  # rtmidi raises its own where the system has no MIDI at all
+        return []
+
+
+def _whole(text: str) -> int:
+    return min(_MOST_DELAY, int(text)) if text.isascii() and text.isdigit() and len(text) < 6 else 0
