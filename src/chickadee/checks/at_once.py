@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ..sheet import Finding, Fix, Reading, Rule, Severity, TextEdit
 from ..sheet.walk import EventKind
-from ..sheet.word import read_word
+from ..sheet.word import word_reader
 from ..sheet.written import ChordSign
 from .check import Check
 from .profile import Profile
@@ -38,12 +38,13 @@ class AtOnce(Check):
                 if event.kind is EventKind.STRIKE and count:
                     message = f"{count} notes sound at once here; at most {most} are wanted."
                     yield self.rule.at(
-                        event.start, event.end, message, *_fewer(reading.text, event.start, event.end, most)
+                        event.start, event.end, message, *_fewer(reading, event.start, event.end, most)
                     )
 
 
-def _fewer(text: str, start: int, end: int, most: int) -> Iterator[Fix]:
-    word = read_word(text[start:end])
+def _fewer(reading: Reading, start: int, end: int, most: int) -> Iterator[Fix]:
+    text = reading.text
+    word = word_reader(reading.song.naming)(text[start:end])
     if len(word.signs) > most and not any(isinstance(sign.what, ChordSign) for sign in word.signs):
         last = word.signs[most - 1]
         kept = text[start : start + last.end]

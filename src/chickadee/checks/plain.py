@@ -5,14 +5,14 @@ from __future__ import annotations
 from ..sheet import Reading
 from ..sheet.tree import Item, is_written_so
 from ..sheet.walk import Event
-from ..sheet.word import Kind, read_word
+from ..sheet.word import Kind, word_reader
 
 __all__ = ["is_plain"]
 
 
 def is_plain(reading: Reading, event: Event) -> bool:
     """Whether an event lasts as long as its sign says, in no group or use that makes it another length."""
-    word = read_word(reading.text[event.start : event.end])
+    word = word_reader(reading.song.naming)(reading.text[event.start : event.end])
     apart = is_written_so(reading.text, Item(event.start, event.end, word))
     if word.kind is Kind.SILENT or word.findings or not apart or reading.own_ticks(word, event.tick) != event.length:
         return False

@@ -10,7 +10,7 @@ from fractions import Fraction
 from ..sheet import CannotEdit, Reading, TextEdit, edits
 from ..sheet.meaning import nearest_part
 from ..song import Song
-from ..theory import nearest_number, read_pitch_name
+from ..theory import nearest_number
 from . import words
 from .cells import Cell
 
@@ -85,11 +85,11 @@ def _words(cell: Cell, song: Song) -> str:
 def _set_names(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
     found = []
     for note, name in _one_each(notes, typed.replace("♯", "#").replace("♭", "b"), "name"):
-        read = read_pitch_name(name)
+        read = reading.song.naming.read(name)
         if read is None:
             raise CannotEdit(f"“{name}” is not the name of a pitch; names are like F#4, Bb3 or C.")
         octave = reading.song.notes[note].pitch.octave if read[1] is None else read[1]
-        found += edits.set_pitch(reading, note, read[0].at(octave).text)
+        found += edits.set_pitch(reading, note, reading.song.naming.pitch_text(read[0].at(octave)))
     return found
 
 
@@ -133,7 +133,7 @@ def _set_steps(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]
             raise CannotEdit(f"“{word}” is not a step of {key.pretty}; it has 1 to {len(key.names)}, and 4# or 7b.")
         raised = {"": 0, "#": 1, "♯": 1, "b": -1, "♭": -1}[step[2]]
         pitch = key.at_step(int(step[1]), 4, raised).name.nearest(old.number)
-        found += edits.set_pitch(reading, note, pitch.text)
+        found += edits.set_pitch(reading, note, reading.song.naming.pitch_text(pitch))
     return found
 
 

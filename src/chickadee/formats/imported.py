@@ -12,7 +12,7 @@ from ..faults import InputFault
 from ..sheet import Reading
 from ..sheet.tree import items_in
 from ..sheet.walk import EventKind
-from ..sheet.word import Kind, read_word
+from ..sheet.word import Kind, word_reader
 from ..song import Note, Song, Voice
 
 __all__ = ["Form", "ImportFault", "Imported", "LengthsIn", "Unread", "counted", "found_in_sheet", "song_of"]
@@ -72,11 +72,12 @@ class Imported:
 
 def found_in_sheet(reading: Reading, form: Form, lengths: LengthsIn | None = None) -> Imported:
     """What a sheet's reading holds; without ``lengths`` the sheet itself tells how they are counted."""
+    read = word_reader(reading.song.naming)
     silent = [
         Unread(voice, event.tick, event.length, (event.start, event.end))
         for voice, events in enumerate(reading.events)
         for event in events
-        if event.kind is EventKind.REST and read_word(reading.text[event.start : event.end]).kind is Kind.SILENT
+        if event.kind is EventKind.REST and read(reading.text[event.start : event.end]).kind is Kind.SILENT
     ]
     text = reading.text if form is Form.SHEET else None
     return Imported(reading.song, form, (), text, reading.text, lengths or _lengths_of(reading), tuple(silent))

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from ..sheet import CannotEdit
 from ..sheet.sites import Site
 from ..sheet.written import ChordSign, Drum, Hertz, Named, Number, Step
-from ..theory import CHORD_KINDS, Chord, Key, Pitch, PitchName
+from ..theory import CHORD_KINDS, Chord, Key, Naming, Pitch, PitchName
 
 __all__ = ["NoSymbol", "rewritten"]
 
@@ -51,12 +51,14 @@ def rewritten(site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: floa
 def _named(site: Site, what: Named, pitch: Pitch) -> str:
     """A name; without an octave where there was none and the new one is that in force."""
     bare = what.octave is None and pitch.octave == site.octave
-    return _in_style(pitch.name, site.text) + ("" if bare else str(pitch.octave))
+    return _in_style(pitch.name, site.text, what.naming) + ("" if bare else str(pitch.octave))
 
 
-def _in_style(name: PitchName, text: str) -> str:
+def _in_style(name: PitchName, text: str, naming: Naming = Naming.LETTERS) -> str:
     """A name with small letters and ♯ ♭ where a text has them."""
-    written = name.pretty if "♯" in text or "♭" in text else name.text
+    written = naming.text(name)
+    if naming is Naming.LETTERS and ("♯" in text or "♭" in text):
+        written = name.pretty
     letter = text[:1]
     return written[0].lower() + written[1:] if letter.islower() else written
 

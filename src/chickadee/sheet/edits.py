@@ -14,6 +14,7 @@ from fractions import Fraction
 
 from ..faults import InputFault
 from ..song import Note, Song
+from ..theory import Naming
 from .finding import TextEdit, apply_edits
 from .grammar import LineKind, kind_of, syllable_spans
 from .length import Unit
@@ -382,7 +383,9 @@ def _with_octave(site: Site) -> str:
     if isinstance(site.sign.what, ChordSign):
         return re.sub(r"(?<=\{)[^\s}]+", rf"\g<0> {site.octave}", site.text)
     marks = site.text[: len(site.text) - len(site.text.lstrip(">'"))]
-    return marks + site.pitches()[0].text
+    what = site.sign.what
+    naming = what.naming if isinstance(what, Named) else Naming.LETTERS
+    return marks + naming.pitch_text(site.pitches()[0])
 
 
 def _moved(reading: Reading, notes: Iterable[int], semitones: int) -> list[TextEdit]:
@@ -415,7 +418,8 @@ def _written_for(reading: Reading, note: Note, semitones: int) -> str:
         raise CannotEdit("Drums have no pitch to move; write another drum.")
     moved = site.key.spell(site.pitches(reading.song.tuning)[0].number + semitones)
     keeps = isinstance(what, Named) and what.octave is None and moved.octave == site.octave
-    return moved.name.text if keeps else moved.text
+    naming = reading.song.naming
+    return naming.text(moved.name) if keeps else naming.pitch_text(moved)
 
 
 def _length(reading: Reading, word: Word, tick: int, ticks: Fraction) -> str:

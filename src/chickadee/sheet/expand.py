@@ -12,7 +12,7 @@ from ..song.drums import DRUM_SOUND
 from ..song.song import DEFAULT_GAP
 from ..song.sounds import DEFAULT_SOUND
 from ..song.tempo import DEFAULT_TEMPO, playable
-from ..theory import Key, read_key
+from ..theory import Key, Naming, read_key
 from ..theory.frequency import STANDARD_A4
 from . import rules
 from .bounds import Allowance, Findings, TooMany
@@ -94,8 +94,9 @@ class _Expander:
         title, composer = self.settings.title or "", self.settings.composer or ""
         keys = self._changes_of(ChangeKey, self.key)
         tuning = self.settings.tuning or STANDARD_A4
+        naming = self.settings.names or Naming.LETTERS
         marks = tuple((each.tick, each.what.words) for each in self.song_wide if isinstance(each.what, Mark))
-        return Song(title, composer, grid=grid, keys=keys, tempo=tempo, tuning=tuning, marks=marks)
+        return Song(title, composer, grid=grid, keys=keys, tempo=tempo, tuning=tuning, marks=marks, naming=naming)
 
     def _grid(self) -> BarGrid:
         return BarGrid(self._changes_of(ChangeMeter, self.meter), self.pickup)
@@ -153,7 +154,8 @@ class _Expander:
     def _walk(self, index: int, block: Block, flat: list[Placed], goal: int | None) -> VoiceWalk:
         tuning = self.settings.tuning or STANDARD_A4
         drums = block.settings.sound == DRUM_SOUND
-        scope = Scope(self.meter, self.key, Lengths(self.meter, self.settings.ticks), tuning, drums)
+        naming = self.settings.names or Naming.LETTERS
+        scope = Scope(self.meter, self.key, Lengths(self.meter, self.settings.ticks), tuning, drums, naming)
         level = _first(block.settings.level, LOUDNESS["mf"])
         walk = VoiceWalk(index, scope, self.changes, level, goal, self.allowance)
         walk.run(flat)

@@ -8,7 +8,7 @@ from fractions import Fraction
 from typing import NamedTuple
 
 from ..song import TICKS_PER_QUARTER, Meter
-from ..theory import Key, Pitch, cents_between, frequency, nearest_number
+from ..theory import Key, Naming, Pitch, cents_between, frequency, nearest_number
 from . import rules
 from .finding import Finding, Fix, TextEdit
 from .flatten import Frame, Mirror
@@ -76,6 +76,8 @@ class Scope:
     tuning: float
     drums: bool
     """Whether the voice is a drum kit's."""
+    naming: Naming = Naming.LETTERS
+    """How the sheet names pitches."""
     axes: dict[Mirror, Pitch] = field(init=False, compare=False, repr=False, default_factory=dict)
     """The pitch about which each mirror mirrors here, once it is known."""
 
@@ -240,7 +242,8 @@ def _check_cents(word: Word, sign: Sign, scope: Scope, findings: list[Finding]) 
         side = "above" if cents > 0 else "below"
         pitch = scope.key.spell(number)
         message = f"{written} is {abs(cents):.0f} cents {side} {pitch.pretty}, which sounds instead."
-        fix = Fix(f"Use {pitch.pretty}", (TextEdit(sign.start, sign.end, pitch.text),))
+        written = scope.naming.pitch_text(pitch)
+        fix = Fix(f"Use {pitch.pretty}", (TextEdit(sign.start, sign.end, written),))
         findings.append(rules.CENTS.at(sign.start, sign.end, message, fix))
 
 
@@ -248,7 +251,7 @@ def _outside(sign: Sign, pitch: Pitch, frame: Frame) -> Finding:
     message = f"{pitch.pretty} is outside the range of MIDI, C-1 to G9."
     fixes: tuple[Fix, ...] = ()
     if isinstance(sign.what, Named) and not frame.moves:
-        fixes = octave_fixes(pitch.name, pitch.octave, sign.start, sign.end)
+        fixes = octave_fixes(pitch.name, pitch.octave, sign.start, sign.end, sign.what.naming)
     return rules.PITCH_RANGE.at(sign.start, sign.end, message, *fixes)
 
 

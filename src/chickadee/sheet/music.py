@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
+from functools import lru_cache
 from itertools import islice
 
 from ..caching import remembered
 from ..faults import InputFault
+from ..theory import Naming
 from . import rules
 from .bounds import Allowance, Findings
 from .changes import begins_change, read_change
@@ -16,7 +19,7 @@ from .grammar import Token, tokens
 from .length import Length, read_length
 from .near import Lookalikes, written_together
 from .tree import BarLine, Change, Direction, Group, Item, Node, Repeat, Use
-from .word import Kind, Word, read_word
+from .word import Kind, Word, word_reader
 
 __all__ = ["MOST_DEPTH", "MusicReader"]
 
@@ -34,16 +37,27 @@ _Plain = tuple[int, int, Word | None]  # offsets inside the line, and the word; 
 _node = tuple.__new__  # makes a named tuple at a third of its own constructor's time
 
 
-@remembered(100_000, _LONGEST_PLAIN)
-def _plain_line(line: str) -> tuple[_Plain, ...] | None:
-    """What a line of notes, rests, holds and bar lines says, the same wherever it stands; None for any other line.
+@lru_cache
+def _plain_lines(naming: Naming) -> Callable[[str], tuple[_Plain, ...] | None]:
+    """What reads lines whose pitches are named so.
 
-    Most lines are such, and of a sheet that is being edited all but one are the same as a moment ago.
+    It gives what a line of notes, rests, holds and bar lines says, the same wherever it stands; None for any other
+    line. Most lines are such, and of a sheet that is being edited all but one are the same as a moment ago.
     """
+    read = word_reader(naming)
+
+    @remembered(100_000, _LONGEST_PLAIN)
+    def plain_line(line: str) -> tuple[_Plain, ...] | None:
+        return _plain_line(read, line)
+
+    return plain_line
+
+
+def _plain_line(read: Callable[[str], Word], line: str) -> tuple[_Plain, ...] | None:
     found: list[_Plain] = []
     for token in tokens(line, 0, len(line)):
         if token.lastgroup == "word":
-            word = read_word(token[0])
+            word = read(token[0])
             if word.findings:
                 return None
             if found and token[0][0] in "0123456789" and len(token[0].partition("=")[0]) == 1 and found[-1][2]:
@@ -74,6 +88,7 @@ class MusicReader:
         findings: Findings,
         allowance: Allowance,
         lookalikes: Lookalikes,
+        naming: Naming = Naming.LETTERS,
     ) -> None:
         self.text, self.phrases, self.findings, self.lookalikes = text, phrases, findings, lookalikes
         self._name = name  # of the block that is read
@@ -84,7 +99,13 @@ class MusicReader:
         """The signs and uses of the newest line of music, in groups or not."""
         self._open: list[_OpenGroup] = []
         self._stray = -1  # where the last bracket stands that closes no group
+        self.use_naming(naming)
         self._letter_by_letter = False  # whether this line has small letters that are read one by one
+
+    def use_naming(self, naming: Naming) -> None:
+        """From here on pitches are named so."""
+        self._naming = naming
+        self._read_word, self._plain_line = word_reader(naming), _plain_lines(naming)
 
     def closed(self) -> tuple[Node, ...]:
         """The whole body; groups still open are closed here."""
@@ -101,7 +122,7 @@ class MusicReader:
 
     def line(self, start: int, end: int) -> None:
         """Read one line. Raises TooMany beyond the bounds."""
-        plain = _plain_line(self.text[start:end]) if end - start <= _LONGEST_PLAIN else None
+        plain = self._plain_line(self.text[start:end]) if end - start <= _LONGEST_PLAIN else None
         if plain is not None:
             self._plain(plain, start, end)
             return
@@ -161,7 +182,7 @@ class MusicReader:
     def _word(self, ahead: list[Token], place: int) -> int:
         token = ahead[place]
         text, (at, to) = token[0], token.span()
-        word = read_word(text)
+        word = self._read_word(text)
         after = ahead[place + 1] if place + 1 < len(ahead) else None
         if (
             after is not None
@@ -200,7 +221,7 @@ class MusicReader:
             meant, count = words[0] + words[1], 2
         else:
             return 0
-        word = read_word(meant)
+        word = self._read_word(meant)
         if word.findings or word.length is None:
             return 0
         self._take(
@@ -211,19 +232,19 @@ class MusicReader:
     def _take(self, start: int, end: int, meant: str, message: str) -> None:
         """Read what stands between two offsets as the word that was meant."""
         self._near_miss(start, end, meant, message)
-        self._add(Item(start, end, read_word(meant)))
+        self._add(Item(start, end, self._read_word(meant)))
 
     def _joined(self, token: Token, after: Token) -> int:
         """A letter and its octave, or a note and its length, written apart: read as one."""
         if after.lastgroup != "word" or token[0][0] in "=0123456789":
             return 0
-        first = read_word(token[0])
+        first = self._read_word(token[0])
         octave = _OCTAVE.fullmatch(after[0]) if re.fullmatch(r"[>']*[A-Ga-g][#♯b♭]?", token[0]) else None
         if first.findings or first.length is not None or not (octave or after[0][0] == "="):
             return 0
         start, end = token.start(), after.end()
         meant = token[0] + after[0]
-        word = read_word(meant)
+        word = self._read_word(meant)
         if word.findings:
             return 0
         what = "A length" if after[0][0] == "=" else "An octave"
@@ -232,10 +253,10 @@ class MusicReader:
 
     def _understood(self, text: str, at: int, after: Token | None) -> bool:
         """Notes written together, as in CEGEC and C,E,G: one each. Letters among them that are no notes are said."""
-        if self.lookalikes.of(text, self.phrases, 0.7):
+        if self._naming is not Naming.LETTERS or self.lookalikes.of(text, self.phrases, 0.7):
             return False
         spans = written_together(text)
-        words = [read_word(text[start:end]) for start, end in spans]
+        words = [self._read_word(text[start:end]) for start, end in spans]
         bad = [place for place, word in enumerate(words) if not _is_readable(word)]
         if not spans or len(bad) * 2 > len(spans):
             return False
@@ -257,7 +278,7 @@ class MusicReader:
     def _listed(self, token: Token) -> bool:
         """A list of notes in square brackets, as programs have it: one each."""
         found = list(re.finditer(r"[^,\s]+", token[0][1:-1]))
-        words = [read_word(each[0]) for each in found]
+        words = [self._read_word(each[0]) for each in found]
         if "," not in token[0] or len(words) < 2 or not all(map(_is_readable, words)):
             return False
         meant = " ".join(map(_meant, words))

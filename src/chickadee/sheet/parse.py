@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from ..faults import InputFault
 from ..song.sounds import LIKE, SOUNDS
-from ..theory import SCALES
+from ..theory import SCALES, Naming
 from . import rules
 from .bounds import Allowance, Findings
 from .finding import Finding, Fix, TextEdit, shown
@@ -84,6 +84,7 @@ class _Parser:
         self.text = text
         self.findings, self.allowance, self.lookalikes = Findings(), Allowance(), Lookalikes()
         self.phrase_names = _phrase_names(text)
+        self.naming = Naming.LETTERS
         self.has_voices = next(headers(text, "voice"), None) is not None
         self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
@@ -143,7 +144,10 @@ class _Parser:
         return replace(closed, syllables=items, use_words=uses)
 
     def _open(self, place: str, name: str, start: int, end: int) -> _OpenBlock:
-        music = MusicReader(self.text, name, self.phrase_names, self.findings, self.allowance, self.lookalikes)
+        naming = self.naming
+        music = MusicReader(
+            self.text, name, self.phrase_names, self.findings, self.allowance, self.lookalikes, naming
+        )
         return _OpenBlock(place, name, start, end, music)
 
     def _line(self, start: int, end: int) -> None:
@@ -210,6 +214,9 @@ class _Parser:
         block.properties.append(line)
         try:
             block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
+            if name == "names" and block.settings.names is not None:
+                self.naming = block.settings.names
+                block.music.use_naming(self.naming)
         except UnknownSound as fault:
             like = [LIKE[word] for word in value.lower().split() if word in LIKE]
             near = like or self.lookalikes.of(value.lower(), SOUNDS, 0.3)

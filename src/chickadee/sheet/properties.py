@@ -10,7 +10,7 @@ from fractions import Fraction
 from ..faults import InputFault
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
-from ..theory import Key, KeyNameError, read_key, read_pitch_name
+from ..theory import Key, KeyNameError, Naming, read_key, read_pitch_name
 from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, read_tempo
 from .length import Unit, read_length
 from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
@@ -71,6 +71,7 @@ class Settings:
     stress: tuple[int, ...] | None = None
     keys: tuple[OwnKey, ...] | None = None
     recording: LaidRecording | None = None
+    names: Naming | None = None
 
 
 class UnknownSound(InputFault):
@@ -214,6 +215,13 @@ def _keys(value: str) -> tuple[OwnKey, ...]:
     return tuple(found)
 
 
+def _names(value: str) -> Naming:
+    found = next((naming for naming in Naming if naming.value == " ".join(value.lower().split())), None)
+    if found is None:
+        raise InputFault("Names are letters, h (H is B, and B is B flat) or do re mi.")
+    return found
+
+
 def _recording(value: str) -> LaidRecording:
     path, *more = (part.strip() for part in value.split(","))
     seconds = [re.fullmatch(r"(?:([0-9]{1,6})\s*=\s*)?([0-9]{1,5}(?:\.[0-9]{1,6})?)", part) for part in more]
@@ -266,6 +274,7 @@ _ALL = (
     PropertyKind("swing", ("song",), "How much of a quarter its first half takes.", "60%", read_swing),
     PropertyKind("ticks", ("song",), "Parts of a beat that plain numbers after = count.", "4", _ticks),
     PropertyKind("keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys),
+    PropertyKind("names", ("song",), "How pitches are named: letters, h, or do re mi.", "do re mi", _names),
     PropertyKind(
         "recording",
         ("song",),

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import Enum
 from fractions import Fraction
+from functools import lru_cache
 
 from ..caching import remembered
-from ..theory import PitchName, read_pitch_name
+from ..theory import Naming, PitchName, read_pitch_name
 from . import rules
 from .finding import Finding, Fix, TextEdit, shown
 from .length import NOTE_VALUES, Length, read_length
 from .near import near_miss
 from .written import Named, Number, Written, read_written
 
-__all__ = ["Kind", "Sign", "Word", "octave_fixes", "read_word", "third_of"]
+__all__ = ["Kind", "Sign", "Word", "octave_fixes", "read_word", "third_of", "word_reader"]
 
 
 class Kind(Enum):
@@ -66,7 +68,10 @@ _HEARD, _BEYOND, _MOST_FIXES = 16, 140, 3
 
 @remembered(24_000, 48)
 def read_word(text: str) -> Word:
-    """The word that ``text`` spells, never failing: a word that cannot be read is silent and has a finding."""
+    """The word that ``text`` spells, never failing: a word that cannot be read is silent and has a finding.
+
+    Pitches have the names of letters; :func:`word_reader` reads those of other traditions.
+    """
     word = _WordReader(text).read()
     if word.findings and (near := near_miss(text)) is not None:
         meant = _WordReader(near.meant).read()
@@ -78,6 +83,20 @@ def read_word(text: str) -> Word:
     return word
 
 
+@lru_cache
+def word_reader(naming: Naming) -> Callable[[str], Word]:
+    """What reads words whose pitches are named so."""
+    if naming is Naming.LETTERS:
+        return read_word
+
+    @remembered(24_000, 48)
+    def read_named(text: str) -> Word:
+        """The same, without near misses of letters."""
+        return _WordReader(text, naming).read()
+
+    return read_named
+
+
 def third_of(text: str) -> str | None:
     """The thirds of a beat that a decimal such as ``0.33`` or ``1.667`` seems to mean, or None."""
     found = re.fullmatch(r"([0-9]*)\.(3{2,}|6{2,}|6+7)", text)
@@ -86,19 +105,21 @@ def third_of(text: str) -> str | None:
     return str(int(found[1] or 0) + Fraction(1 if found[2][0] == "3" else 2, 3))
 
 
-def octave_fixes(name: PitchName, octave: int, start: int, end: int) -> tuple[Fix, ...]:
+def octave_fixes(
+    name: PitchName, octave: int, start: int, end: int, naming: Naming = Naming.LETTERS
+) -> tuple[Fix, ...]:
     """The fix that moves a pitch to the nearest octave where MIDI has a key for it."""
     step = -1 if name.at(octave).number > 127 else 1
     while not 0 <= name.at(octave).number <= 127:
         octave += step
-    return (Fix(f"Use {name.at(octave).pretty}", (TextEdit(start, end, name.at(octave).text),)),)
+    return (Fix(f"Use {name.at(octave).pretty}", (TextEdit(start, end, naming.pitch_text(name.at(octave))),)),)
 
 
 class _WordReader:
     """Reads one word; gathers its findings on the way."""
 
-    def __init__(self, text: str) -> None:
-        self.text = text
+    def __init__(self, text: str, naming: Naming = Naming.LETTERS) -> None:
+        self.text, self.naming = text, naming
         self.findings: list[Finding] = []
 
     def read(self) -> Word:
@@ -143,7 +164,7 @@ class _WordReader:
         at = marks.end() if marks else start
         accent |= ">" in self.text[start:at]
         short |= "'" in self.text[start:at]
-        what = read_written(self.text[at:end])
+        what = read_written(self.text[at:end], self.naming)
         if what is None:
             self._unknown(start, at, end)
         elif not self._outside(what, at, end):
@@ -163,7 +184,7 @@ class _WordReader:
         elif isinstance(what, Named) and what.octave is not None and not 0 <= what.name.at(what.octave).number <= 127:
             message = f"{what.name.at(what.octave).pretty} is outside the range of MIDI, C-1 to G9."
             first = what.octave // 10 if what.octave > 10 else None  # of two digits one is a slip
-            fixes = octave_fixes(what.name, what.octave if first is None else first, at, end)
+            fixes = octave_fixes(what.name, what.octave if first is None else first, at, end, self.naming)
         else:
             return False
         self.findings.append(rules.PITCH_RANGE.at(at, end, message, *fixes))
@@ -207,7 +228,7 @@ class _WordReader:
             )  # fmt: skip
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
-        if sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):
+        if self.naming is Naming.LETTERS and sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):
             fixes.insert(0, Fix(f"Use {b}", (TextEdit(at, end, b),)))
         self._not_understood(at, end, f"“{shown(sign)}” is not a note or sign that Chickadee knows.", *fixes)
 

@@ -14,6 +14,7 @@ from ..song import Meter, Note, Song, Tempo, Voice
 from ..song.drums import DRUM_NAMES
 from ..song.lines import Strike, into_lines
 from ..song.song import DEFAULT_GAP
+from ..theory import Naming
 from ..theory.chord import recognized
 from .direction import LOUDNESS
 from .length import NOTE_VALUES, Lengths
@@ -32,7 +33,7 @@ _CLASSES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 def pitch_text(song: Song, voice: int, tick: int, number: int) -> str:
     """How a MIDI number is written in a voice at a tick: by its name in the key, a drum by its own."""
     drums = voice < len(song.voices) and song.voices[voice].is_drums
-    return DRUM_NAMES.get(number, str(number)) if drums else song.key_at(tick).spell(number).text
+    return DRUM_NAMES.get(number, str(number)) if drums else song.naming.pitch_text(song.key_at(tick).spell(number))
 
 
 def write_song(song: Song, phrases: bool = False) -> str:
@@ -93,6 +94,7 @@ def _header(song: Song) -> str:
         "key": song.key.text,
         "pickup": str(Fraction(grid.pickup, meter.beat_ticks)) if grid.pickup else "",
         "swing": _percent(swing) if swing is not None else "",
+        "names": song.naming.value if song.naming is not Naming.LETTERS else "",
         "tuning": _decimal(song.tuning) if song.tuning != 440 else "",
     }
     return "\n".join(f"{name}: {value}" for name, value in properties.items() if value)
@@ -320,7 +322,7 @@ class _VoiceText:
 
     def _sign(self, note: Note) -> str:
         if not self._voice.is_drums or self._song.key_at(note.start).spell(note.number) != note.pitch:
-            return note.pitch.text
+            return self._song.naming.pitch_text(note.pitch)
         return DRUM_NAMES.get(note.number, str(note.number))
 
     def _stretch(self, here: int, until: int, first: str, then: str) -> None:

@@ -8,7 +8,7 @@ from enum import Enum
 from fractions import Fraction
 
 from ..song.drums import DRUMS
-from ..theory import Chord, PitchName, read_chord, read_pitch_name
+from ..theory import Chord, Naming, PitchName, read_chord
 
 __all__ = [
     "ACCENT",
@@ -37,6 +37,8 @@ class Named:
 
     name: PitchName
     octave: int | None
+    naming: Naming = Naming.LETTERS
+    """In which tradition it is written."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,12 +101,12 @@ _CHORD = re.compile(
 )
 
 
-def read_written(text: str) -> Written | None:
+def read_written(text: str, naming: Naming = Naming.LETTERS) -> Written | None:
     """The pitch, or pitches, that a sign names; None where it names none."""
     if text.isascii() and text.isdigit():
         return Number(int(text[:9]))
-    if (named := read_pitch_name(text)) is not None:
-        return Named(*named)
+    if (named := naming.read(text)) is not None:
+        return Named(*named, naming)
     if (drum := DRUMS.get(text.lower())) is not None:
         return Drum(drum)
     if (found := _STEP.fullmatch(text)) and int(found[1]):

@@ -13,7 +13,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..theory import Key, Pitch, read_key
+from ..theory import Key, Naming, Pitch, read_key
 from ..theory.frequency import STANDARD_A4, frequency
 from .drums import DRUM_NAMES, DRUM_SOUND
 from .grid import BarGrid
@@ -143,6 +143,8 @@ class Song:
     """The frequency of A4, in Hz."""
     marks: tuple[tuple[int, str], ...] = ()
     """(tick, words) of places that have a name, in order."""
+    naming: Naming = Naming.LETTERS
+    """How its sheet names pitches."""
 
     @property
     def meter(self) -> Meter:

@@ -4,6 +4,7 @@ from .chord import CHORD_KINDS, Chord, ChordKind, read_chord
 from .frequency import cents_between, frequency, nearest_number
 from .interval import INTERVALS, Interval, IntervalNameError, read_interval
 from .key import Key, KeyNameError, read_key
+from .naming import Naming
 from .pitch import Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
 
@@ -17,6 +18,7 @@ __all__ = [
     "IntervalNameError",
     "Key",
     "KeyNameError",
+    "Naming",
     "Pitch",
     "PitchName",
     "Scale",

@@ -1,0 +1,95 @@
+"""Pitches named in three traditions: read, written, moved and turned from one to another."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from importlib.resources import files
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chickadee.checks import checked_reading
+from chickadee.reshape.transposing import by_semitones
+from chickadee.sheet import Severity, apply_edits, edits, read
+from chickadee.sheet.renaming import renamed
+from chickadee.sheet.writing import write_song
+from chickadee.theory import Naming, PitchName
+from chickadee.theory.pitch import LETTERS
+from songs import songs
+
+TUNES = [each.read_text("utf-8") for each in sorted((files("chickadee") / "songs").iterdir(), key=str)
+         if each.name.endswith(".chick")]  # fmt: skip
+
+
+def plain(song):
+    return [note._replace(ink=()) for note in song.notes]
+
+
+@given(st.sampled_from(LETTERS), st.integers(-2, 2), st.sampled_from(list(Naming)), st.sampled_from([None, -1, 4, 9]))
+def test_every_name_is_read_as_it_is_written(letter, accidental, naming, octave):
+    name = PitchName(letter, accidental)
+    written = naming.text(name) + ("" if octave is None else str(octave))
+    for text in (written, written.lower(), written.upper() if naming is not Naming.LETTERS else written):
+        assert naming.read(text) == (name, octave)
+
+
+@pytest.mark.parametrize(
+    ("names", "line"),
+    [
+        ("letters", "C4 F#4=2 Bb3 B3 Eb5 Ab4&C5 {Am} 60 ^3 >'D5"),
+        ("h", "C4 Fis4=2 B3 H3 Es5 As4&C5 {Am} 60 ^3 >'D5"),
+        ("do re mi", "do4 fa#4=2 sib3 si3 mib5 lab4&do5 {Am} 60 ^3 >'re5"),
+    ],
+)
+def test_a_tune_typed_in_three_traditions_is_the_same(names, line):
+    usual = read("meter: 11/4\nC4 F#4=2 Bb3 B3 Eb5 Ab4&C5 {Am} 60 ^3 >'D5 |").song
+    reading = read(f"names: {names}\nmeter: 11/4\n{line} |")
+    assert plain(reading.song) == plain(usual) and not reading.findings
+
+
+@given(songs(), st.sampled_from(list(Naming)))
+def test_any_song_written_in_any_tradition_reads_as_the_same(song, naming):
+    again = read(write_song(replace(song, naming=naming)))
+    assert plain(again.song) == plain(read(write_song(song)).song)
+    assert again.song.naming is naming
+
+
+@pytest.mark.parametrize("text", TUNES)
+@pytest.mark.parametrize("naming", [Naming.H, Naming.SYLLABLES])
+def test_a_sheet_turned_to_another_tradition_and_back_is_the_same_music(text, naming):
+    before = checked_reading(text)
+    turned = checked_reading(apply_edits(text, renamed(before, naming)))
+    assert plain(turned.song) == plain(before.song)
+    assert [finding.code for finding in turned.findings] == [finding.code for finding in before.findings]
+    back = read(apply_edits(turned.text, renamed(turned, Naming.LETTERS)))
+    assert plain(back.song) == plain(before.song)
+    assert renamed(turned, naming) == []
+
+
+@pytest.mark.parametrize("text", TUNES)
+@pytest.mark.parametrize("naming", [Naming.H, Naming.SYLLABLES])
+@pytest.mark.parametrize("semitones", [1, -3, 7])
+def test_what_is_moved_keeps_its_tradition(text, naming, semitones):
+    reading = read(text)
+    turned = read(apply_edits(text, renamed(reading, naming)))
+    usual = read(apply_edits(text, by_semitones(reading, semitones))).song
+    moved = read(apply_edits(turned.text, by_semitones(turned, semitones)))
+    assert [(note.start, note.number) for note in moved.song.notes] == [
+        (note.start, note.number) for note in usual.notes
+    ]
+    assert moved.song.naming is naming
+    assert not [finding for finding in moved.findings if finding.severity is Severity.ERROR]
+
+
+def test_single_notes_that_are_edited_keep_their_tradition():
+    reading = read("names: h\nkey: F major\nvoice A\n  F4 B4 A4 | H4=2 C5")
+    assert "G4 C5 A4" in apply_edits(reading.text, edits.move_pitch(reading, [0, 1], 2))
+    assert "B4=2" in apply_edits(reading.text, edits.move_pitch(reading, [3], -1))
+    assert "H4" in apply_edits(reading.text, edits.move_pitch(reading, [1], 1))
+
+
+def test_what_is_no_name_in_a_tradition_is_said():
+    assert read("names: do re mi\nC4 do4").findings[0].code == "not-understood"
+    assert read("names: h\nBb4").findings[0].code == "not-understood"
+    assert "letters, h" in read("names: solfa\nC4").findings[0].message
