@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QGuiApplication, QKeySequence
 
 from ..sheet import TextEdit
+from ..sheet.renaming import renamed
 from ..sheet.tidy import tidy
+from ..theory import Naming
 from .actions import ActionSpec
 from .document import Document
 from .editing import MusicEditing
@@ -15,6 +19,12 @@ from .sheet.editor import SheetEditor
 from .timeline.view import TimelineView
 
 __all__ = ["EditCommands"]
+
+_NAMINGS = {
+    Naming.LETTERS: "&Letters: C D E … A B♭ B",
+    Naming.H: "Letters with &H: C D E … A B H",
+    Naming.SYLLABLES: "&Syllables: do re mi … la si",
+}
 
 
 class EditCommands(QObject):
@@ -41,9 +51,19 @@ class EditCommands(QObject):
             ActionSpec("edit.paste", "Edit/clipboard", "&Paste", keys.Paste, "Paste at the caret", self.paste),
             ActionSpec("sheet.tidy", "Edit/sheet", "Tid&y", "Ctrl+Shift+Y",
                        "Lay the sheet out evenly; nothing that sounds changes", self.tidy),
+            *(
+                ActionSpec(f"names.{naming.name.lower()}", "Edit/sheet", _NAMINGS[naming], None,
+                           "Write every name of the sheet so; no note changes", partial(self.rename, naming),
+                           submenu="&Names of pitches")
+                for naming in Naming
+            ),
             ActionSpec("rows.copy", "Notes/keep", "Copy the rows as a table", "Ctrl+Shift+C",
                        "Copy the reading rows, for a worksheet or a spreadsheet", self.copy_rows),
         )  # fmt: skip
+
+    def rename(self, naming: Naming) -> None:
+        """Write every name of the sheet in a tradition."""
+        self._document.apply(renamed(self._document.reading, naming))
 
     def undo(self) -> None:
         """Undo the last change; the notes that were selected then are selected again."""

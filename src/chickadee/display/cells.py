@@ -75,7 +75,7 @@ class Cells:
 
     def _cell(self, tick: int, notes: tuple[Note, ...], before: int | None) -> Cell:
         voice = self._song.voices[notes[0].voice]
-        name = " ".join(voice.name_of(note) for note in reversed(notes))
+        name = " ".join(voice.name_of(note, self._song.naming) for note in reversed(notes))
         return Cell(tick, notes[0].length, self._beats(tick, notes[0].length), notes, name, before)
 
     def _beats(self, tick: int, length: int) -> Fraction:

@@ -77,7 +77,8 @@ class Drag:
         if start < 0:
             return "That is before the tune begins."
         place = self.song.grid.place(start)
-        name = self.song.key_at(note.start).spell(note.number + proposal.semitones).pretty
+        pitch = self.song.key_at(note.start).spell(note.number + proposal.semitones)
+        name = self.song.naming.pitch_pretty(pitch)
         length = words.counted_beats(self._beats() + proposal.longer)
         said = f"{name}, bar {place.bar} beat {words.beats(place.beat)}, {length}"
         return f"{said}, loudness {note.loudness + proposal.louder}" if self.grip is Grip.EDGE else said

@@ -37,7 +37,7 @@ def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Reado
         pitched = not song.voices[note.voice].is_drums
         second = f"{song.frequency(note.number):.2f} Hz" if pitched else "percussion key"
         return Readout(words.both_names(song, note), str(note.number), second, place)
-    names = " ".join(song.voices[note.voice].name_of(note) for note in together[:6])
+    names = " ".join(song.voices[note.voice].name_of(note, song.naming) for note in together[:6])
     numbers = " ".join(str(note.number) for note in together[:6])
     chord = recognized([note.pitch for note in together if not song.voices[note.voice].is_drums])
     if chord is not None:

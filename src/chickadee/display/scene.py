@@ -38,7 +38,9 @@ class Scene:
 
     def lane_name(self, number: int) -> str:
         """What the lane of a MIDI number is called: its pitch in the key, or its drum where there is one."""
-        return DRUM_NAMES.get(number, "") if self.is_of_drums else self.song.key.spell(number).pretty
+        if self.is_of_drums:
+            return DRUM_NAMES.get(number, "")
+        return self.song.naming.pitch_pretty(self.song.key.spell(number))
 
     def lane_is_plain(self, number: int) -> bool:
         """Whether a lane is one to write in: inside the key, or a drum that has a name."""

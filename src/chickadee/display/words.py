@@ -30,9 +30,9 @@ def both_names(song: Song, note: Note) -> str:
         return song.voices[note.voice].name_of(note)
     name = note.pitch.name
     if name.accidental not in (1, -1) or note.number % 12 in (0, 2, 4, 5, 7, 9, 11):
-        return note.pitch.pretty
+        return song.naming.pitch_pretty(note.pitch)
     other = PitchName.from_fifths(name.fifths - 12 * name.accidental).nearest(note.number)
-    return f"{note.pitch.pretty} / {other.pretty}"
+    return f"{song.naming.pitch_pretty(note.pitch)} / {song.naming.pitch_pretty(other)}"
 
 
 def counts(song: Song) -> str:
@@ -46,7 +46,7 @@ def counts(song: Song) -> str:
     if not pitched:
         return f"{counted(len(song.notes), 'note')} · {length}"
     by_number = {note.number: note.pitch for note in pitched}
-    low, high = by_number[min(by_number)].pretty, by_number[max(by_number)].pretty
+    low, high = (song.naming.pitch_pretty(by_number[end(by_number)]) for end in (min, max))
     return " · ".join(
         [
             counted(len(song.notes), "note"),

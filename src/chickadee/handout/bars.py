@@ -89,7 +89,8 @@ def _cells(song: Song, voice: int) -> list[PageCell]:
             found.append(PageCell(before.index, before.start, start - before.start, before.name, before.number,
                                   before.beats, before.word, before.is_rest))  # fmt: skip
         length = max(note.length for note in mine)
-        names = [DRUM_NAMES.get(note.number, str(note.number)) if drums else note.pitch.pretty for note in mine]
+        names = [DRUM_NAMES.get(note.number, str(note.number)) if drums else song.naming.pitch_pretty(note.pitch)
+                 for note in mine]  # fmt: skip
         found.append(PageCell(len(found), start, length, " ".join(names), " ".join(str(note.number) for note in mine),
                               beats(song.grid.beats(start, length)), mine[0].syllable))  # fmt: skip
         here = start + length

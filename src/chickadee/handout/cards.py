@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..song import Song
-from ..theory import Key, PitchName
+from ..theory import PitchName
 from .bars import voice_of
 from .canvas import Canvas
 from .request import Request
@@ -25,36 +25,40 @@ def keys_pages(song: Song, request: Request) -> list[Page]:
     voice_of(song, request)
     canvas = Canvas(request, f"Keys for {song.title or 'the tune'}")
     canvas.heading(f"The computer’s keys in {song.key.pretty}, octave {_OCTAVE}")
-    canvas.put(3 * 16.0, lambda y: _computer(canvas, song.key, y), gap=6)
+    canvas.put(3 * 16.0, lambda y: _computer(canvas, song, y), gap=6)
     used = {note.number for note in song.notes if not song.voices[note.voice].is_drums}
     if not used:
         return canvas.pages()
     first, last = min(used) // 12, max(used) // 12
     canvas.heading("The piano keys that the tune needs")
     for octaves in (range(start, min(last, start + 1) + 1) for start in range(first, last + 1, 2)):
-        canvas.put(38, lambda y, octaves=octaves: _piano(canvas, song.key, octaves, used, y), gap=4)  # type: ignore[misc]
+        canvas.put(38, lambda y, octaves=octaves: _piano(canvas, song, octaves, used, y), gap=4)  # type: ignore[misc]
     canvas.heading("To cut out and lay on a keyboard")
     for octave in range(first, last + 1):
-        canvas.put(_STRIP, lambda y, octave=octave: _strip(canvas, song.key, octave, used, y), gap=3)  # type: ignore[misc]
+        canvas.put(_STRIP, lambda y, octave=octave: _strip(canvas, song, octave, used, y), gap=3)  # type: ignore[misc]
     return canvas.pages()
 
 
-def _computer(canvas: Canvas, key: Key, top: float) -> list[Shape]:
+def _computer(canvas: Canvas, song: Song, top: float) -> list[Shape]:
     shapes: list[Shape] = []
     size = min(18.0, canvas.width / 11)
     for row, (raised, letters) in enumerate(_LETTERS):
         for column, letter in enumerate(letters):
             left = canvas.left + size * (column + 0.4 * row)
             y = top + row * 16
-            pitch = key.at_step(column + 1, _OCTAVE, raised)
+            pitch = song.key.at_step(column + 1, _OCTAVE, raised)
             shapes.append(Box(left, y, size - 1, 15, 0.3))
             shapes.append(canvas.words(left + 1, y + 0.5, size - 3, 5, letter, 8, grey=0.35))
-            shapes.append(canvas.words(left + 0.5, y + 4.5, size - 2, 5.5, pitch.pretty, 10, True, Align.MIDDLE))
+            shapes.append(
+                canvas.words(
+                    left + 0.5, y + 4.5, size - 2, 5.5, song.naming.pitch_pretty(pitch), 10, True, Align.MIDDLE
+                )
+            )
             shapes.append(canvas.words(left + 0.5, y + 9.5, size - 2, 5, str(pitch.number), 8, align=Align.MIDDLE))
     return shapes
 
 
-def _piano(canvas: Canvas, key: Key, octaves: range, used: set[int], top: float) -> list[Shape]:
+def _piano(canvas: Canvas, song: Song, octaves: range, used: set[int], top: float) -> list[Shape]:
     """White and black keys of some octaves; those that are not needed are hatched."""
     wide = min(canvas.width / (7 * len(octaves)), 14.0)
     shapes: list[Shape] = []
@@ -65,21 +69,19 @@ def _piano(canvas: Canvas, key: Key, octaves: range, used: set[int], top: float)
             x = left + white * wide
             shapes.append(Box(x, top, wide, 36, 0.3, 1.0, hatched=number not in used))
             if number in used:
-                shapes.append(canvas.words(x, top + 24, wide, 5, key.spell(number).pretty, 9, True, Align.MIDDLE))
+                shapes.append(canvas.words(x, top + 24, wide, 5, _name(song, number), 9, True, Align.MIDDLE))
                 shapes.append(canvas.words(x, top + 29, wide, 5, str(number), 8, align=Align.MIDDLE))
         for step, edge in _BLACK_AT.items():
             number = octave * 12 + step
             x = left + edge * wide - 0.32 * wide
             shapes.append(Box(x, top, 0.64 * wide, 22, 0.3, 1.0 if number in used else 0.25))
             if number in used:
-                shapes.append(
-                    canvas.words(x, top + 9, 0.64 * wide, 5, key.spell(number).name.pretty, 8, True, Align.MIDDLE)
-                )
+                shapes.append(canvas.words(x, top + 9, 0.64 * wide, 5, _short(song, number), 8, True, Align.MIDDLE))
                 shapes.append(canvas.words(x, top + 14, 0.64 * wide, 5, str(number), 8, align=Align.MIDDLE))
     return shapes
 
 
-def _strip(canvas: Canvas, key: Key, octave: int, used: set[int], top: float) -> list[Shape]:
+def _strip(canvas: Canvas, song: Song, octave: int, used: set[int], top: float) -> list[Shape]:
     """An octave in the size of a real keyboard, to lie behind its keys."""
     wide = OCTAVE_MILLIMETRES / 7
     shapes: list[Shape] = [Line(canvas.left, at, canvas.left + OCTAVE_MILLIMETRES, at, 0.2, True)
@@ -89,15 +91,22 @@ def _strip(canvas: Canvas, key: Key, octave: int, used: set[int], top: float) ->
         shapes.append(Line(x, top, x, top + _STRIP, 0.2))
         bold = number in used
         shapes.append(
-            canvas.words(x, top + 14, wide, 6, key.spell(number).pretty, 12 if bold else 9, bold, Align.MIDDLE)
+            canvas.words(
+                x,
+                top + 14,
+                wide,
+                6,
+                song.naming.pitch_pretty(song.key.spell(number)),
+                12 if bold else 9,
+                bold,
+                Align.MIDDLE,
+            )
         )
         shapes.append(canvas.words(x, top + 20, wide, 5, str(number), 9, align=Align.MIDDLE))
     for step, edge in _BLACK_AT.items():
         number, x = octave * 12 + step, canvas.left + edge * wide - 5
         shapes.append(Box(x, top, 10, 13, 0.3, 1.0))
-        shapes.append(
-            canvas.words(x, top + 1.5, 10, 5, key.spell(number).name.pretty, 9, number in used, Align.MIDDLE)
-        )
+        shapes.append(canvas.words(x, top + 1.5, 10, 5, _short(song, number), 9, number in used, Align.MIDDLE))
         shapes.append(canvas.words(x, top + 7, 10, 5, str(number), 8, align=Align.MIDDLE))
     shapes.append(Line(canvas.left + OCTAVE_MILLIMETRES, top, canvas.left + OCTAVE_MILLIMETRES, top + _STRIP, 0.2))
     return shapes
@@ -137,17 +146,27 @@ def _chart_row(
 ) -> list[Shape]:
     left, bold = canvas.left + column * wide, number in used
     hertz = f"{song.frequency(number):.2f}"
-    parts = ((0.02, 0.4, _both(song.key, number), Align.LEFT), (0.42, 0.2, str(number), Align.RIGHT),
+    parts = ((0.02, 0.4, _both(song, number), Align.LEFT), (0.42, 0.2, str(number), Align.RIGHT),
              (0.64, 0.28, hertz, Align.RIGHT))  # fmt: skip
     shapes: list[Shape] = [canvas.words(left + a * wide, y, b * wide, 6, text, 10, bold, align)
                            for a, b, text, align in parts]  # fmt: skip
     return [*shapes, Line(left + 0.02 * wide, y + 6, left + 0.94 * wide, y + 6, 0.15)]
 
 
-def _both(key: Key, number: int) -> str:
+def _name(song: Song, number: int) -> str:
+    return song.naming.pitch_pretty(song.key.spell(number))
+
+
+def _short(song: Song, number: int) -> str:
+    """A name without its octave."""
+    return song.naming.pretty(song.key.spell(number).name)
+
+
+def _both(song: Song, number: int) -> str:
     """A pitch under its name in the key, and under the other that a black key has."""
-    name = key.spell(number).name
+    name, naming = song.key.spell(number).name, song.naming
     pitch = name.nearest(number)
     if number % 12 in _WHITE or name.accidental not in (1, -1):
-        return pitch.pretty
-    return f"{pitch.pretty} / {PitchName.from_fifths(name.fifths - 12 * name.accidental).nearest(number).pretty}"
+        return naming.pitch_pretty(pitch)
+    other = PitchName.from_fifths(name.fifths - 12 * name.accidental).nearest(number)
+    return f"{naming.pitch_pretty(pitch)} / {naming.pitch_pretty(other)}"

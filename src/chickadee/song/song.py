@@ -96,9 +96,11 @@ class Voice:
         """Whether it plays percussion."""
         return self.sound == DRUM_SOUND
 
-    def name_of(self, note: Note) -> str:
-        """What a note of this voice is called: its pitch, drawn with ♯ and ♭, or its drum."""
-        return DRUM_NAMES.get(note.number, str(note.number)) if self.is_drums else note.pitch.pretty
+    def name_of(self, note: Note, naming: Naming = Naming.LETTERS) -> str:
+        """What a note of this voice is called: its pitch as it is drawn in a tradition, or its drum."""
+        if self.is_drums:
+            return DRUM_NAMES.get(note.number, str(note.number))
+        return naming.pitch_pretty(note.pitch)
 
     def sound_at(self, tick: int) -> str:
         """The sound that a note struck at a tick has."""

@@ -42,6 +42,16 @@ class Naming(Enum):
             return _SYLLABLES[name.letter] + name.text[1:]
         return _with_h(name) if self is Naming.H else name.text
 
+    def pretty(self, name: PitchName) -> str:
+        """A name as it is drawn, with ♯ and ♭."""
+        return (
+            self.text(name) if self is Naming.H else self.text(name)[: -len(name.text[1:]) or None] + name.pretty[1:]
+        )
+
+    def pitch_pretty(self, pitch: Pitch) -> str:
+        """A pitch as it is drawn, with its octave."""
+        return f"{self.pretty(pitch.name)}{pitch.octave}"
+
     def pitch_text(self, pitch: Pitch) -> str:
         """A pitch as it is written, with its octave."""
         return f"{self.text(pitch.name)}{pitch.octave}"

@@ -124,7 +124,7 @@ class KeyboardView(QWidget):
 
     def _texts(self, number: int) -> tuple[str, str]:
         key = self._song.key
-        name = key.spell(number).pretty
+        name = self._song.naming.pitch_pretty(key.spell(number))
         if self._labels == "Names and numbers":
             return name, str(number)
         if self._labels == "Steps":

@@ -291,12 +291,13 @@ class RecordingPanel(Panel):
         self._missing = list(missing)[:_MOST_ROWS]
         self.table.blockSignals(True)
         self.table.setRowCount(len(self._missing))
-        grid = self._reading.song.grid
+        song = self._reading.song
+        grid = song.grid
         for row, place in enumerate(self._missing):
             note, heard = self.laid.notes[place], self.laid.heard[place]
             where = grid.place(note.start)
-            values = (f"bar {where.bar}, beat {beats(where.beat)}", note.pitch.pretty, str(note.number),
-                      f"{_rounded(heard.cents)} cents", f"{heard.start:.3f} s",
+            values = (f"bar {where.bar}, beat {beats(where.beat)}", song.naming.pitch_pretty(note.pitch),
+                      str(note.number), f"{_rounded(heard.cents)} cents", f"{heard.start:.3f} s",
                       f"{100 * heard.sure:.0f}%")  # fmt: skip
             for column, value in enumerate(values):
                 self.table.setItem(row, column, QTableWidgetItem(value))

@@ -192,7 +192,7 @@ def _paint_preview(painter: QPainter, frame: Frame, song: Song) -> None:
             painter.drawLine(box.topLeft(), box.bottomRight())
             painter.drawLine(box.bottomLeft(), box.topRight())
         elif note.voice == frame.scene.front and axes.lane >= 11 and box.width() > look.px(22):
-            painter.drawText(box.adjusted(look.px(5), 0, 0, 0), _LEFT, note.pitch.pretty)
+            painter.drawText(box.adjusted(look.px(5), 0, 0, 0), _LEFT, song.naming.pitch_pretty(note.pitch))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setClipping(False)
 
@@ -227,7 +227,8 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
         painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 3, 3)
     room = box.adjusted(edge.width() + look.px(3), 0, -look.px(2), 0)
     if front and axes.lane >= 11 and room.width() > look.px(8):
-        label = frame.scene.song.voices[note.voice].name_of(note)
+        song = frame.scene.song
+        label = song.voices[note.voice].name_of(note, song.naming)
         if painter.fontMetrics().horizontalAdvance(label) <= room.width():
             painter.setPen(QColor("#FFFFFF") if body.lightness() < 140 else QColor("#14171B"))
             painter.drawText(room, _LEFT, label)
