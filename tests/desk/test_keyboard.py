@@ -216,7 +216,7 @@ def test_a_letter_with_a_chord_writes_it_as_one_with_the_rest_and_the_note_after
     assert body(desk).endswith("\n  C4=2")
 
 
-@pytest.mark.parametrize("value", ["q", "1 C4", "q H4", "q C4, w", "q C12", ""])
+@pytest.mark.parametrize("value", ["q", "? C4", "q H4", "q C4, w", "q C12", "left nothing", ""])
 def test_own_keys_that_cannot_be_read_are_a_finding(value):
     assert {finding.code for finding in read(f"keys: {value}\nC4").findings} == {"value"}
     assert read("keys: q {Am 3}&C5").sheet.settings.keys[0].numbers == (57, 60, 64, 72)

@@ -6,8 +6,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QPalette
-from PyQt6.QtWidgets import QMainWindow, QPlainTextEdit, QWidget
+from PyQt6.QtWidgets import QInputDialog, QMainWindow, QPlainTextEdit, QWidget
 
+from ..display.readout import Readout
 from ..sound.audio_file import AUDIO_SUFFIXES
 from .actions import ActionSource, ActionSpec
 from .appearance import Appearance
@@ -53,6 +54,7 @@ from .working.side import WorkingSide
 
 __all__ = ["Desk"]
 
+_BOUNCE = "bouncing keys"  # in the settings: milliseconds
 _ENGINE_MILLISECONDS = 250  # the window is painted first
 
 
@@ -163,9 +165,21 @@ class Desk(QMainWindow):
                            self._window().windowState() ^ Qt.WindowState.WindowFullScreen)),
             ActionSpec("shelf.show", "View/parts", "S&helf", "F9", "Show or fold away the shelf",
                        switched=lambda on: self.arrangement.show_shelf(on), on=True, kept=True),
+            ActionSpec("keys.bounce", "Listen/keys", "Bouncing ke&ys…", None,
+                       "Take a key that comes up and goes down again at once for one press", self._ask_bounce),
             ActionSpec("keyboard.show", "View/parts", "Key&board", "F10", "Show or fold away the keyboard",
                        switched=lambda on: self.arrangement.show_keyboard(on), on=True, kept=True),
         )  # fmt: skip
+
+    def _ask_bounce(self) -> None:
+        """Ask how quick a second press is one that bounced, and remember it."""
+        before = round(1000 * self.keyboard.bounce)
+        value, wanted = QInputDialog.getInt(
+            self, "Bouncing keys", "Milliseconds within which a second press of a key is none:", before, 0, 500
+        )
+        if wanted:
+            self.settings.set_words(_BOUNCE, [str(value)])
+            self.keyboard.tame(value)
 
     def _arrange(self) -> None:
         play, *others = (self.actions_by_id[name] for name in (
@@ -196,6 +210,13 @@ class Desk(QMainWindow):
         self.mix.changed.connect(lambda: self.playback.silence(self.mix.silent))
         self.player.lost.connect(lambda: self.notice.say(
             "The sound device was removed. Playback goes on silently until there is one again."))  # fmt: skip
+        show = self.strip.readout.show_readout
+        bounce = self.settings.words(_BOUNCE, ["0"])[:1]
+        self.keyboard.tame(min(500, int(bounce[0])) if bounce and bounce[0].isdigit() and len(bounce[0]) < 5 else 0)
+        self.keyboard.carried.connect(
+            lambda own, name: show(Readout(own.written.strip("{}"), "", f"key {own.letter}", f"set {name}" if name else ""))
+        )
+        self.keyboard.set_changed.connect(lambda name, keys: show(Readout(f"Keys: {name}", "", keys)))
         self.keyboard_input = KeyboardInput(self.keyboard, document, selection, editing, self.playback, self.notice)
 
     def _connect_views(self) -> None:

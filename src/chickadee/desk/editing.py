@@ -197,10 +197,10 @@ class MusicEditing(QObject):
         keys = [(voice, tick, number)]
         return self._do([], lambda these: place_note(self._reading, voice, tick, beats, number), keys=keys)
 
-    def write_next(self, voice: int, numbers: Sequence[int], beats: Fraction) -> None:
+    def write_next(self, voice: int, numbers: Sequence[int], beats: Fraction, carried: str = "") -> None:
         """Write a note, a chord, or a rest for no number: after what was written last, the selected note, or all.
 
-        What a key of the tune's own plays is written as it is written there.
+        What a key of the tune's own has ``carried`` is written as it is written there.
         """
         reading, notes = self._reading, list(self._selection())[:1]
         end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
@@ -215,9 +215,8 @@ class MusicEditing(QObject):
         octave = voices[voice].settings.octave if voice < len(voices) else None
         octave = octave if octave is not None else song_wide.octave
         usual = octave in (None, DEFAULT_OCTAVE)  # what own keys are read in
-        own = (key.written for key in song_wide.keys or () if usual and key.numbers == tuple(numbers))
         names = "&".join(pitch_text(reading.song, voice, tick, number) for number in numbers)
-        sign = next(own, names) or "rest"
+        sign = (carried if usual else "") or names or "rest"
         sign += edits.length_text(reading, tick, length)
         made = append(reading, voice, tick, sign) if tick >= end else [TextEdit(offset, offset, f" {sign}")]
         self._do(
@@ -227,6 +226,12 @@ class MusicEditing(QObject):
             aloud=False,
         )
         self._written = self._reading, tick + length, made[0].start + len(made[0].text)
+
+    def write_phrase(self, voice: int, name: str) -> None:
+        """Write the use of a phrase at the end of a voice."""
+        reading = self._reading
+        end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
+        self._do([], lambda these: append(reading, voice, end, name), keys=[(voice, end, -1)], aloud=False)
 
     def set_property(self, name: str, value: str, voice: int | None = None) -> None:
         """Give the song, or a voice, a property."""

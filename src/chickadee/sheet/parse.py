@@ -19,7 +19,7 @@ from .music import MusicReader
 from .names import free_name, is_taken, possible_name
 from .near import Lookalikes
 from .nesting import left_out
-from .properties import PROPERTIES, PropertyKind, Settings, UnknownSound
+from .properties import PROPERTIES, OwnKey, PropertyKind, Settings, UnknownSound
 from .tree import Block, Item, Property, Sheet, items_in
 
 __all__ = ["FIRST_VOICE", "parse"]
@@ -201,6 +201,9 @@ class _Parser:
         name, value = line.name, line.value
         kind = PROPERTIES.get(name)
         block = self.block
+        if name.startswith("keys ") and block is self.song:
+            self._key_set(line, name.removeprefix("keys "))
+            return
         if name == "words":
             block.add_words(line)
             return
@@ -214,6 +217,7 @@ class _Parser:
         block.properties.append(line)
         try:
             block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
+            self._check_keys(line, block.settings.keys or () if name == "keys" else ())
             if name == "names" and block.settings.names is not None:
                 self.naming = block.settings.names
                 block.music.use_naming(self.naming)
@@ -225,6 +229,31 @@ class _Parser:
         except InputFault as fault:
             start, end = (line.value_start, line.value_end) if value else (line.start, line.end)
             self.findings.append(rules.VALUE.at(start, end, str(fault), *self._meant(kind, line), _comment(line)))
+
+    def _check_keys(self, line: Property, keys: Iterable[OwnKey]) -> None:
+        """Say which keys are to play phrases that are not there."""
+        for key in keys:
+            if key.kind == "phrase" and key.written not in self.phrase_names:
+                message = (
+                    f"{shown(key.written)} is no pitch, drum or phrase of this tune, so {key.letter} plays nothing."
+                )
+                self.findings.append(rules.VALUE.at(line.value_start, line.value_end, message, _comment(line)))
+
+    def _key_set(self, line: Property, name: str) -> None:
+        """A further set of keys, by its name; one that is there already is added to."""
+        block, kind = self.block, PROPERTIES["keys"]
+        block.properties.append(line)
+        try:
+            keys = kind.read(line.value)
+        except InputFault as fault:
+            start, end = (line.value_start, line.value_end) if line.value else (line.start, line.end)
+            self.findings.append(rules.VALUE.at(start, end, str(fault), _comment(line)))
+            return
+        assert isinstance(keys, tuple)
+        self._check_keys(line, keys)
+        sets = dict(block.settings.key_sets)
+        sets[name] = (*sets.get(name, ()), *keys)
+        block.settings = replace(block.settings, key_sets=tuple(sets.items()))
 
     def _may_stand(self, kind: PropertyKind, block: _OpenBlock) -> bool:
         """Whether a block can have a property. A tune that names no voice has those of its one voice at its top."""

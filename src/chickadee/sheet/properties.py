@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..faults import InputFault
+from ..song.drums import DRUMS
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
 from ..theory import Key, KeyNameError, Naming, read_key, read_pitch_name
@@ -15,19 +16,36 @@ from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, 
 from .length import Unit, read_length
 from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
 
-__all__ = ["PROPERTIES", "LaidRecording", "OwnKey", "PropertyKind", "Settings", "UnknownSound", "read_pitch_number"]
+__all__ = [
+    "KEY_NAMES",
+    "PROPERTIES",
+    "LaidRecording",
+    "OwnKey",
+    "PropertyKind",
+    "Settings",
+    "UnknownSound",
+    "read_pitch_number",
+]
+
+
+KEY_NAMES = (
+    "left", "right", "up", "down", "space", "enter", "tab", "backspace", "insert", "delete", "home", "end",
+)  # fmt: skip
+"""The keys that have names and no letter."""
 
 
 @dataclass(frozen=True, slots=True)
 class OwnKey:
-    """A letter of the computer's keys that is given pitches of its own: ``q C4&E4``."""
+    """A key of the computer that is given something of its own to play: ``q C4&E4``, ``left {Am}``, ``1 call``."""
 
     letter: str
-    """From a to z."""
+    """A letter, a digit, or one of KEY_NAMES."""
     written: str
-    """The pitches as they are written."""
+    """What it plays as it is written."""
     numbers: tuple[int, ...]
-    """MIDI numbers."""
+    """MIDI numbers; none for a phrase."""
+    kind: str = "pitches"
+    """``pitches``, ``drum``, or ``phrase`` for a phrase's name."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +90,8 @@ class Settings:
     keys: tuple[OwnKey, ...] | None = None
     recording: LaidRecording | None = None
     names: Naming | None = None
+    key_sets: tuple[tuple[str, tuple[OwnKey, ...]], ...] = ()
+    """(name, keys) of further sets of keys: ``keys evening: ...``."""
 
 
 class UnknownSound(InputFault):
@@ -207,12 +227,24 @@ def _stress(value: str) -> tuple[int, ...]:
 def _keys(value: str) -> tuple[OwnKey, ...]:
     found = []
     for part in value.split(","):
-        letter, _, written = part.strip().partition(" ")
-        numbers = _numbers(written.strip())
-        if not re.fullmatch("[A-Za-z]", letter) or not numbers or not all(0 <= number <= 127 for number in numbers):
-            raise InputFault("Own keys are letters with what they play, such as q C4, w E4&G4, e {Am}.")
-        found.append(OwnKey(letter.lower(), written.strip(), numbers))
+        letter, _, written = (word.strip() for word in part.strip().partition(" "))
+        letter = letter.lower()
+        key = _own_key(letter, written) if re.fullmatch("[a-z0-9]", letter) or letter in KEY_NAMES else None
+        if key is None:
+            raise InputFault("Own keys are letters, digits, left, right, up, down, space and other named keys, with "
+                             "what they play: q C4, w E4&G4, left {Am}, 1 snare, space call.")  # fmt: skip
+        found.append(key)
     return tuple(found)
+
+
+def _own_key(letter: str, written: str) -> OwnKey | None:
+    """A key that plays pitches, a drum or a phrase; None for what is none of them."""
+    if (drum := DRUMS.get(written.lower())) is not None:
+        return OwnKey(letter, written, (drum,), "drum")
+    if numbers := _numbers(written):
+        return OwnKey(letter, written, numbers) if all(0 <= number <= 127 for number in numbers) else None
+    looks_so = re.fullmatch(r"[^\W\d_][\w-]*", written) and written.lower() not in ("rest",)
+    return OwnKey(letter, written, (), "phrase") if looks_so else None
 
 
 def _names(value: str) -> Naming:

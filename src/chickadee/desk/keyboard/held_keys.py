@@ -37,11 +37,15 @@ class HeldKeys(QObject):
         """The MIDI numbers that are held."""
         return {number for numbers, _, _ in self._held.values() for number in numbers}
 
-    def press(self, key: object, *numbers: int, loudness: int = 90) -> None:
-        """A key goes down, for one MIDI number or several. The same key again lets the first strike go."""
+    def press(self, key: object, *numbers: int, loudness: int = 90, sound: str | None = None) -> None:
+        """A key goes down, for one MIDI number or several. The same key again lets the first strike go.
+
+        ``sound`` is the front voice's where none is given.
+        """
         if key in self._held:
             self.release(key)
-        sound, tuning = self._sound()
+        usual, tuning = self._sound()
+        sound = sound or usual
         self._held[key] = numbers, self._player.tick, loudness
         for number in numbers:
             self._player.strike(f"hand {key} {number}", sound, number, loudness, tuning)

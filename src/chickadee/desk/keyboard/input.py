@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from PyQt6.QtCore import QObject
 
 from ...display import words
 from ...display.take import written_take
+from ...sheet import read
+from ...sheet.grammar import header_at, property_at
+from ...sheet.properties import OwnKey
 from ..document import Document
 from ..editing import MusicEditing
 from ..notice import Notice
@@ -27,12 +32,30 @@ class KeyboardInput(QObject):
         self._panel, self._document, self._selection = panel, document, selection
         self._editing, self._playback, self._notice = editing, playback, notice
         panel.wrote.connect(self._write)
+        panel.carrying_wrote.connect(self._write_own)
+        panel.phrase_wanted.connect(self._hear_phrase)
         panel.recording_wanted.connect(self._record)
         playback.player.finished.connect(lambda: panel.use_for(JUST_PLAY))
 
     def _write(self, numbers: tuple[int, ...]) -> None:
         """Write what a key asks for after the selected note: MIDI numbers, or none for a rest."""
         self._editing.write_next(self._selection.front, numbers, self._editing.grid)
+
+    def _write_own(self, own: OwnKey) -> None:
+        """Write what an own key carries: a chord as its symbol, a phrase by its name."""
+        if own.kind == "phrase":
+            self._editing.write_phrase(self._selection.front, own.written)
+        else:
+            self._editing.write_next(self._selection.front, own.numbers, self._editing.grid, own.written)
+
+    def _hear_phrase(self, name: str) -> None:
+        """Play a phrase by itself; stop where none is named."""
+        if not name:
+            self._playback.player.stop()
+            return
+        sound, _ = self._selection.front_sound
+        lines = [*_without_voices(self._document.text), "voice Key", f"  sound: {sound}", f"  {name}"]
+        self._playback.play_apart(read("\n".join(lines)))
 
     def _record(self, on: bool) -> None:
         """Count in and keep what is played in time, or end that and offer to write it."""
@@ -46,3 +69,13 @@ class KeyboardInput(QObject):
             line = written_take(self._document.reading, taken, self._editing.grid)
             self._notice.say(f"{words.counted(len(taken), 'note')} recorded.", False, "Write them into the sheet",
                              lambda: self._editing.add_voice("Take", line))  # fmt: skip
+
+
+def _without_voices(text: str) -> Iterator[str]:
+    """The lines of a sheet that are the song's properties, or of phrases."""
+    place = ""
+    for line in text.split("\n"):
+        if (header := header_at(line, 0, len(line))) is not None:
+            place = header.place
+        if place == "phrase" or (not place and property_at(line, 0, len(line)) is not None):
+            yield line

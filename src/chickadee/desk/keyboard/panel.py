@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -18,6 +20,8 @@ from PyQt6.QtWidgets import (
 
 from ...display.key_layout import number_at, octave_at, place_of
 from ...display.scene import Scene
+from ...sheet.properties import OwnKey
+from ...song.drums import DRUM_SOUND
 from ...theory import read_key
 from ..actions import ActionSpec
 from ..theme import Look
@@ -39,13 +43,26 @@ class KeyboardPanel(QWidget):
 
     wrote = pyqtSignal(tuple)
     recording_wanted = pyqtSignal(bool)
+    carried = pyqtSignal(object, str)
+    """An own key was pressed: the OwnKey, and the name of its set."""
+    carrying_wrote = pyqtSignal(object)
+    """Carries the OwnKey that is to be written as it is written."""
+    phrase_wanted = pyqtSignal(str)
+    """A phrase that is to be heard; empty where it is to stop."""
+    set_changed = pyqtSignal(str, str)
+    """Another set of keys is played on: its name, and its keys in words."""
 
     def __init__(self, look: Look, hands: HeldKeys, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.held_keys = hands
         self.octave = 4
         self._key = read_key("C major")
-        self._own: dict[str, tuple[int, ...]] = {}
+        self._sets: list[tuple[str, dict[str, OwnKey]]] = [("", {})]
+        self._set = 0
+        self._pressed: OwnKey | None = None  # while it is struck
+        self._phrase_key: object = None  # the key that plays a phrase
+        self.bounce = 0.0  # seconds within which a key that comes up and goes down again is one that bounced
+        self._released: dict[object, float] = {}
         self._on = False
         self.keys = KeyboardView(look)
         self.keys.pressed.connect(lambda number, loudness: hands.press("mouse", number, loudness=loudness))
@@ -91,15 +108,24 @@ class KeyboardPanel(QWidget):
         self.keys.set_look(look)
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Playing on the computer's keys."""
-        return (ActionSpec("keys.play", "Listen/keys", "Pla&y on the computer keys", "F6",
+        """Playing on the computer's keys, and going from one set of own keys to another."""
+        return (ActionSpec("keys.next-set", "Listen/keys", "Ne&xt set of keys", "Ctrl+Shift+PgDown",
+                           "Play on the next set of own keys (Page Down while the keys play)",
+                           lambda: self.step_set(1)),
+                ActionSpec("keys.last-set", "Listen/keys", "Set of keys be&fore", "Ctrl+Shift+PgUp",
+                           "Play on the set before (Page Up while the keys play)",
+                           lambda: self.step_set(-1)),
+                ActionSpec("keys.play", "Listen/keys", "Pla&y on the computer keys", "F6",
                            "The home row plays the scale; Esc ends it",
                            lambda: self.play_on_keys(not self.plays_on_keys)),)  # fmt: skip
 
     def show_scene(self, scene: Scene) -> None:
         """Follow a song's key, its front voice's range, and the keys that have pitches of their own."""
         self._key = scene.song.key
-        self._own = {key.letter: key.numbers for key in scene.reading.sheet.settings.keys or ()}
+        settings = scene.reading.sheet.settings
+        sets = [("", settings.keys or ()), *settings.key_sets]
+        self._sets = [(name, {key.letter: key for key in keys}) for name, keys in sets if keys] or [("", {})]
+        self._set = min(self._set, len(self._sets) - 1)
         self._show_hint()
         self.keys.show_song(scene.song, scene.front)
 
@@ -143,19 +169,30 @@ class KeyboardPanel(QWidget):
     def _take_key(self, event: QKeyEvent) -> bool:
         scan, letter, kind = event.nativeScanCode(), event.text()[:1] or chr(event.key() & 0xFF), event.type()
         place, octave = place_of(scan, letter), octave_at(scan, letter)
-        own = self._own.get(letter.lower(), ())
+        own = self._own.get(_NAMED.get(Qt.Key(event.key()), letter.lower()))
         written = event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Escape)
-        if place is None and octave is None and not own and not (written and self._takes(event.key())):
+        turned = _TURNS.get(Qt.Key(event.key()), 0) if len(self._sets) > 1 else 0
+        if place is None and octave is None and not own and not turned and not (written and self._takes(event.key())):
             return False
         if kind == QEvent.Type.ShortcutOverride:
             event.accept()
         elif event.isAutoRepeat():
             pass
         elif kind == QEvent.Type.KeyRelease:
-            self.held_keys.release(("key", scan or letter))
-        elif own or place is not None:
-            numbers = own or (number_at(self._key, self.octave, place or (0, 0)),)
-            self.held_keys.press(("key", scan or letter), *(number for number in numbers if number is not None))
+            self._released[event.key()] = time.monotonic()
+            if self._phrase_key == ("key", scan or letter or event.key()):
+                self._phrase_key = None
+                self.phrase_wanted.emit("")
+            self.held_keys.release(("key", scan or letter or event.key()))
+        elif time.monotonic() - self._released.get(event.key(), -1.0) < self.bounce:
+            pass
+        elif turned:
+            self.step_set(turned)
+        elif own is not None:
+            self._press_own(own, ("key", scan or letter or event.key()))
+        elif place is not None:
+            number = number_at(self._key, self.octave, place)
+            self.held_keys.press(("key", scan or letter), *(() if number is None else (number,)))
         elif octave is not None:
             self.octave = octave
             self._show_hint()
@@ -165,17 +202,58 @@ class KeyboardPanel(QWidget):
             self.wrote.emit(())
         return True
 
+    def _press_own(self, own: OwnKey, key: object) -> None:
+        """An own key goes down: it sounds what it carries, and is shown."""
+        self._pressed = own
+        if own.numbers:
+            self.held_keys.press(key, *own.numbers, sound=DRUM_SOUND if own.kind == "drum" else None)
+        elif self.way == WRITE:
+            self.carrying_wrote.emit(own)
+        else:
+            self._phrase_key = key
+            self.phrase_wanted.emit(own.written)
+        self._pressed = None
+        self.carried.emit(own, self._sets[self._set][0])
+
+    @property
+    def _own(self) -> dict[str, OwnKey]:
+        return self._sets[self._set][1]
+
+    def step_set(self, by: int) -> None:
+        """Play on the next set of own keys, or on the one before; round at the ends."""
+        self._set = (self._set + by) % len(self._sets)
+        name, keys = self._sets[self._set]
+        self._show_hint()
+        words = "  ".join(f"{key.letter} {key.written}" for key in keys.values())
+        self.set_changed.emit(name or "first", words)
+
+    def tame(self, milliseconds: int) -> None:
+        """Take a key that comes up and goes down again within so many milliseconds for one that bounced."""
+        self.bounce = milliseconds / 1000
+
     def _takes(self, key: int) -> bool:
         return key == Qt.Key.Key_Escape or self.way == WRITE
 
     def _struck(self, numbers: tuple[int, ...]) -> None:
-        if self.way == WRITE:
+        if self.way == WRITE and self._pressed is not None:
+            self.carrying_wrote.emit(self._pressed)
+        elif self.way == WRITE:
             self.wrote.emit(numbers)
 
     def _show_hint(self) -> None:
         playing = f"Home row: {self._key.pretty} from octave {self.octave}; Esc ends. " if self._on else ""
-        own = f"Own keys: {', '.join(self._own)}. " if self._on and self._own else ""
+        name = self._sets[self._set][0]
+        which = f"Set {name}" if name else "Own keys"
+        own = f"{which}: {', '.join(self._own)}. " if self._on and self._own else ""
         self._hint.setText(playing + own + _HINTS[self.way])
 
 
+_TURNS = {Qt.Key.Key_PageUp: -1, Qt.Key.Key_PageDown: 1}
+_NAMED = {
+    Qt.Key.Key_Left: "left", Qt.Key.Key_Right: "right", Qt.Key.Key_Up: "up", Qt.Key.Key_Down: "down",
+    Qt.Key.Key_Space: "space", Qt.Key.Key_Return: "enter", Qt.Key.Key_Enter: "enter", Qt.Key.Key_Tab: "tab",
+    Qt.Key.Key_Backspace: "backspace", Qt.Key.Key_Insert: "insert", Qt.Key.Key_Delete: "delete",
+    Qt.Key.Key_Home: "home", Qt.Key.Key_End: "end",
+}  # fmt: skip
+"""Keys by the names that a sheet has for them."""
 _KEY_EVENTS = (QEvent.Type.KeyPress, QEvent.Type.KeyRelease, QEvent.Type.ShortcutOverride)
