@@ -214,7 +214,9 @@ class Desk(QMainWindow):
         bounce = self.settings.words(_BOUNCE, ["0"])[:1]
         self.keyboard.tame(min(500, int(bounce[0])) if bounce and bounce[0].isdigit() and len(bounce[0]) < 5 else 0)
         self.keyboard.carried.connect(
-            lambda own, name: show(Readout(own.written.strip("{}"), "", f"key {own.letter}", f"set {name}" if name else ""))
+            lambda own, name: show(
+                Readout(own.written.strip("{}"), "", f"key {own.letter}", f"set {name}" if name else "")
+            )
         )
         self.keyboard.set_changed.connect(lambda name, keys: show(Readout(f"Keys: {name}", "", keys)))
         self.keyboard_input = KeyboardInput(self.keyboard, document, selection, editing, self.playback, self.notice)

@@ -1,15 +1,15 @@
-"""A box that names the parts of a tune: the whole song, the selected notes, each voice, each phrase."""
+"""Parts that several panels have: a box that names the parts of a tune, plain boxes and tables."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtWidgets import QComboBox, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QTableWidget, QWidget
 
 from ..reshape import Part
 from ..sheet import Reading
 
-__all__ = ["CHOSEN", "PartBox", "fill", "plain_box"]
+__all__ = ["CHOSEN", "PartBox", "fill", "plain_box", "plain_table"]
 
 CHOSEN = "the selected notes"
 _WHOLE = "the whole song"
@@ -63,3 +63,19 @@ def plain_box(box: QComboBox) -> QComboBox:
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(8)
     return box
+
+
+def plain_table(headings: Sequence[str], rows_marked: bool = False) -> QTableWidget:
+    """A table that is only read, its columns as wide as one another; a row can be marked where that is wanted."""
+    table = QTableWidget(0, len(headings))
+    table.setHorizontalHeaderLabels(headings)
+    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    modes = QAbstractItemView.SelectionMode
+    table.setSelectionMode(modes.SingleSelection if rows_marked else modes.NoSelection)
+    table.setShowGrid(False)
+    across, down = table.horizontalHeader(), table.verticalHeader()
+    assert across is not None and down is not None
+    across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+    down.hide()
+    return table

@@ -10,15 +10,12 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QDoubleSpinBox,
     QFileDialog,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QProgressBar,
     QPushButton,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
 )
@@ -32,6 +29,7 @@ from ...hearing.tempo import Beat, guessed_beat
 from ...sheet import Reading, read
 from ...sheet.properties import LaidRecording
 from ..actions import ActionSpec
+from ..parts import plain_table
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -81,7 +79,7 @@ class RecordingPanel(Panel):
         self.take_one = QPushButton("Take the note")
         self.said = QLabel()
         self.said.setWordWrap(True)
-        self.table = _table()
+        self.table = plain_table(["Place", "Name", "Number", "Off by", "Heard at", "Sure"], rows_marked=True)
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._lay)
         self._describe()
         self._lay_out()
@@ -367,17 +365,3 @@ class RecordingPanel(Panel):
 
 def _rounded(cents: float) -> str:
     return f"{round(cents):+d}" if round(cents) else "0"
-
-
-def _table() -> QTableWidget:
-    table = QTableWidget(0, 6)
-    table.setHorizontalHeaderLabels(["Place", "Name", "Number", "Off by", "Heard at", "Sure"])
-    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-    table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-    table.setShowGrid(False)
-    across, down = table.horizontalHeader(), table.verticalHeader()
-    assert across is not None and down is not None
-    across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-    down.hide()
-    return table

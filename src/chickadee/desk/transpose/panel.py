@@ -6,16 +6,13 @@ from collections.abc import Sequence
 
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QBoxLayout,
     QComboBox,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
     QPushButton,
     QSpinBox,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
 )
@@ -26,7 +23,7 @@ from ...display.scene import Scene
 from ...display.ways import WAYS, Choice, Field, Number
 from ...sheet import CannotEdit, Reading, read
 from ..actions import ActionSpec
-from ..parts import CHOSEN, PartBox, fill, plain_box
+from ..parts import CHOSEN, PartBox, fill, plain_box, plain_table
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
@@ -60,7 +57,8 @@ class TransposePanel(Panel):
         self.way.addItems([way.title for way in WAYS])
         self.said = QLabel()
         self.said.setWordWrap(True)
-        self.table = _table()
+        self.table = plain_table(["Now", "Number", "Becomes", "Number"])
+        self.table.setAccessibleName("Pitches before and after")
         self.hear = QPushButton("Hear both")
         self.hear.setToolTip("The tune as it is, then as it would be (Shift+F6)")
         self.apply = QPushButton("Apply")
@@ -256,17 +254,3 @@ class TransposePanel(Panel):
         for line, row in enumerate(rows[:_MOST_ROWS]):
             for column, value in enumerate(row):
                 self.table.setItem(line, column, QTableWidgetItem(str(value)))
-
-
-def _table() -> QTableWidget:
-    table = QTableWidget(0, 4)
-    table.setAccessibleName("Pitches before and after")
-    table.setHorizontalHeaderLabels(["Now", "Number", "Becomes", "Number"])
-    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-    table.setSelectionMode(QAbstractItemView.SelectionMode.NoSelection)
-    table.setShowGrid(False)
-    across, down = table.horizontalHeader(), table.verticalHeader()
-    assert across is not None and down is not None
-    across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-    down.hide()
-    return table
