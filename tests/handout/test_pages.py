@@ -17,6 +17,7 @@ from chickadee.handout.request import EMPTY, Gaps, HandoutFault, Request, read_g
 from chickadee.handout.shapes import Align, Line, Paper, Text
 from chickadee.handout.worksheet import code_of, gaps_in, pupil_seed, seed_of
 from chickadee.sheet import read
+from chickadee.sheet.properties import own_keys
 
 TUNE = """title: Gull Point
 meter: 3/4
@@ -126,6 +127,17 @@ def test_strips_have_the_size_of_a_real_keyboard_s_keys():
     page = pages_of("keys", SONG, Request())[0]
     cut = [shape for shape in page.shapes if isinstance(shape, Line) and shape.dashed]
     assert cut and all(line.right - line.left == pytest.approx(OCTAVE_MILLIMETRES) for line in cut)
+
+
+def test_the_key_card_shows_every_set_of_own_keys():
+    reading = read("keys: left {C}, 1 snare, space C5\nkeys evening: left {Dm}\nvoice V\n  C4 |\n")
+    pages = pages_of("keys", reading.song, Request(key_sets=own_keys(reading.sheet.settings)))
+    found = words_on(pages)
+    for word in ("Keys of the tune’s own", "The set of keys evening", "left", "C", "snare", "space", "Dm"):
+        assert word in found
+    many = tuple(("", tuple((letter, "C4") for letter in "abcdefghijklmnopqrstuvwxyz")) for _ in range(12))
+    assert len(pages_of("keys", reading.song, Request(key_sets=many))) > 1
+    assert "left" not in words_on(pages_of("keys", reading.song, Request()))
 
 
 def test_the_song_chart_has_chords_and_words_and_a_rule_that_is_none_is_refused():

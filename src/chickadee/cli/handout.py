@@ -12,6 +12,7 @@ from ..files import FileFault
 from ..handout.pages import PAGES, class_set, pages_of
 from ..handout.request import EMPTY, HandoutFault, Request, read_gaps
 from ..handout.shapes import Page, Paper
+from ..sheet.properties import own_keys
 from ..song import Song
 from .refusal import Refused
 from .status import as_form, goal_of, opened
@@ -54,13 +55,14 @@ def handout(
     form: str | None,
 ) -> int:
     """Make pages from FILE: the tune, a worksheet, a key card, a pitch chart, a song chart or a number strip."""
-    song = opened(file, form=form).song
+    reading = opened(file, form=form)
+    song = reading.song
     stem = Path(file).stem if file != "-" else "tune"
     path = goal_of(output, force) if output else goal_of(f"{stem}-{page}.pdf", force)
     if path is None:
         raise Refused("handout writes files; please name one that ends in .pdf, .svg or .png.")
     request = Request(Paper.of(paper, across), title, group, read_gaps(empty, seed), answers,
-                      voice=_voice(file, song, voice))  # fmt: skip
+                      voice=_voice(file, song, voice), key_sets=own_keys(reading.sheet.settings))  # fmt: skip
     try:
         pages = _pages(page, song, request, pupils, seed or 0)
     except HandoutFault as fault:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..song import Song
 from ..theory import PitchName
 from .bars import voice_of
@@ -17,6 +19,7 @@ _LETTERS = ((1, "QWERTYUIOP"), (0, "ASDFGHJKL"), (-1, "ZXCVBNM"))
 _WHITE = (0, 2, 4, 5, 7, 9, 11)
 _BLACK_AT = {1: 1, 3: 2, 6: 4, 8: 5, 10: 6}  # black keys by the white edge they lie on
 _OCTAVE = 4  # that the computer's home row begins in
+_IN_ROW = 6  # own keys
 _STRIP = 26.0  # millimetres that a strip is high
 
 
@@ -26,6 +29,10 @@ def keys_pages(song: Song, request: Request) -> list[Page]:
     canvas = Canvas(request, f"Keys for {song.title or 'the tune'}")
     canvas.heading(f"The computer’s keys in {song.key.pretty}, octave {_OCTAVE}")
     canvas.put(3 * 16.0, lambda y: _computer(canvas, song, y), gap=6)
+    for name, keys in request.key_sets:
+        canvas.heading(f"The set of keys {name}" if name else "Keys of the tune’s own")
+        for row in (keys[place : place + _IN_ROW] for place in range(0, len(keys), _IN_ROW)):
+            canvas.put(15, lambda y, row=row: _own(canvas, row, y), gap=3)  # type: ignore[misc]
     used = {note.number for note in song.notes if not song.voices[note.voice].is_drums}
     if not used:
         return canvas.pages()
@@ -55,6 +62,18 @@ def _computer(canvas: Canvas, song: Song, top: float) -> list[Shape]:
                 )
             )
             shapes.append(canvas.words(left + 0.5, y + 9.5, size - 2, 5, str(pitch.number), 8, align=Align.MIDDLE))
+    return shapes
+
+
+def _own(canvas: Canvas, keys: Sequence[tuple[str, str]], top: float) -> list[Shape]:
+    """Keys with what they play."""
+    wide = canvas.width / _IN_ROW
+    shapes: list[Shape] = []
+    for place, (key, written) in enumerate(keys):
+        left = canvas.left + place * wide
+        shapes.append(Box(left, top, wide - 2, 15, 0.3))
+        shapes.append(canvas.words(left + 1.5, top + 0.5, wide - 5, 5, key, 8, grey=0.35))
+        shapes.append(canvas.words(left + 1, top + 6, wide - 4, 7, written.strip("{}"), 12, True, Align.MIDDLE))
     return shapes
 
 

@@ -49,6 +49,8 @@ class Request:
     """The voice that is read; None for the first that has notes."""
     scale: float = 1.0
     """How large everything is set, from 1 to 1.5."""
+    key_sets: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
+    """Sets of own keys: their names, and each key with what it plays."""
 
 
 def read_gaps(text: str, seed: int | None = None) -> Gaps:

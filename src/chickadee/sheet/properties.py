@@ -24,6 +24,7 @@ __all__ = [
     "PropertyKind",
     "Settings",
     "UnknownSound",
+    "own_keys",
     "read_pitch_number",
 ]
 
@@ -92,6 +93,12 @@ class Settings:
     names: Naming | None = None
     key_sets: tuple[tuple[str, tuple[OwnKey, ...]], ...] = ()
     """(name, keys) of further sets of keys: ``keys evening: ...``."""
+
+
+def own_keys(settings: Settings) -> tuple[tuple[str, tuple[tuple[str, str], ...]], ...]:
+    """(name, keys) of each set of own keys, each key with what it plays as it is written; the first has no name."""
+    sets = (("", settings.keys or ()), *settings.key_sets)
+    return tuple((name, tuple((key.letter, key.written) for key in keys)) for name, keys in sets if keys)
 
 
 class UnknownSound(InputFault):

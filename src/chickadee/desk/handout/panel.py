@@ -31,6 +31,8 @@ from ...handout.pages import PAGES, class_set, pages_of
 from ...handout.request import Gaps, HandoutFault, Request
 from ...handout.shapes import Box, Page, Paper, Text
 from ...handout.worksheet import gaps_in
+from ...sheet import read
+from ...sheet.properties import own_keys
 from ...song import Song
 from ..actions import ActionSpec
 from ..goals import ask_for_goal
@@ -74,7 +76,7 @@ class HandoutPanel(Panel):
 
     def __init__(self, bench: Bench) -> None:
         super().__init__(bench)
-        self._song = Song()
+        self._song, self._reading = Song(), read("")
         self.pages: list[Page] = []
         """What is shown."""
         self.page = 0
@@ -191,7 +193,7 @@ class HandoutPanel(Panel):
 
     def show_scene(self, scene: Scene) -> None:
         """Follow the tune."""
-        self._song = scene.song
+        self._song, self._reading = scene.song, scene.reading
         fill(
             self.voice,
             [voice.name for place, voice in enumerate(scene.song.voices) if len(scene.song.by_voice[place])],
@@ -219,6 +221,7 @@ class HandoutPanel(Panel):
             gaps,
             self.answers.isChecked(),
             voice=voices[0] if voices else None,
+            key_sets=own_keys(self._reading.sheet.settings),
         )
 
     def _choose_kind(self) -> None:
