@@ -63,8 +63,11 @@ class LaidRecording:
     @property
     def text(self) -> str:
         """The value of the property."""
-        more = "".join(f", {bar}={second:g}" for bar, second in self.anchors)
-        return f"{self.path}, {round(self.first, 3):g}{more}"
+        first, *more = (
+            f"{second:.3f}".rstrip("0").rstrip(".") for second in (self.first, *(s for _, s in self.anchors))
+        )
+        bars = (f", {bar}={second}" for (bar, _), second in zip(self.anchors, more, strict=True))
+        return f"{self.path}, {first}{''.join(bars)}"
 
 
 @dataclass(frozen=True, slots=True)
