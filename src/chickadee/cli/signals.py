@@ -5,6 +5,7 @@ from __future__ import annotations
 import signal
 import socket
 import time
+from typing import Any
 
 import click
 
@@ -61,6 +62,6 @@ def _datagram(sound: socket.socket | None) -> bytes:
         return b""
 
 
-def _message(port: object) -> bytes:
-    found = port.get_message() if port is not None else None  # type: ignore[attr-defined]
+def _message(port: Any) -> bytes:
+    found = port.get_message() if port is not None else None
     return bytes(found[0]) if found is not None else b""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib import import_module
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import (
@@ -22,6 +21,7 @@ from PyQt6.QtWidgets import (
 from ..faults import InputFault
 from ..player import Player
 from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
+from ..signals.ports import OUTPUTS, port_names
 from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
 from .notice import Notice
@@ -71,7 +71,7 @@ class Signals(QObject):
 
     def ask(self) -> None:
         """Ask what is to be told, and where to."""
-        dialog = SignalsDialog(self.wish, _ports(), self._window)
+        dialog = SignalsDialog(self.wish, port_names(OUTPUTS), self._window)
         accepted = dialog.exec()
         wish = dialog.wish
         dialog.deleteLater()
@@ -160,14 +160,6 @@ def _delay(value: int) -> QSpinBox:
     box.setSuffix(" ms")
     box.setValue(value)
     return box
-
-
-def _ports() -> list[str]:
-    """The names of the system's MIDI outputs; none where it has none, or python-rtmidi is not installed."""
-    try:
-        return list(import_module("rtmidi").MidiOut().get_ports())
-    except Exception:  # rtmidi raises its own where the system has no MIDI at all
-        return []
 
 
 def _whole(text: str) -> int:

@@ -99,6 +99,7 @@ class _Snapper:
         self.together = min(_MOST_TOGETHER, max(_TOGETHER, _TOGETHER_SECONDS * song.tempo_in_beats / 60))
         self.starts: dict[Note, int] = {}
         """Where each note is struck now."""
+        self._bar = (0, -1, 1, 0)  # where the bar of the last strike begins and ends, its beat's ticks and margin
         self._known: dict[tuple[float, ...], int] = {}  # parts of a beat by where its strikes are
         self._parts: dict[tuple[int, int], int] = {}  # into how many parts a voice's beat is cut, by its tick
 
@@ -128,12 +129,20 @@ class _Snapper:
 
     def _beat(self, tick: int) -> tuple[int, int]:
         """(tick, ticks) of the beat that a strike belongs to, which may come a little late."""
-        grid = self.song.grid
-        beat = grid.meter_at(tick).beat_ticks
-        early = tick + round(min(2 * self.spread, 0.1) * beat)
-        bar = grid.start(grid.number_at(early))
-        beat = grid.meter_at(bar).beat_ticks
+        bar, end, beat, margin = self._bar
+        early = tick + margin
+        if not bar <= tick <= early < end:
+            grid = self.song.grid
+            early = tick + self._margin(grid.meter_at(tick).beat_ticks)
+            number = grid.number_at(early)
+            bar = grid.start(number)
+            beat = grid.meter_at(bar).beat_ticks
+            self._bar = bar, grid.end(number), beat, self._margin(beat)
         return bar + (early - bar) // beat * beat, beat
+
+    def _margin(self, beat: int) -> int:
+        """The ticks by which a strike may come before its beat."""
+        return round(min(2 * self.spread, 0.1) * beat)
 
     def _parts_of(self, places: list[float]) -> int:
         if self.part is not None:

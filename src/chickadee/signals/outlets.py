@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import socket
 from contextlib import suppress
-from importlib import import_module
 from typing import Protocol
 
 from pythonosc.osc_message_builder import OscMessageBuilder
 
 from ..faults import InputFault
 from .messages import MidiMessage, OscMessage, song_position
+from .ports import OUTPUTS, opened
 
 __all__ = [
     "MidiOutlet",
@@ -139,18 +139,7 @@ class SystemPort:
     """One of the system's MIDI outputs, by its name or a part of it. Raises InputFault where there is none."""
 
     def __init__(self, name: str) -> None:
-        try:
-            self._port = import_module("rtmidi").MidiOut()
-            names = self._port.get_ports()
-        except ImportError:
-            raise InputFault("MIDI ports need python-rtmidi, which is not installed.") from None
-        except Exception:  # rtmidi raises its own where the system has no MIDI at all
-            raise InputFault("This system has no MIDI ports.") from None
-        place = next((place for place, each in enumerate(names) if name.lower() in each.lower()), None)
-        if place is None:
-            known = ", ".join(names) or "none"
-            raise InputFault(f"{name}: there is no such MIDI port; there are {known}.")
-        self._port.open_port(place)
+        self._port = opened(OUTPUTS, name)
 
     def write(self, data: bytes) -> None:
         with suppress(Exception):  # it was unplugged: the sound goes on

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import socket
 from collections.abc import Iterator
-from importlib import import_module
+from typing import Any
 
 from pythonosc.osc_packet import OscPacket, ParseError
 
 from ..faults import InputFault
 from ..files import printable
+from .ports import INPUTS, opened
 
 __all__ = ["lines_of", "midi_input", "osc_socket"]
 
@@ -30,20 +31,10 @@ def osc_socket(port: int) -> socket.socket:
     return found
 
 
-def midi_input(name: str) -> object:
+def midi_input(name: str) -> Any:
     """The system's MIDI input of a name, or a part of it, opened. Raises InputFault where there is none."""
-    try:
-        port = import_module("rtmidi").MidiIn()
-        names = port.get_ports()
-    except ImportError:
-        raise InputFault("MIDI ports need python-rtmidi, which is not installed.") from None
-    except Exception:  # rtmidi raises its own where the system has no MIDI at all
-        raise InputFault("This system has no MIDI ports.") from None
-    place = next((place for place, each in enumerate(names) if name.lower() in each.lower()), None)
-    if place is None:
-        raise InputFault(f"{name}: there is no such MIDI port; there are {', '.join(names) or 'none'}.")
+    port = opened(INPUTS, name)
     port.ignore_types(timing=False)
-    port.open_port(place)
     return port
 
 

@@ -6,6 +6,7 @@ from importlib import import_module
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ...signals.ports import INPUTS, port_names
 from .held_keys import HeldKeys
 
 __all__ = ["MidiKeys", "SimulatedPort", "system_ports"]
@@ -43,10 +44,7 @@ class SystemPort(QObject):
 
 def system_ports() -> list[str]:
     """The names of the system's MIDI inputs; none where it has none, or python-rtmidi is not installed."""
-    try:
-        return list(import_module("rtmidi").MidiIn().get_ports())
-    except Exception:  # rtmidi raises its own where the system has no MIDI at all
-        return []
+    return port_names(INPUTS)
 
 
 class MidiKeys(QObject):
