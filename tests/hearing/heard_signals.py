@@ -17,7 +17,7 @@ def sound_of(notes, sound="flute", tempo=120, room=False):
     song = read(f"tempo: {tempo}\nvoice A\n  sound: {sound}\n  {notes} rest").song
     stereo = np.concatenate(list(rendered(song, RATE)))
     if room:
-        stereo = Room(RATE).process(stereo)
+        stereo = Room(RATE).process(stereo.T.astype(np.float32)).T
     return song, stereo.mean(axis=1).astype(np.float32)
 
 

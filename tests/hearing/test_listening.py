@@ -39,6 +39,14 @@ def test_tunes_of_our_sounds_fast_and_soft_and_in_noise(sound):
     assert score(song, heard(with_noise(samples))) >= 0.9
 
 
+@pytest.mark.parametrize("sound", ["sine", "triangle", "board beeper", "bowed string", "flute", "plucked string"])
+def test_echoes_of_the_room_are_no_notes(sound):
+    song, samples = sound_of("48 rest 60 rest 67 rest 79 rest 84 rest", sound, 90, room=True)
+    assert score(song, heard(samples)) >= 0.9
+    song, samples = sound_of(FAST, sound, 480, room=True)
+    assert score(song, heard(samples)) >= 0.95
+
+
 @pytest.mark.parametrize("sound", ["flute", "plucked string", "organ pipe", "sine", "bowed string"])
 def test_the_same_note_again_is_told_from_one_that_is_held(sound):
     song, samples = sound_of("60 60 60 64 64 67 67=3 67 60=2 60", sound, 180)

@@ -22,6 +22,7 @@ _SHORTEST = 0.05  # seconds
 _NEAR = 9  # frames within which an onset is where a note begins
 _RISES = 1.12  # times the power before it, that is needed for an onset to part two notes of one pitch
 _DIP = 0.44  # of the power on both sides
+_ECHO = 0.01  # of the power before, below which what brings nothing new is an echo
 _FADED = -26.0  # dB below the note's loudest, at which it is over
 _QUIET = -45.0  # dB below the loudest note, below which nothing is one
 _SURE = 0.45
@@ -120,7 +121,7 @@ def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning
         clear = (
             float(np.mean(track.strength[span.begin : span.end])) > _FOLLOWED
         )  # what is struck beats, and dips too
-        if rings and not (span.struck and clear and _dips(span.begin, track)):
+        if rings and (_echoes(kept[-1], span, track) or not (span.struck and clear and _dips(span.begin, track))):
             kept[-1][1] = span.end  # what rings on has changed its look, and nothing else
         else:
             kept.append([span.begin, span.end])
@@ -256,6 +257,12 @@ def _dips(frame: int, track: Track) -> bool:
     low = float(track.power[max(0, frame - 8) : frame + 4].min())
     before, after = track.power[max(0, frame - 24) : frame + 1].max(), track.power[frame : frame + 16].max()
     return low < _DIP * float(min(before, after))
+
+
+def _echoes(before: Sequence[int], span: Span, track: Track) -> bool:
+    """Whether a stretch is much softer than the one before: the room, still sounding."""
+    loudest = float(track.power[before[0] : before[1]].max(initial=0))
+    return float(track.power[span.begin : span.end].max(initial=0)) < _ECHO * loudest
 
 
 def _heard(notes: Sequence[tuple[int, int, float, float, float]]) -> list[HeardNote]:
