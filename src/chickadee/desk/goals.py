@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from ..files import is_there
 from .document import Document
 
-__all__ = ["ask_for_goal"]
+__all__ = ["ask_for_goal", "plain_file_name"]
 
 _LONGEST_NAME = 60  # characters of a name that is suggested
 
@@ -31,7 +31,7 @@ def ask_for_goal(
     which files come of the one that is named. The file dialog does not ask about replacing itself: it would before
     the suffix is added. None where the user does not go on.
     """
-    stem = document.path.stem if document.path else _suggested_name(document)
+    stem = document.path.stem if document.path else plain_file_name(document.reading.song.title)
     start = (document.path.parent if document.path else folder) / f"{stem}{kind}{suffix}"
     name, _ = QFileDialog.getSaveFileName(
         window, title, str(start), kinds, options=QFileDialog.Option.DontConfirmOverwrite
@@ -55,6 +55,7 @@ def _may_replace(window: QWidget, there: list[str], folder: Path) -> bool:
     return question.exec() == buttons.Save
 
 
-def _suggested_name(document: Document) -> str:
-    title = "".join(c if c.isalnum() else "-" for c in document.reading.song.title.lower())
-    return title[:_LONGEST_NAME].strip("-") or "tune"
+def plain_file_name(title: str) -> str:
+    """A title as the name of a file without its suffix: small letters, digits and hyphens, and not too long."""
+    name = "".join(c if c.isalnum() else "-" for c in title.lower())
+    return name[:_LONGEST_NAME].strip("-") or "tune"

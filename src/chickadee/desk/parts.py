@@ -1,4 +1,4 @@
-"""Parts that several panels have: a box that names the parts of a tune, plain boxes and tables."""
+"""Parts that several panels have: a box with the parts of a tune, plain boxes and tables, what widgets are for."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QTableWid
 from ..reshape import Part
 from ..sheet import Reading
 
-__all__ = ["CHOSEN", "PartBox", "fill", "plain_box", "plain_table"]
+__all__ = ["CHOSEN", "PartBox", "describe", "fill", "plain_box", "plain_table"]
 
 CHOSEN = "the selected notes"
 _WHOLE = "the whole song"
@@ -43,6 +43,13 @@ class PartBox(QComboBox):
         """The part that is named."""
         part = self._parts[self.currentIndex()] if self._parts else Part()
         return Part.of_notes(self._chosen() if self._chosen else ()) if part is None else part
+
+
+def describe(*widgets: tuple[QWidget, str]) -> None:
+    """Say what each widget is for, to the pointer and to a screen reader."""
+    for widget, said in widgets:
+        widget.setAccessibleName(said)
+        widget.setToolTip(said)
 
 
 def fill(box: QComboBox, options: list[str]) -> None:

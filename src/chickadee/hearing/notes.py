@@ -94,22 +94,6 @@ def spans_in(track: Track, tuning: float = 440.0) -> list[Span]:
     return _joined([_from_onset(span, track) for span in found], pitch)
 
 
-def _without_pitch(spans: Sequence[Span], track: Track) -> list[Span]:
-    """Stretches after onsets where no pitch was followed: what is struck there may have one."""
-    count = len(track.power)
-    pitched = np.zeros(count + 1, bool)
-    for begin, end, _ in spans:
-        pitched[max(0, begin - _NEAR) : end] = True
-    found = []
-    for place, onset in enumerate(track.onsets.tolist()):
-        if not pitched[onset]:
-            following = track.onsets[place + 1] if place + 1 < len(track.onsets) else count
-            later = np.flatnonzero(pitched[onset:following])
-            end = onset + int(later[0]) if len(later) else int(following)
-            found.append(Span(onset, end, True))
-    return found
-
-
 def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning: float = 440.0) -> list[HeardNote]:
     """The notes of a track: its stretches, with what is new where each begins."""
     pitch = numbers_of(track.hertz, tuning)

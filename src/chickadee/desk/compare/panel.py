@@ -36,7 +36,7 @@ from ...handout.request import Request
 from ..actions import ActionSpec
 from ..goals import ask_for_goal
 from ..handout.files import write_pages
-from ..parts import PartBox
+from ..parts import PartBox, describe
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -105,16 +105,14 @@ class ComparePanel(Panel):
     # Building
 
     def _describe_buttons(self) -> None:
-        for button, said in (
+        describe(
             (self.back, "The difference before (Ctrl+Shift+F8)"), (self.on, "The next difference (Ctrl+F8)"),
             (self.in_turn, "Hear the tune and then the attempt from here (Ctrl+F6)"),
             (self.together, "Hear the tune left and the attempt right from here (Ctrl+Shift+F6)"),
             (self.open, "Open the attempt as a tune"), (self.more, "Who else, copy, save, take away"),
             (self.cancel, "Stop comparing"),
             (self.take, "Make the open tune the one that attempts are compared with"),
-        ):  # fmt: skip
-            button.setToolTip(said)
-            button.setAccessibleName(said)
+        )  # fmt: skip
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)

@@ -36,7 +36,7 @@ from ...sheet.properties import own_keys
 from ...song import Song
 from ..actions import ActionSpec
 from ..goals import ask_for_goal
-from ..parts import fill, plain_box
+from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -119,16 +119,14 @@ class HandoutPanel(Panel):
     # Building
 
     def _describe(self) -> None:
-        for widget, said in (
+        describe(
             (self.title, "Title of the page"), (self.group_line, "What stands under the title, such as the class"),
             (self.paper, "Paper"), (self.voice, "Voice that is read"), (self.gaps, "What is left empty"),
             (self.pupils, "How many pupils"), (self.seed, "Number that chooses the gaps; the same again each time"),
             (self.back, "The page before (Page Up)"), (self.on, "The next page (Page Down)"),
             (self.fit, "Show the whole page"), (self.closer, "Larger"), (self.farther, "Smaller"),
             (self.print, "Print the pages (Ctrl+P)"), (self.copy, "Copy this page as a picture for a slide"),
-        ):  # fmt: skip
-            widget.setAccessibleName(said)
-            widget.setToolTip(said)
+        )  # fmt: skip
 
     def _lay_out(self) -> None:
         self._left, self._middle, self._right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()

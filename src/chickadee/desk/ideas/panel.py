@@ -30,8 +30,8 @@ from ...ideas.tune import NONE_PASSES, tunes_in_turn
 from ...ideas.variation import varied
 from ...sheet import Reading, read
 from ..actions import ActionSpec
-from ..goals import ask_for_goal
-from ..parts import fill, plain_box
+from ..goals import ask_for_goal, plain_file_name
+from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -103,7 +103,7 @@ class IdeasPanel(Panel):
     # Building
 
     def _describe(self) -> None:
-        for widget, said in (
+        describe(
             (self.source, "What the ideas are made from"), (self.recipes, "Recipe"),
             (self.load, "Open a recipe from a file"), (self.save, "Save the recipe as a file"),
             (self.again, "Ten other ideas; a locked one stays, and the others are like it (Ctrl+Shift+F9)"),
@@ -111,9 +111,7 @@ class IdeasPanel(Panel):
             (self.keep, "Put the selected tune on the shelf (Shift+F7)"),
             (self.take, "Put the selected change into the sheet; undo takes it back (Shift+F7)"),
             (self.set, "A folder with a tune for each pupil (Ctrl+Shift+F10)"),
-        ):  # fmt: skip
-            widget.setAccessibleName(said)
-            widget.setToolTip(said)
+        )  # fmt: skip
 
     def _lay_out(self) -> None:
         controls = QWidget()
@@ -370,7 +368,7 @@ class IdeasPanel(Panel):
         window = self.window()
         if window is None or self.work is not None:
             return
-        folder = (self._folder or Path.home()) / _file_name(self.form.recipe.title)
+        folder = (self._folder or Path.home()) / plain_file_name(self.form.recipe.title)
         dialog = SetDialog(self.form.recipe, self._seed + 1, folder, window)
         accepted = dialog.exec()
         wanted = dialog.wanted
@@ -465,13 +463,8 @@ class IdeasPanel(Panel):
         self._show_chosen()
 
 
-def _file_name(title: str) -> str:
-    name = "".join(c if c.isalnum() else "-" for c in title.lower())
-    return name[:60].strip("-") or "tune"
-
-
 def _free_path(folder: Path, title: str) -> Path:
     """A file for a tune that is not there yet."""
-    stem = _file_name(title)
+    stem = plain_file_name(title)
     names = (f"{stem}{f'-{number}' if number > 1 else ''}.chick" for number in count(1))
     return next(folder / name for name in names if not is_there(folder / name))

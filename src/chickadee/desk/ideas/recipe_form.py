@@ -24,7 +24,7 @@ from ...ideas.recipe import ACCOMPANIMENTS, FORMS, LEVELS, LOUDNESS, Recipe, Rec
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ...theory import KeyNameError, read_key
-from ..parts import plain_box
+from ..parts import describe, plain_box
 from ..theme import Look
 from .note_keys import NoteKeys
 
@@ -134,7 +134,7 @@ class RecipeForm(QWidget):
         for button in self.lengths.values():
             button.setCheckable(True)
             button.setObjectName("voiceToggle")
-        for widget, said in (
+        describe(
             (self.level, "Difficulty, from 1 to 8: it sets the rest"), (self.key, "Key or scale"),
             (self.bars, "How many bars"), (self.meter, "Meter"), (self.form, "Form: which sections come again"),
             (self.second, "Second voice"), (self.sound, "Sound of the tune"), (self.loudness, "Loudness"),
@@ -142,9 +142,7 @@ class RecipeForm(QWidget):
             (self.title, "Title; a number follows"), (self.chords, "Chords, as steps of the key"),
             (self.words, "Whether there are words"), (self.more, "Show everything that a recipe can say"),
             *((button, f"Notes of {length} beats") for length, button in self.lengths.items()),
-        ):  # fmt: skip
-            widget.setAccessibleName(said)
-            widget.setToolTip(said)
+        )  # fmt: skip
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)

@@ -25,6 +25,7 @@ from ...display import words
 from ...files import FileFault, is_there
 from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.sets import FORMS, SetWriting, TuneSet, files_in
+from ..parts import describe
 
 __all__ = ["SetDialog", "SetWork", "Wanted"]
 
@@ -64,13 +65,11 @@ class SetDialog(QDialog):
         assert go_on is not None
         self.go_on = go_on
         self.go_on.setDefault(True)
-        for widget, said in (
+        describe(
             (self.count, "How many tunes"), (self.form, "Form of the files"), (self.folder, "Folder for the files"),
             (self.seed, "Number of the set: the same tunes again from the same number"),
             (self.choose, "Choose the folder"), (self.said, "What will be written"),
-        ):  # fmt: skip
-            widget.setAccessibleName(said)
-            widget.setToolTip(said)
+        )  # fmt: skip
         row, form, column = QHBoxLayout(), QFormLayout(), QVBoxLayout(self)
         row.addWidget(self.folder, 1)
         row.addWidget(self.choose)

@@ -29,7 +29,7 @@ from ...hearing.tempo import Beat, guessed_beat
 from ...sheet import Reading, read
 from ...sheet.properties import LaidRecording
 from ..actions import ActionSpec
-from ..parts import plain_table
+from ..parts import describe, plain_table
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -94,7 +94,7 @@ class RecordingPanel(Panel):
     # Building
 
     def _describe(self) -> None:
-        for widget, said in (
+        describe(
             (self.open, "Open a sound file: WAV, FLAC, OGG or MP3"), (self.cancel, "Stop listening"),
             (self.progress, "How far listening is"), (self.first, "The second of the recording where bar 1 begins"),
             (self.use_tempo, "Give the tune the tempo that was found"),
@@ -103,9 +103,7 @@ class RecordingPanel(Panel):
             (self.take_bars, "Write what is heard in the bars of the selected notes"),
             (self.take_one, "Write the marked note into the voice in front (Return)"),
             (self.table, "Notes heard"),
-        ):  # fmt: skip
-            widget.setAccessibleName(said)
-            widget.setToolTip(said)
+        )  # fmt: skip
 
     def _lay_out(self) -> None:
         self._column, head, done = QVBoxLayout(self), QHBoxLayout(), QHBoxLayout()

@@ -39,7 +39,7 @@ from ...sheet import CannotEdit, edits
 from ...song import Song
 from ..actions import ActionSpec
 from ..goals import ask_for_goal
-from ..parts import fill, plain_box
+from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -108,15 +108,13 @@ class SendPanel(Panel):
     # Building
 
     def _describe(self) -> None:
-        for button, said in (
+        describe(
             (self.copy, "Copy the text (Ctrl+Shift+L)"), (self.save, "Save the text of each board in a file"),
             (self.hear, "Hear what the board sounds from its cells (Ctrl+F7)"),
             (self.step, "Play the board cell by cell (Ctrl+Shift+F7)"),
             (self.fit, "Move the notes that the board does not have by octaves, in the sheet"),
             (self.own, "Describe a board or a list of your own"), (self.table, "The hertz of each note by octaves"),
-        ):  # fmt: skip
-            button.setToolTip(said)
-            button.setAccessibleName(said)
+        )  # fmt: skip
 
     def _lay_out(self) -> None:
         left, right = QWidget(), QWidget()
