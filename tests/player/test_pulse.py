@@ -7,6 +7,7 @@ import time
 import numpy as np
 import pytest
 
+from chickadee.player import pulse
 from chickadee.player.pulse import ServerOutput
 from null_sink import NullSink
 
@@ -85,31 +86,56 @@ def test_what_is_given_anew_is_heard_soon_and_in_its_place(sink):
     assert in_one_of_three(ends_where_silence_was_given)
 
 
-def test_what_is_given_anew_too_late_is_heard_in_its_place_all_the_same(sink):
+class SlowServer:
+    """A server's stream that plays by a clock of the test's own: what has been heard can no longer be written over."""
+
+    def __init__(self):
+        self.frames, self.end, self.heard = np.zeros(8 * RATE, np.float32), 0, 0
+
+    def functions(self):
+        found = {name: lambda *_: 1 for name in pulse._SIGNATURES}
+        found["mainloop_iterate"] = lambda *_: 0
+        found["context_get_state"] = lambda *_: 4
+        found["stream_get_state"] = lambda *_: 2
+        return found | {
+            "stream_writable_size": self.room, "stream_write": self.write, "stream_get_time": self.time
+        }  # fmt: skip
+
+    def room(self, _):
+        return (2 * RATE - (self.end - self.heard)) * 8
+
+    def write(self, _, data, size, __, offset, ___):
+        sound = np.frombuffer(data, np.float32)[::2]
+        assert len(sound) * 8 == size
+        begin = self.end + offset // 8
+        self.end = begin + len(sound)
+        late = max(0, self.heard - begin)
+        self.frames[begin + late : self.end] = sound[late:]
+
+    def time(self, _, found):
+        found._obj.value = round(self.heard / RATE * 1e6)
+        return 0
+
+
+def test_what_is_given_anew_too_late_is_heard_in_its_place_all_the_same(monkeypatch):
     """A machine that stood still: what was going to sound sounds, and the new part goes on in time where it can."""
-    low = np.concatenate([np.zeros(RATE, np.float32), TONE])
-    high = np.concatenate([np.zeros(RATE, np.float32), TONE[::-1] * 0.5])
-
-    def in_its_place():
-        output = ServerOutput(None, RATE)
-        sink.record()
-        at = feed(output, 2.5, every=60, sound=low)
-        settled = output.settled()
-        output.take_back(at - settled)
-        time.sleep(0.2)
-        at = feed(output, 1.5, settled, 60, high)
-        output.take_back(at - (ends := output.settled()))
-        assert ends - output.heard() > 1.2 * 0.05 * RATE  # more is left as it is than at first
-        feed(output, 0.5, ends, 60, np.zeros_like(low))
-        output.close()
-        heard = np.abs(sink.recorded())
-        loud = np.flatnonzero(heard > 0.01)
-        level = np.convolve(heard, np.ones(480) / 480, "same")
-        softer = np.flatnonzero(level > 0.75 * level[loud[0] + RATE // 2])[-1]
-        late = softer - loud[0] - (settled - RATE)
-        return abs(loud[-1] - loud[0] - (ends - RATE)) < 0.03 * RATE and 0.08 * RATE < late < 0.3 * RATE
-
-    assert in_one_of_three(in_its_place)
+    server = SlowServer()
+    monkeypatch.setattr(pulse, "_library", server.functions)
+    output = ServerOutput(None, RATE)
+    old, new = np.ones((8 * RATE, 2), np.float32), np.full((8 * RATE, 2), 2, np.float32)
+    output.write(old[: output.wanted()])
+    server.heard = RATE
+    settled = output.settled()
+    output.take_back(output._written - settled)
+    first = settled - output.heard()
+    server.heard += RATE // 5  # it stands still for longer than what was left as it is
+    assert server.heard > settled
+    wanted = output.wanted()
+    output.write(new[:wanted])
+    changes = np.flatnonzero(server.frames[: server.end] == 2)
+    assert server.heard <= changes[0] < server.heard + 0.05 * RATE and set(server.frames[: changes[0]]) == {1}
+    assert server.end == settled + wanted == output._written and (np.diff(changes) == 1).all()
+    assert output.settled() - output.heard() > 1.2 * first  # more is left as it is than at first
 
 
 def test_a_server_that_goes_is_noticed_and_none_is_not_waited_for_long(sink):

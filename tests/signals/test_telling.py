@@ -138,6 +138,32 @@ def test_a_delay_is_kept():
     assert ("/chickadee/note", "A", 60) in outlet.told
 
 
+@given(st.floats(0, 2), st.lists(st.floats(0, 6), max_size=5), st.floats(0, 0.5))
+def test_what_ended_by_itself_is_told_to_its_end_however_seldom_the_clock_was_seen(delay, looks, after):
+    outlet = Kept()
+    teller = Teller(outlet, delay)
+    for second in [0.0, *sorted(looks)]:
+        teller.tell(at(second))
+    for second in (6.0 + after, 6.0 + after + delay, 9.0):
+        teller.tell(Heard(TUNE, TUNE.tempo, second, until=6.0))
+    messages = [each for each in outlet.told if each[0].startswith("/")]
+    assert messages == [(each.address, *each.values[:2]) for each in osc_messages(TUNE)]
+    assert [each for each in outlet.told if each[0] in ("start", "end")] == [
+        ("start", "Gate", 6.0, 0.0),
+        ("end", 6.0),
+    ]
+    assert outlet.told[-1] == ("end", 6.0)
+
+
+def test_a_part_that_ended_by_itself_is_told_no_further_than_its_end():
+    outlet = Kept()
+    teller = Teller(outlet)
+    teller.tell(at(0.0))
+    teller.tell(Heard(TUNE, TUNE.tempo, 8.0, until=1.0))
+    notes = [each for each in outlet.told if each[0] == "/chickadee/note"]
+    assert len(notes) == 2 and outlet.told[-1][0] == "end"
+
+
 def test_messages_over_udp_are_complete_and_in_time():
     song = read("title: Reeds\ntempo: 240\nvoice A\n" + "C4 E4 [mark x] G4 C5 | " * 4).song
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as listener:

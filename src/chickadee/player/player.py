@@ -46,6 +46,7 @@ class Player(QObject):
         self._ready = False
         self._playing: Playing | None = None
         self._heard: Heard | None = None
+        self._ended: tuple[Heard, float] | None = None  # what ended by itself, and when by the machine's clock
         self._number = 0
         self._tick = self._second = 0.0
         self._level, self._room = _LEVEL, False
@@ -125,8 +126,14 @@ class Player(QObject):
 
     @property
     def heard(self) -> Heard | None:
-        """What is heard at this very moment; None where nothing is. It may be asked from any thread."""
-        playing, number = self._playing, self._number
+        """What is heard at this very moment; None where nothing is. It may be asked from any thread.
+
+        When a playing has ended by itself, this says so until something else is done.
+        """
+        playing, number, ended = self._playing, self._number, self._ended
+        if playing is None and ended is not None:
+            last, moment = ended
+            return replace(last, second=last.second + time.monotonic() - moment)
         if playing is None or not self._link.running:
             self._heard = None
         elif (status := self._link.status).playing == number:
@@ -138,6 +145,7 @@ class Player(QObject):
         """Play; what played before stops."""
         self.open()
         was_playing, self._playing = self._playing is not None, playing
+        self._ended = None
         self._number += 1
         self._tick, self._second = float(playing.start), -1.0
         self._link.send(messages.Play(self._number, playing.score, playing.part))
@@ -157,6 +165,7 @@ class Player(QObject):
 
     def stop(self) -> None:
         """Fall silent at once."""
+        self._ended = None
         if self._playing is not None:
             self._link.send(messages.Stop())
             self._end()
@@ -196,6 +205,9 @@ class Player(QObject):
             if vanished:
                 self.lost.emit()
         elif isinstance(message, messages.Finished) and message.number == self._number and self._playing is not None:
+            until = self._playing.end_second
+            last = Heard(self._playing.song, self._playing.tempo, until, self._number, until)
+            self._ended = last, time.monotonic()
             self._end()
             self.finished.emit()
 

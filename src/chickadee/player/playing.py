@@ -53,8 +53,8 @@ class Playing:
     @cached_property
     def part(self) -> Part:
         """The stretch that is played, in seconds."""
-        start, end = self._second(self.start), None if self.end is None else self._second(self.end)
-        around = (start, self._second(self.song.end) if end is None else end) if self.round else None
+        start, end = self._second(self.start), None if self.end is None else self.end_second
+        around = (start, self.end_second) if self.round else None
         if around is not None and around[1] <= around[0]:
             around = None
         return Part(start - self._count_seconds, end, around, joining=not self.count_in)
@@ -71,6 +71,11 @@ class Playing:
             score = score.chosen(heard)
         clicks = self._clicks()
         return score.with_notes(clicks) if len(clicks) else score
+
+    @property
+    def end_second(self) -> float:
+        """The second at which it ends."""
+        return self._second(self.song.end if self.end is None else self.end)
 
     @property
     def first_tick(self) -> int:

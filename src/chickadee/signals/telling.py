@@ -15,6 +15,7 @@ from .outlets import MidiOutlet, Outlet
 __all__ = ["Heard", "Teller", "Telling"]
 
 _STEP = 0.001  # seconds from one look at the clock to the next
+_JUST = 1e-6  # seconds
 _BACK = 0.25  # seconds by which the clock goes back where a part is played round and round
 
 
@@ -29,6 +30,8 @@ class Heard:
     """Of the song, by that tempo."""
     number: int = 0
     """Of the playing: another one began where the listener was taken elsewhere."""
+    until: float | None = None
+    """The second at which the playing ended by itself, where it has: ``second`` goes on, for those who tell later."""
 
 
 @dataclass
@@ -45,8 +48,8 @@ class Teller:
     _second: float | None = field(default=None, init=False)  # None while nothing is heard
 
     def tell(self, heard: Heard | None) -> None:
-        """Send what is due by now; None where nothing is heard."""
-        if heard is None:
+        """Send what is due by now; None where nothing is heard, which ends what is told at once."""
+        if heard is None or (heard.until is not None and self._second is None):
             self._end()
             return
         second = heard.second - self.delay
@@ -64,9 +67,14 @@ class Teller:
             self.outlet.start(heard.song.title, float(heard.tempo.seconds(heard.song.end)), heard.second, tick)
             self._next = self._place(heard.second)
         self._second, self._number = second, heard.number
-        while self._next < len(self._messages) and self._messages[self._next].second <= second:
+        due = second
+        if heard.until is not None and heard.until < float(heard.tempo.seconds(heard.song.end)):
+            due = min(second, heard.until - _JUST)  # what begins where the part ends is not part of it
+        while self._next < len(self._messages) and self._messages[self._next].second <= due:
             self.outlet.send(self._messages[self._next])
             self._next += 1
+        if heard.until is not None and second >= heard.until:
+            self._end()
 
     @property
     def due(self) -> float:
