@@ -70,6 +70,21 @@ def test_every_bar_begins_where_the_one_before_ends(stretches, eighths):
     assert grid.end(bar) == grid.start(bar + 1)
 
 
+@given(
+    st.integers(0, 3 * Q),
+    st.lists(st.tuples(st.integers(1, 40 * Q), st.sampled_from([Meter(3, 4), Meter(4, 4), Meter(7, 8)])), max_size=4),
+    st.lists(st.integers(0, 60 * Q), min_size=1, max_size=8),
+)
+def test_many_ticks_lie_in_the_bars_that_each_lies_in(pickup, changes, ticks):
+    later = {pickup + tick: meter for tick, meter in changes}
+    grid = BarGrid(((0, Meter(4, 4)), *sorted(later.items())), pickup)
+    bars = grid.bars_at(np.array(ticks))
+    numbers = [grid.number_at(tick) for tick in ticks]
+    assert bars.start.tolist() == [grid.start(number) for number in numbers]
+    assert bars.end.tolist() == [grid.end(number) for number in numbers]
+    assert bars.beat.tolist() == [grid.meter_at(tick).beat_ticks for tick in ticks]
+
+
 def test_a_meter_change_inside_a_bar_begins_a_new_one():
     grid = BarGrid(((0, Meter(4, 4)), (2 * Q, Meter(3, 4))))
     assert grid.starts(6 * Q) == [(1, 0), (2, 2 * Q), (3, 5 * Q)]

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
+from operator import attrgetter
 from typing import NamedTuple
 
 from ..faults import InputFault
@@ -95,7 +96,7 @@ def song_of(voices: Iterable[Voice], notes: Iterable[Note], song: Song) -> Song:
 
     Names of voices are made different from one another.
     """
-    every, found = list(voices), sorted(notes, key=lambda note: (note.start, note.voice, note.number))
+    every, found = list(voices), sorted(notes, key=attrgetter("start", "voice", "number"))
     used = sorted({note.voice for note in found})
     numbers = {old: new for new, old in enumerate(used)}
     names: Counter[str] = Counter()
@@ -105,7 +106,10 @@ def song_of(voices: Iterable[Voice], notes: Iterable[Note], song: Song) -> Song:
         names[name.lower()] += 1
         again = names[name.lower()]
         kept.append(replace(every[old], name=f"{name} {again}" if again > 1 else name))
-    return replace(song, voices=tuple(kept), notes=tuple(note._replace(voice=numbers[note.voice]) for note in found))
+    moved = (
+        note if numbers[note.voice] == note.voice else note._replace(voice=numbers[note.voice]) for note in found
+    )
+    return replace(song, voices=tuple(kept), notes=tuple(moved))
 
 
 def counted(counts: Counter[str]) -> tuple[str, ...]:

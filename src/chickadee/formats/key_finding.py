@@ -37,7 +37,11 @@ def with_key(song: Song) -> Song:
     key = _found(song, weights)
     if _share(weights, key) < given - _LESS:
         return song
-    notes = tuple(note._replace(pitch=key.spell(note.number)) for note in song.notes)
+    spelled = [key.spell(number) for number in range(128)]
+    notes = tuple(
+        note if note.pitch == spelled[note.number] else note._replace(pitch=spelled[note.number])
+        for note in song.notes
+    )
     return replace(song, keys=((0, key),), notes=notes)
 
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from itertools import groupby, islice, pairwise
+from itertools import islice
 from operator import attrgetter
 from statistics import median
+
+import numpy as np
+from numpy.typing import NDArray
 
 from ..sheet.direction import LOUDNESS
 from ..sheet.written import ACCENT
@@ -18,6 +20,9 @@ from ..song.song import DEFAULT_GAP
 from .ramps import ramped
 
 __all__ = ["Snapped", "snapped", "usual_level"]
+
+Ticks = NDArray[np.int64]
+Mask = NDArray[np.bool_]
 
 _COSTS = {1: 0.0, 2: 1.0, 4: 2.0, 3: 2.5, 6: 3.5, 8: 4.0, 12: 5.0, 5: 5.5, 16: 6.0, 7: 6.5}
 """How reluctantly a beat is taken to be cut into so many parts."""
@@ -30,6 +35,9 @@ _EXACT_SHARE = 0.95  # of strikes on a grid, from which on a file was not played
 _FREE = 0.052  # of a beat that strikes are off sixteenths on average where nothing keeps to the beat
 _PARTS = (16, 12, 5, 7)
 _CLOSED, _CLOSED_SHARE = 0.13, 0.3  # silences after a note that were not meant: of a beat, of the time to the next
+_SHORTEST, _LONGEST = 0.3, 0.65  # of the time to the next that a short note lasts
+_NEARLY = 0.7  # of the longest, of notes struck together
+_PLAIN_PARTS = (1, 2, 4, 3, 6, 8)  # of a beat, that the lengths in an exact file are counted in
 _FEW_SWUNG, _SWUNG_SHARE, _SWUNG_SPREAD = 6, 0.85, 0.03
 _FIRST = 8  # notes of a voice that tell its level
 _LOUDER, _ACCENTED, _FEW_CHANGES = 11, 12, 6
@@ -65,234 +73,245 @@ def snapped(song: Song, part: Fraction | None = None) -> Snapped:
     if spread is None and part is None:
         return Snapped(song, 0.0, 0.0, ("The notes keep to no beat, so their times are left as they are.",))
     snapper = _Snapper(song, part, spread or _MOST_SPREAD)
-    notes, gaps = snapper.notes()
-    evened = _evened(song, notes)
-    if evened != notes:
+    snapper.last()
+    loudness = _evened(song, snapper.start)
+    if (loudness != song.arrays.loudness).any():
         said += ("Loudness that varied from note to note is evened out to a few levels and accents.",)
-    new = _with_notes(replace(song, tempo=ramped(song)), evened, gaps)
-    before = song.tempo.seconds([note.start for note in song.notes])
-    after = song.tempo.seconds([snapper.starts[note] for note in song.notes])
-    moved = abs(after - before) * 1000
+    new = _with_notes(replace(song, tempo=ramped(song)), snapper, loudness)
+    moved = abs(song.tempo.seconds(snapper.start) - song.tempo.seconds(song.arrays.start)) * 1000
     return Snapped(new, float(moved.mean()), float(moved.max()), said)
 
 
 def _spread(song: Song) -> float | None:
     """How far strikes may be off, in beats, one standard deviation; None where they keep to no beat."""
-    beat = song.meter.beat_ticks
-    places = [note.start / beat for note in song.notes]
-    exact = sum(any(abs(place * part - round(place * part)) < 0.02 for part in _PARTS) for place in places)
-    if exact >= _EXACT_SHARE * len(places):
+    places = song.arrays.start / song.meter.beat_ticks
+
+    def away(parts: int) -> NDArray[np.float64]:
+        """From the nearest of so many parts, in such parts."""
+        return abs(places * parts - np.rint(places * parts))
+
+    if np.any([away(parts) < 0.02 for parts in _PARTS], axis=0).mean() >= _EXACT_SHARE:
         return _EXACT_SPREAD
-    off = [abs(place * 4 - round(place * 4)) / 4 for place in places]
-    thirds = [min(away, abs(place * 3 - round(place * 3)) / 3) for away, place in zip(off, places, strict=True)]
-    if sum(off) / len(off) > _FREE and sum(thirds) / len(thirds) > _FREE * 0.62:
+    off = away(4) / 4
+    if off.mean() > _FREE and np.minimum(off, away(3) / 3).mean() > _FREE * 0.62:
         return None
     return min(_MOST_SPREAD, max(_LEAST_SPREAD, _PLAYED_SECONDS * song.tempo_in_beats / 60))
 
 
 class _Snapper:
-    """Snaps the notes of a song, voice by voice and beat by beat."""
+    """Snaps the notes of a song; every array has an element for each of them, in the song's order."""
 
     def __init__(self, song: Song, part: Fraction | None, spread: float) -> None:
         self.song, self.part, self.spread = song, part, spread
         self.exact = spread == _EXACT_SPREAD
-        self.together = min(_MOST_TOGETHER, max(_TOGETHER, _TOGETHER_SECONDS * song.tempo_in_beats / 60))
-        self.starts: dict[Note, int] = {}
-        """Where each note is struck now."""
-        self._bar = (0, -1, 1, 0)  # where the bar of the last strike begins and ends, its beat's ticks and margin
-        self._known: dict[tuple[float, ...], int] = {}  # parts of a beat by where its strikes are
-        self._parts: dict[tuple[int, int], int] = {}  # into how many parts a voice's beat is cut, by its tick
+        together = min(_MOST_TOGETHER, max(_TOGETHER, _TOGETHER_SECONDS * song.tempo_in_beats / 60))
+        self.together = _TOGETHER / 4 if self.exact else together
+        self._span = 2 * int((song.arrays.start + song.arrays.length).max()) + song.meter.bar_ticks
+        self._beats: Ticks  # every beat in which a voice strikes something, in order, as voices' places
+        self._parts: Ticks  # into how many parts each is cut
+        self.start = self._struck()
+        """The tick at which each note is struck now."""
+        self.length = song.arrays.length
+        """The ticks that each note lasts now."""
+        self.short: Mask = np.zeros(len(song.notes), bool)
+        """Which notes are short."""
+        self.gaps: dict[int, float] = {}
+        """For each voice where they are many, the seconds of silence between notes that were taken out."""
 
-    def notes(self) -> tuple[list[Note], dict[int, float]]:
-        """The notes, and for each voice the seconds of silence that were taken out between them."""
-        found, gaps = [], {}
-        for index in range(len(self.song.voices)):
-            mine = [self.song.notes[place] for place in self.song.by_voice[index].tolist()]
-            self._strike(index, mine)
-            lasting, silences = self._lasting(index, mine)
-            found += lasting
-            if len(silences) > len(mine) // 3:
-                gaps[index] = median(silences)
-        return found, gaps
+    # Strikes
 
-    def _strike(self, voice: int, notes: list[Note]) -> None:
-        """Find where notes are struck."""
-        beats: dict[tuple[int, int], list[Note]] = defaultdict(list)
-        for note in notes:
-            beats[self._beat(note.start)].append(note)
-        for (start, beat), struck in beats.items():
-            places = [(note.start - start) / beat for note in struck]
-            parts = self._parts_of(places)
-            self._parts[voice, start] = parts
-            for note, place in zip(struck, places, strict=True):
-                self.starts[note] = max(0, start + round(place * parts) * beat // parts)
+    def _struck(self) -> Ticks:
+        start = self.song.arrays.start
+        beat, ticks = self._beat(start)
+        place = (start - beat) / ticks
+        self._beats, mine = np.unique(self._key(beat), return_inverse=True)
+        self._parts = self._cut(mine, place)
+        parts = self._parts[mine]
+        return np.maximum(0, beat + np.rint(place * parts).astype(np.int64) * ticks // parts)
 
-    def _beat(self, tick: int) -> tuple[int, int]:
-        """(tick, ticks) of the beat that a strike belongs to, which may come a little late."""
-        bar, end, beat, margin = self._bar
-        early = tick + margin
-        if not bar <= tick <= early < end:
-            grid = self.song.grid
-            early = tick + self._margin(grid.meter_at(tick).beat_ticks)
-            number = grid.number_at(early)
-            bar = grid.start(number)
-            beat = grid.meter_at(bar).beat_ticks
-            self._bar = bar, grid.end(number), beat, self._margin(beat)
-        return bar + (early - bar) // beat * beat, beat
+    def _key(self, ticks: Ticks) -> Ticks:
+        """A tick of each note's voice as one number, by which voices come one after the other."""
+        return self.song.arrays.voice.astype(np.int64) * self._span + ticks
 
-    def _margin(self, beat: int) -> int:
-        """The ticks by which a strike may come before its beat."""
-        return round(min(2 * self.spread, 0.1) * beat)
+    def _beat(self, ticks: Ticks) -> tuple[Ticks, Ticks]:
+        """(tick, ticks) of the beats that strikes belong to, which may come a little late."""
+        margin = np.rint(min(2 * self.spread, 0.1) * self.song.grid.bars_at(ticks).beat).astype(np.int64)
+        early = ticks + margin
+        bar = self.song.grid.bars_at(early)
+        return bar.start + (early - bar.start) // bar.beat * bar.beat, bar.beat
 
-    def _parts_of(self, places: list[float]) -> int:
+    def _cut(self, beat: NDArray[np.intp], place: NDArray[np.float64]) -> Ticks:
+        """Into how many parts each beat is best cut, by where in it something is struck."""
         if self.part is not None:
-            return max(1, round(1 / self.part))
-        distinct = [place for place, _ in groupby(sorted(places))]
-        known = tuple(distinct)
-        if known in self._known:
-            return self._known[known]
-        together = _TOGETHER / 4 if self.exact else self.together
-        apart = [first for first, second in pairwise(distinct) if second - first > together]
+            return np.full(len(self._beats), max(1, round(1 / self.part)))
+        order = np.lexsort((place, beat))
+        beat, place = beat[order], place[order]
+        other = np.append(True, (np.diff(beat) > 0) | (np.diff(place) > 0))
+        beat, place = beat[other], place[other]
+        same = np.diff(beat) == 0
 
-        def cost(parts: int) -> float:
-            off = sum((place - round(place * parts) / parts) ** 2 for place in distinct)
-            kept = len({round(place * parts) for place in distinct})
-            return _COSTS[parts] + off / (2 * self.spread**2) + _COLLAPSED * max(0, len(apart) + 1 - kept)
+        def strikes(apart: Mask) -> Ticks:
+            """How many strikes each beat has, from which of them are apart from the one before."""
+            return 1 + np.bincount(beat[1:][same & apart], minlength=len(self._beats))
 
-        found = self._known[known] = min(_COSTS, key=cost)
+        needed, costs = strikes(np.diff(place) > self.together), []
+        for parts, cost in _COSTS.items():
+            on = np.rint(place * parts)
+            off = np.bincount(beat, (place - on / parts) ** 2, minlength=len(self._beats))
+            lost = np.maximum(0, needed - strikes(np.diff(on) > 0))
+            costs.append(cost + off / (2 * self.spread**2) + _COLLAPSED * lost)
+        found: Ticks = np.array(list(_COSTS))[np.argmin(costs, axis=0)]
         return found
 
-    def _lasting(self, voice: int, notes: list[Note]) -> tuple[list[Note], list[float]]:
-        """Notes with their new starts and lengths, and the silences between them that were closed, in seconds."""
-        onsets = sorted({self.starts[note] for note in notes})
-        found, closed = [], []
-        for note in notes:
-            start = self.starts[note]
-            place = bisect_right(onsets, start)
-            following = onsets[place] if place < len(onsets) else None
-            end, short = self._end(voice, note, start, following)
-            if following is not None and end == following and note.end < following and not short:
-                closed.append((note.end, following))
-            found.append(note._replace(start=start, length=end - start, short=short))
-        ends = self.song.tempo.seconds([tick for pair in closed for tick in pair]) if closed else ()
-        silences = [float(ends[place + 1] - ends[place]) for place in range(0, len(ends), 2)]
-        return _evenly_long(found), silences
+    # Lengths
 
-    def _end(self, voice: int, note: Note, start: int, following: int | None) -> tuple[int, bool]:
-        """Where a note ends, and whether it is a short one."""
-        beat = self.song.grid.meter_at(start).beat_ticks
-        end = note.end + start - note.start
-        if following is not None and not (self.exact and self._is_plain(end, beat)):
-            silence, apart = following - end, following - start
-            if abs(silence) <= max(_CLOSED * beat, _CLOSED_SHARE * apart if silence > 0 else 0):
-                return following, False
-            if not self.exact and 0.3 <= (end - start) / apart <= 0.65 and apart <= beat:
-                return following, True
-        if following is None and not self.exact:
-            bar_end = self.song.grid.end(self.song.grid.number_at(max(start, end - 1)))
-            if 0 <= bar_end - end <= max(_CLOSED * beat, _CLOSED_SHARE * (bar_end - start)):
-                return bar_end, False
-        origin, _ = self._beat(end)
-        step = self._step(voice, start, beat)
+    def last(self) -> None:
+        """Find how long each note lasts."""
+        start, played = self.start, self.song.arrays.start + self.song.arrays.length
+        beat, apart = self.song.grid.bars_at(start).beat, self._apart()
+        follows, following = apart > 0, start + apart
+        ends = played + start - self.song.arrays.start
+        silence = following - ends
+        joined = follows & (
+            abs(silence) <= np.maximum(_CLOSED * beat, np.where(silence > 0, _CLOSED_SHARE * apart, 0))
+        )
+        end = self._on_parts(ends, beat)
+        if self.exact:
+            joined &= ~_is_plain(ends, beat)
+        else:
+            share = (ends - start) / np.maximum(1, apart)
+            self.short = follows & ~joined & (share >= _SHORTEST) & (share <= _LONGEST) & (apart <= beat)
+            end = np.where(follows, end, self._to_the_bar(ends, end, beat))
+        self.length = np.where(joined | self.short, following, end) - start
+        closed = follows & (self.length == apart) & (played < following) & ~self.short
+        self._take_gaps(closed, self.song.tempo.seconds(following) - self.song.tempo.seconds(played))
+        self._even()
+
+    def _apart(self) -> Ticks:
+        """The ticks from each strike to the next of its voice; 0 where there is none."""
+        key = self._key(self.start)
+        onsets = np.unique(key)
+        place = np.searchsorted(onsets, key, "right")
+        following = onsets[np.minimum(place, len(onsets) - 1)]
+        mine = (place < len(onsets)) & (following // self._span == self.song.arrays.voice)
+        return np.where(mine, following - key, 0)
+
+    def _to_the_bar(self, ends: Ticks, otherwise: Ticks, beat: Ticks) -> Ticks:
+        """The end of the bar where a note nearly lasts until then."""
+        bar_end = self.song.grid.bars_at(np.maximum(self.start, ends - 1)).end
+        near = np.maximum(_CLOSED * beat, _CLOSED_SHARE * (bar_end - self.start))
+        return np.where((ends <= bar_end) & (bar_end - ends <= near), bar_end, otherwise)
+
+    def _on_parts(self, ends: Ticks, beat: Ticks) -> Ticks:
+        """The part of a beat that each note ends on."""
+        origin, _ = self._beat(ends)
+        step = self._step(self._beat(self.start)[0], beat)
         if self.part is None and self.exact:
-            step = next((beat // by for by in (1, 2, 4, 3, 6, 8) if self._is_plain(end - origin, beat, by)), step)
+            for by in reversed(_PLAIN_PARTS):
+                step = np.where(_is_plain(ends - origin, beat, by), beat // by, step)
         elif self.part is None:
-            step = min(step, self._step(voice, origin, beat), beat // 2)
-        end = origin + round((end - origin) / step) * step
-        return end if end > start else start + step, False
+            step = np.minimum(np.minimum(step, self._step(origin, beat)), beat // 2)
+        end = origin + np.rint((ends - origin) / step).astype(np.int64) * step
+        return np.where(end > self.start, end, self.start + step)
 
-    def _step(self, voice: int, tick: int, beat: int) -> int:
-        """The ticks of a part of the beat at a tick."""
-        return beat // self._parts.get((voice, self._beat(tick)[0]), 1)
+    def _step(self, beats: Ticks, ticks: Ticks) -> Ticks:
+        """The ticks of a part of the beats that begin where each note's voice is at some ticks."""
+        key = self._key(beats)
+        place = np.minimum(np.searchsorted(self._beats, key), len(self._beats) - 1)
+        return ticks // np.where(self._beats[place] == key, self._parts[place], 1)
 
-    def _is_plain(self, ticks: int, beat: int, parts: int = 12) -> bool:
-        """Whether some ticks are a whole number of parts of a beat, or as good as."""
-        return abs(ticks * parts / beat - round(ticks * parts / beat)) < 0.02 * parts / 12
+    def _take_gaps(self, closed: Mask, silence: NDArray[np.float64]) -> None:
+        for voice, mine in enumerate(self.song.by_voice):
+            silences = silence[mine][closed[mine]]
+            if len(silences) > len(mine) // 3:
+                self.gaps[voice] = float(np.median(silences))
 
-
-def _evenly_long(notes: list[Note]) -> list[Note]:
-    """Notes struck together that end nearly together, made equally long."""
-    found = []
-    for _, together in groupby(notes, key=attrgetter("start")):
-        struck = sorted(together, key=attrgetter("length"), reverse=True)
-        longest = struck[0]
-        for note in struck:
-            if note.length >= 0.7 * longest.length:
-                note = note._replace(length=longest.length, short=longest.short)
-            else:
-                longest = note
-            found.append(note)
-    return found
-
-
-def _evened(song: Song, notes: list[Note]) -> list[Note]:
-    """Notes whose loudness, where it changes all the time, is a few levels and accents."""
-    found: list[Note] = []
-    by_voice: dict[int, list[Note]] = defaultdict(list)
-    for note in notes:
-        by_voice[note.voice].append(note)
-    for mine in by_voice.values():
-        changes = sum(one.loudness != other.loudness for one, other in pairwise(mine))
-        found += _levelled(song, mine) if changes > len(mine) // _FEW_CHANGES else mine
-    return found
+    def _even(self) -> None:
+        """Make notes that are struck together and end nearly together equally long."""
+        key = self._key(self.start)
+        order = np.lexsort((-self.length, key))
+        again = np.flatnonzero(np.diff(key[order]) == 0) + 1
+        for place in again.tolist():  # by the longest of its strike, or the last that was much shorter
+            longer, shorter = order[place - 1], order[place]
+            if self.length[shorter] >= _NEARLY * self.length[longer]:
+                self.length[shorter], self.short[shorter] = self.length[longer], self.short[longer]
 
 
-def _levelled(song: Song, notes: list[Note]) -> list[Note]:
-    """A voice's notes at the usual loudness of their bars, where that is another, with accents."""
-    level, found = -100, list[Note]()
-    for _, bar in groupby(notes, key=lambda note: song.grid.number_at(note.start)):
-        struck = list(bar)
-        usual = round(median(note.loudness for note in struck))
+def _is_plain(ticks: Ticks, beat: Ticks, parts: int = 12) -> Mask:
+    """Which ticks are a whole number of parts of a beat, or as good as."""
+    counted = ticks * parts / beat
+    return abs(counted - np.rint(counted)) < 0.02 * parts / 12
+
+
+def _evened(song: Song, start: Ticks) -> NDArray[np.int16]:
+    """Loudness by note: where it changes all the time, a few levels and accents. ``start`` is where notes are struck."""
+    loudness = song.arrays.loudness.copy()
+    bars = song.grid.bars_at(start).start
+    for mine in song.by_voice:
+        mine = mine[np.argsort(start[mine], kind="stable")]
+        if np.count_nonzero(np.diff(loudness[mine])) > len(mine) // _FEW_CHANGES:
+            loudness[mine] = _levelled(loudness[mine], np.flatnonzero(np.diff(bars[mine])) + 1)
+    return loudness
+
+
+def _levelled(loudness: NDArray[np.int16], bars: NDArray[np.intp]) -> NDArray[np.int16]:
+    """A voice's notes at the usual loudness of their bars, where that is another, with accents.
+
+    ``bars`` are the places where another bar begins.
+    """
+    level, found = -100, []
+    for struck in np.split(loudness, bars):
+        usual = round(median(struck.tolist()))
         if abs(usual - level) > _LOUDER:
             level = min(LOUDNESS.values(), key=lambda named: abs(named - usual))
-        for note in struck:
-            accented = note.loudness > level + _ACCENTED
-            found.append(note._replace(loudness=min(127, level + ACCENT) if accented else level))
-    return found
+        found.append(np.where(struck > level + _ACCENTED, min(127, level + ACCENT), level))
+    return np.concatenate(found).astype(np.int16)
 
 
 def _swing(song: Song) -> float | None:
     """The part of a quarter note that its first half takes, where the halves are uneven throughout."""
-    quarters: dict[int, set[float]] = defaultdict(set)
-    for note in song.notes:
-        quarters[note.start // TICKS_PER_QUARTER].add(note.start % TICKS_PER_QUARTER / TICKS_PER_QUARTER)
-    inside = [place for places in quarters.values() for place in places if 0.08 < place < 0.92]
-    halves = [place for place in inside if 0.53 < place < 0.8]
+    places = np.unique(song.arrays.start) % TICKS_PER_QUARTER / TICKS_PER_QUARTER
+    inside = places[(places > 0.08) & (places < 0.92)]
+    halves = inside[(inside > 0.53) & (inside < 0.8)]
     if len(halves) < _FEW_SWUNG:
         return None
-    usual = median(halves)
-    near = sum(abs(place - usual) < _SWUNG_SPREAD for place in inside)
+    usual = float(np.median(halves))
+    near = np.count_nonzero(abs(inside - usual) < _SWUNG_SPREAD)
     return usual if near >= _SWUNG_SHARE * len(inside) and 0.53 < usual < 0.79 else None
 
 
 def _straightened(song: Song, swing: float) -> Song:
     """A song whose swing is a property of its tempo and no longer in its ticks."""
 
-    def straight(tick: int) -> int:
-        whole, part = divmod(tick, TICKS_PER_QUARTER)
+    def straight(ticks: Ticks) -> Ticks:
+        whole, part = np.divmod(ticks, TICKS_PER_QUARTER)
         place = part / TICKS_PER_QUARTER
-        even = place / (2 * swing) if place <= swing else 0.5 + (place - swing) / (2 * (1 - swing))
-        return whole * TICKS_PER_QUARTER + round(even * TICKS_PER_QUARTER)
+        even = np.where(place <= swing, place / (2 * swing), 0.5 + (place - swing) / (2 * (1 - swing)))
+        return np.asarray(whole * TICKS_PER_QUARTER + np.rint(even * TICKS_PER_QUARTER), np.int64)
 
-    notes = (
-        note._replace(start=straight(note.start), length=max(1, straight(note.end) - straight(note.start)))
-        for note in song.notes
-    )
+    starts = straight(song.arrays.start)
+    lengths = np.maximum(1, straight(song.arrays.start + song.arrays.length) - starts)
+    notes = (note._replace(start=start, length=length)
+             for note, start, length in zip(song.notes, starts.tolist(), lengths.tolist(), strict=True))  # fmt: skip
     tempo = TempoMap(song.tempo.tempos, [(0, round(swing, 3))], song.grid.pickup)
-    return replace(song, notes=_in_order(notes), tempo=tempo)
+    return replace(song, notes=tuple(sorted(notes, key=attrgetter("start", "voice", "number"))), tempo=tempo)
 
 
-def _with_notes(song: Song, notes: list[Note], gaps: dict[int, float]) -> Song:
-    """A song with other notes; its voices end with the bar of their last note."""
-    notes = list(_in_order(notes))
-    ends: dict[int, int] = defaultdict(int)
-    for note in notes:
-        ends[note.voice] = max(ends[note.voice], note.end)
+def _with_notes(song: Song, snapper: _Snapper, loudness: NDArray[np.int16]) -> Song:
+    """A song with its notes as they were snapped; its voices end with the bar of their last note."""
+    order = np.lexsort((song.arrays.number, song.arrays.voice, snapper.start)).tolist()
+    columns = (column.tolist() for column in (snapper.start, snapper.length, loudness, snapper.short))
+    every = [
+        Note(start, note.voice, length, note.pitch, note.number, level, short, note.ink, note.syllable)
+        for note, start, length, level, short in zip(song.notes, *columns, strict=True)
+    ]
+    notes = [every[place] for place in order]
+    ends = snapper.start + snapper.length
     voices = []
     for index, voice in enumerate(song.voices):
-        gap = round(min(1.0, gaps.get(index, DEFAULT_GAP)), 2)
-        last = ends[index]
-        end = song.grid.start(song.grid.number_at(max(0, last - 1)) + 1)
+        gap = round(min(1.0, snapper.gaps.get(index, DEFAULT_GAP)), 2)
+        last = int(ends[song.by_voice[index]].max(initial=0))
+        end = song.grid.end(song.grid.number_at(max(0, last - 1)))
         gap = gap if gap > 1.5 * DEFAULT_GAP else DEFAULT_GAP
         voices.append(replace(voice, gap=gap, level=usual_level(notes, index), end=max(last, end)))
     return replace(song, voices=tuple(map(_on_pedal, voices)), notes=tuple(notes))
@@ -302,10 +321,6 @@ def usual_level(notes: Iterable[Note], voice: int) -> int:
     """The loudness that most of a voice's first notes have; of several the lowest, as others may be accents."""
     first = Counter(note.loudness for note in islice((note for note in notes if note.voice == voice), _FIRST))
     return min(first, key=lambda level: (-first[level], level), default=80)
-
-
-def _in_order(notes: Iterable[Note]) -> tuple[Note, ...]:
-    return tuple(sorted(notes, key=attrgetter("start", "voice", "number")))
 
 
 def _on_pedal(voice: Voice) -> Voice:

@@ -6,10 +6,14 @@ from bisect import bisect_right
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 from .meter import Meter
 
-__all__ = ["BarGrid", "Place"]
+__all__ = ["BarGrid", "Bars", "Place"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +28,17 @@ class Place:
     """The bar's number; the first whole bar is 1, a pickup bar is 0."""
     beat: Fraction
     """The beat inside that bar, counted from 1."""
+
+
+class Bars(NamedTuple):
+    """Bars as columns; each has shape (bars,)."""
+
+    start: NDArray[np.int64]
+    """Ticks."""
+    end: NDArray[np.int64]
+    """The tick at which the next one begins."""
+    beat: NDArray[np.int64]
+    """The ticks of a beat of its meter."""
 
 
 @dataclass(frozen=True)
@@ -88,6 +103,17 @@ class BarGrid:
     def end(self, number: int) -> int:
         """The tick at which a bar ends, where the next one begins."""
         return self.start(number + 1)
+
+    def bars_at(self, ticks: NDArray[np.int64]) -> Bars:
+        """The bars that many ticks lie in."""
+        change = np.maximum(np.searchsorted(self._ticks, ticks, "right") - 1, 0)
+        origins = np.array([origin for _, origin in self._first])
+        size = np.array([meter.bar_ticks for _, meter in self.changes])[change]
+        beat = np.array([meter.beat_ticks for _, meter in self.changes])[change]
+        start = origins[change] + (ticks - origins[change]) // size * size
+        end = np.minimum(start + size, np.append(origins[1:], np.iinfo(np.int64).max)[change])
+        inside = ticks < self.pickup
+        return Bars(np.where(inside, 0, start), np.where(inside, self.pickup, end), beat)
 
     def _change_at(self, tick: int) -> int:
         return max(0, bisect_right(self._ticks, tick) - 1)
