@@ -244,7 +244,7 @@ def _is_plain(ticks: Ticks, beat: Ticks, parts: int = 12) -> Mask:
 
 
 def _evened(song: Song, start: Ticks) -> NDArray[np.int16]:
-    """Loudness by note: where it changes all the time, a few levels and accents. ``start`` is where notes are struck."""
+    """Loudness by note: where it changes all the time, a few levels and accents. Notes are struck at ``start``."""
     loudness = song.arrays.loudness.copy()
     bars = song.grid.bars_at(start).start
     for mine in song.by_voice:
