@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee import read
-from chickadee.player import Playing
+from chickadee.hearing.laid import LaidSound
+from chickadee.hearing.playable import Source
+from chickadee.player import Playing, Recorded
 from chickadee.player.stream import Stream
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound.performance import Performance
-from chickadee.sound.render import DEFAULT_RATE
+from chickadee.sound.render import DEFAULT_RATE, rendered
 
 SONGS = [
     Playing(read(f"tempo: 240\nvoice A\n  sound: {sound}\n  {notes}\nvoice B\n  sound: bowed string\n  C3=3 G3").song)
     for sound, notes in (("wood bars", "C4 E4 G4 C5"), ("wood bars", "C4 E4 A4 C5"), ("flute", "C4 E4 A4 C5 G4"))
 ]
 AROUND = Playing(SONGS[0].song, end=2 * Q, round=True)
+RECORDED = [replace(each, recorded=Recorded("", 0.1, level=0.2)) for each in (SONGS[0], replace(AROUND, speed=0.7))]
+SOURCE = Source(np.concatenate(list(rendered(SONGS[1].song, DEFAULT_RATE))).mean(axis=1), DEFAULT_RATE)
 
 
 class Deep:
@@ -54,17 +60,21 @@ class Deep:
 
 
 def ask(performance: Performance, what: str, was: Playing, playing: Playing) -> None:
+    beside, before = None, performance.beside
+    if playing.laid is not None:
+        goes_on = what == "change" and before is not None
+        beside = before.changed(playing.laid) if goes_on else LaidSound(playing.laid, SOURCE)
     if what == "play":
-        performance.play(playing.score, playing.part)
+        performance.play(playing.score, playing.part, beside)
     elif what == "change":
-        performance.change(playing.score, playing.part, was.moments_to(playing))
+        performance.change(playing.score, playing.part, was.moments_to(playing), beside)
     else:
         performance.stop()
 
 
 ASKED = st.tuples(
     st.sampled_from(["play", "change", "change", "stop"]),
-    st.sampled_from([*SONGS, AROUND]),
+    st.sampled_from([*SONGS, AROUND, *RECORDED]),
     st.integers(0, 20_000),
 )
 
@@ -77,7 +87,8 @@ def test_what_was_made_too_early_is_made_again(asked, depth):
     stream.output = out
     was, expected = SONGS[0], []
     for what, playing, frames in [("play", was, 9600), *asked, ("stop", was, 40_000)]:
-        unchanged = stream.performance.unchanged_until(playing.score, playing.part) if what == "change" else 0
+        same = what == "change" and playing.laid == was.laid
+        unchanged = stream.performance.unchanged_until(playing.score, playing.part) if same else 0
         performance = stream.soon(unchanged)
         here = performance.frames
         assert here <= stream.heard + 2400

@@ -18,6 +18,10 @@ from multiprocessing.connection import Connection
 from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, Qt, QTimer
 from PyQt6.QtMultimedia import QAudioDevice, QMediaDevices
 
+from ..files import FileFault
+from ..hearing.laid import Laid, LaidSound
+from ..hearing.playable import Playable
+from ..sound.performance import Beside
 from ..sound.render import DEFAULT_RATE
 from . import messages
 from .output import DeviceOutput, Output, Patience, playing_format
@@ -44,6 +48,7 @@ class Engine(QObject):
         self._connection, self._status = connection, status
         self._song, self._notes = Stream(self._song_output), Stream(self._notes_output)
         self._streams = (self._song, self._notes)
+        self._recording: tuple[Laid, Playable] | None = None
         self._number = 0
         self._server = SoundServer()
         self._devices = QMediaDevices(self)
@@ -79,13 +84,17 @@ class Engine(QObject):
 
     def _obey(self, message: object) -> None:
         match message:
-            case messages.Play(number, score, part):
+            case messages.Play(number, score, part, laid):
                 self._number = number
-                self._song.soon().play(score, part)
-            case messages.Change(number, score, part, moments):
+                source = self._source(laid)
+                self._song.soon().play(score, part, LaidSound(laid, source) if laid and source else None)
+            case messages.Change(number, score, part, moments, laid):
                 self._number = number
-                same_until = self._song.performance.unchanged_until(score, part)
-                self._song.soon(same_until).change(score, part, moments)
+                same = laid == (self._recording and self._recording[0])
+                same_until = self._song.performance.unchanged_until(score, part) if same else 0
+                source = self._source(laid)
+                performance = self._song.soon(same_until)
+                performance.change(score, part, moments, _going_on(performance.beside, laid, source))
             case messages.Stop():
                 self._song.soon().stop()
             case messages.NoteOn(name, sound, strike, seconds):
@@ -101,6 +110,20 @@ class Engine(QObject):
             case messages.Room(on):
                 for stream in self._streams:
                     stream.soon().set_room(on)
+
+    def _source(self, laid: Laid | None) -> Playable | None:
+        """The recording that sounds with the song, kept open from before; None where there is none."""
+        if laid is None:
+            self._recording = None
+            return None
+        try:
+            known = self._recording is not None and self._recording[0].path == laid.path
+            source = self._recording[1] if known and self._recording else Playable(laid.path, DEFAULT_RATE)
+        except FileFault:  # the desk, which read it before, says so
+            self._recording = None
+            return None
+        self._recording = laid, source
+        return source
 
     def _tell(self, message: object) -> None:
         try:
@@ -179,6 +202,15 @@ class Engine(QObject):
             elif self._server.is_there() and time.monotonic() - self._failed_at > _RETRY_SECONDS:
                 self._failed_at = time.monotonic()
                 self._follow_device()
+
+
+def _going_on(before: Beside | None, laid: Laid | None, source: Playable | None) -> LaidSound | None:
+    """A recording as it is to be heard now: from where it is, where it is heard already."""
+    if laid is None or source is None:
+        return None
+    if isinstance(before, LaidSound) and before.source is source:
+        return before.changed(laid)
+    return LaidSound(laid, source)
 
 
 def main() -> int:

@@ -7,6 +7,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..hearing.laid import Laid
 from ..sound import Score
 from ..sound.instrument import Strike
 from ..sound.performance import Part
@@ -20,6 +21,8 @@ class Play(NamedTuple):
     number: int
     score: Score
     part: Part
+    laid: Laid | None = None
+    """The recording that sounds with it."""
 
 
 class Change(NamedTuple):
@@ -30,6 +33,7 @@ class Change(NamedTuple):
     part: Part
     moments: tuple[NDArray[np.float64], NDArray[np.float64]]
     """Seconds of the old version and of the new one that belong together."""
+    laid: Laid | None = None
 
 
 class Stop(NamedTuple):

@@ -3,20 +3,47 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from enum import Enum
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..hearing.laid import Laid
+from ..hearing.placing import Placing
 from ..song import TICKS_PER_QUARTER, Song, TempoMap
 from ..song.drums import DRUM_SOUND, DRUMS
 from ..song.sounds import SOUNDS
 from ..sound import Score
 from ..sound.performance import Part
 
-__all__ = ["Playing"]
+__all__ = ["Playing", "Recorded", "Together"]
 
 _FIRST_BEAT, _OTHER_BEATS = (DRUMS["claves"], 0.75), (DRUMS["wood-block"], 0.5)
+
+
+class Together(Enum):
+    """How a recording and a tune are heard."""
+
+    BOTH = "Both"
+    APART = "Recording left, tune right"
+    IN_TURN = "In turn"
+    RECORDING = "Recording alone"
+    TUNE = "Tune alone"
+
+
+@dataclass(frozen=True)
+class Recorded:
+    """A recording that lies under a song."""
+
+    path: str
+    first: float
+    """The second of it at which bar 1 begins."""
+    anchors: tuple[tuple[int, float], ...] = ()
+    """(bar, second) of further bars."""
+    level: float = 1.0
+    """The factor that its samples are heard with."""
+    together: Together = Together.BOTH
 
 
 @dataclass(frozen=True)
@@ -44,6 +71,8 @@ class Playing:
     """Whether a bar of clicks comes first."""
     silent: frozenset[int] = field(default_factory=frozenset)
     """Voices that are not heard."""
+    recorded: Recorded | None = None
+    """What is heard with it."""
 
     @cached_property
     def tempo(self) -> TempoMap:
@@ -64,13 +93,32 @@ class Playing:
         """Everything that sounds, clicks too."""
         song = replace(self.song, tempo=self.tempo) if self.speed != 1 else self.song
         score = Score.of(song)
+        together = self.recorded.together if self.recorded is not None else Together.TUNE
+        if together is Together.APART:
+            none = np.zeros_like(score.left)
+            score = replace(score, left=none, right=none + 1)
         heard = ~np.isin(self.song.arrays.voice, list(self.silent))
         if self.count_in:
             heard &= self.song.arrays.start >= self.start
+        heard &= together is not Together.RECORDING
         if not heard.all():
             score = score.chosen(heard)
         clicks = self._clicks()
         return score.with_notes(clicks) if len(clicks) else score
+
+    @cached_property
+    def laid(self) -> Laid | None:
+        """The recording in the seconds of this playing; None where none is heard."""
+        recorded = self.recorded
+        if recorded is None or recorded.together is Together.TUNE:
+            return None
+        placing = Placing(self.song, recorded.first, recorded.anchors)
+        one_side = recorded.together is Together.APART
+        return Laid(
+            recorded.path, tuple(placing.known(self.tempo).tolist()), tuple(placing.seconds.tolist()), self.speed,
+            recorded.level * (1.0 if one_side else 0.7071), recorded.level * (0.0 if one_side else 0.7071),
+            self._second(self.start) if self.count_in else -1e9,
+        )  # fmt: skip
 
     @property
     def end_second(self) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from copy import copy
 from dataclasses import dataclass
+from typing import Protocol, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from .samples import Samples
 from .score import Score
 from .stock import Stock
 
-__all__ = ["SAFE_CEILING", "Part", "Performance", "gain_of_level"]
+__all__ = ["SAFE_CEILING", "Beside", "Part", "Performance", "gain_of_level"]
 
 SAFE_CEILING = 0.25
 """No sample is larger until the listener raises the level: -12 dBFS, so no power is above -12 dBFS RMS either."""
@@ -54,6 +55,34 @@ class Part:
     """Whether notes struck before the start and held over it are joined in their middle."""
 
 
+class Beside(Protocol):
+    """Something else that sounds with a song, such as a recording of it."""
+
+    @property
+    def source(self) -> object:
+        """What it plays from: the same for one that goes on from another."""
+
+    @property
+    def end(self) -> float:
+        """The second of the song at which it ends."""
+
+    @property
+    def over(self) -> bool:
+        """Whether it has fallen silent after it was left."""
+
+    def copy(self) -> Self:
+        """Another that goes on from here by itself."""
+
+    def block(self, at: int, frames: int) -> Samples:
+        """Its sound while the song goes from one of its frames on, shape (2, frames)."""
+
+    def leave(self, at: int, frames: int) -> None:
+        """Fall silent within so many frames; where it is asked for a block again, it sets in anew."""
+
+    def fading(self, frames: int) -> Samples:
+        """What is still heard after it was left, shape (2, frames)."""
+
+
 class Performance:
     """Gives a stream of frames, one block after the other.
 
@@ -76,6 +105,9 @@ class Performance:
         self._mix = Mix(Stock(rate))
         self._limiter = Limiter(rate, SAFE_CEILING)
         self._room: Room | None = None
+        self._leaving: Beside | None = None
+        self.beside: Beside | None = None
+        """What sounds with the song."""
         self._gain = self._wanted_gain = gain_of_level(SAFE_LEVEL)
         self._score: Score | None = None
         self._part = Part()
@@ -88,6 +120,8 @@ class Performance:
         """Another that goes on from here by itself, in the same way; the notes that were made ready are shared."""
         other = copy(self)
         other._mix, other._limiter, other._room = self._mix.copy(), copy(self._limiter), copy(self._room)
+        other.beside = self.beside.copy() if self.beside is not None else None
+        other._leaving = self._leaving.copy() if self._leaving is not None else None
         return other
 
     @property
@@ -108,13 +142,14 @@ class Performance:
     @property
     def idle(self) -> bool:
         """Whether nothing sounds or will."""
-        return self._score is None and not self._mix.tones
+        return self._score is None and not self._mix.tones and self._leaving is None
 
     # What is asked for
 
-    def play(self, score: Score, part: Part) -> None:
+    def play(self, score: Score, part: Part, beside: Beside | None = None) -> None:
         """Begin a song at the next frame; what played before is taken away."""
         self.stop(_CUT)
+        self.beside = beside
         self._score, self._part, self.ended = score, part, 0
         self._anchors = []
         self._jump(part.start)
@@ -126,16 +161,25 @@ class Performance:
         for tone in self._own():
             tone.cut(self.frames, round(within * self.rate))
             tone.key = ()
+        self._leave_beside(within)
         self._score, self._anchors = None, []
 
-    def change(self, score: Score, part: Part, moments: tuple[NDArray[np.float64], NDArray[np.float64]]) -> None:
+    def change(
+        self,
+        score: Score,
+        part: Part,
+        moments: tuple[NDArray[np.float64], NDArray[np.float64]],
+        beside: Beside | None = None,
+    ) -> None:
         """Go on in another version of the song: notes that are in both sound on, others come and go.
 
         ``moments`` are seconds of the old version and of the new one that belong together, both rising.
         """
         if self._score is None:
             return
-        self._score, self._part = score, part
+        if self.beside is not None and (beside is None or beside.source is not self.beside.source):
+            self._leave_beside(_CUT)
+        self._score, self._part, self.beside = score, part, beside
         self._anchors = [(frame, _moved(second, *moments)) for frame, second in self._anchors]
         second = _moved(self._at / self.rate, *moments)
         if round(second * self.rate) != self._at:
@@ -198,7 +242,7 @@ class Performance:
         parts, left = [], frames
         while left:
             step = self._step(left)
-            parts.append(self._mix.block(self.frames, step))
+            parts.append(self._block(step))
             self.frames += step
             self._at += step
             left -= step
@@ -214,6 +258,21 @@ class Performance:
         sound = self._limiter.process(block)
         self.peak = float(np.abs(sound).max(initial=0.0))
         return np.ascontiguousarray(sound.T)
+
+    def _block(self, frames: int) -> Samples:
+        """The next frames of all that sounds, shape (2, frames)."""
+        block = self._mix.block(self.frames, frames)
+        if self.beside is not None:
+            block += self.beside.block(self._at, frames)
+        if self._leaving is not None:
+            block += self._leaving.fading(frames)
+            self._leaving = None if self._leaving.over else self._leaving
+        return block
+
+    def _leave_beside(self, within: float) -> None:
+        if self.beside is not None:
+            self.beside.leave(self._at, round(within * self.rate))
+            self._leaving, self.beside = self.beside, None
 
     def song_second(self, frame: float) -> float | None:
         """Where in the song a frame of the stream was, in seconds; None where none was playing."""
@@ -269,12 +328,20 @@ class Performance:
         here = self._at
         if self._part.round is not None and here >= round(self._part.round[1] * self.rate):
             self._let_own_go()
+            if self.beside is not None:
+                self.beside.leave(self._at, round(_CUT * self.rate))
             self._jump(self._part.round[0])
         elif self._part.end is not None and here >= round(self._part.end * self.rate):
             self._let_own_go()
             self._end()
-        elif self._part.end is None and here >= self._score.seconds * self.rate and not self._own():
+        elif self._part.end is None and here >= self._last * self.rate and not self._own():
             self._end()
+
+    @property
+    def _last(self) -> float:
+        """The second of the song at which it is over, and what sounds with it."""
+        song = self._score.seconds if self._score is not None else 0.0
+        return song if self.beside is None else max(song, self.beside.end)
 
     def _let_own_go(self) -> None:
         for tone in self._own():
@@ -283,6 +350,7 @@ class Performance:
             tone.key = ("gone",)
 
     def _end(self) -> None:
+        self._leave_beside(_STOP)
         self._score, self.ended = None, self.frames
 
     def _sounding(self) -> list[Tone]:

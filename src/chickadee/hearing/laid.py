@@ -1,0 +1,123 @@
+"""A recording that sounds with a song, frame by frame: together with it at any speed, in rounds and through edits."""
+
+from __future__ import annotations
+
+from copy import copy
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..sound.samples import Samples
+from .placing import between
+from .playable import Source
+from .stretching import Stretcher
+
+__all__ = ["Laid", "LaidSound"]
+
+_RISE = 0.001  # seconds in which it sets in
+
+
+class Laid(NamedTuple):
+    """What is to be heard of a recording, and when."""
+
+    path: str
+    song: tuple[float, ...]
+    """Seconds of the song as it is played."""
+    recording: tuple[float, ...]
+    """The seconds of the recording that belong to them."""
+    speed: float
+    """Seconds of the recording to one of the song, before the first of those and after the last."""
+    left: float
+    """How much of it goes to either side."""
+    right: float
+    begins: float = -1e9
+    """The second of the song before which it is silent."""
+
+    @property
+    def ends(self) -> float:
+        """How many seconds of the song go by until a second of the recording, as a line beyond the last one known."""
+        return self.song[-1] - self.recording[-1] / self.speed
+
+
+class LaidSound:
+    """Gives the recording's sound as a song goes on. A copy goes on by itself."""
+
+    def __init__(self, laid: Laid, source: Source) -> None:
+        self.source = source
+        self._laid, self._rate = laid, source.rate
+        self._stretcher: Stretcher | None = None
+        self._fading = np.zeros((2, 0), np.float32)  # what is still heard of where it was before
+        self._risen = 0  # frames since it set in
+        self._sides = self._sides_of(laid)
+
+    def copy(self) -> LaidSound:
+        """Another that goes on from here."""
+        other = copy(self)
+        other._stretcher = self._stretcher.copy() if self._stretcher is not None else None
+        return other
+
+    def changed(self, laid: Laid) -> LaidSound:
+        """This one, as it goes on at other places, another speed or another loudness."""
+        other = self.copy()
+        other._laid = laid
+        return other
+
+    @property
+    def end(self) -> float:
+        """The second of the song at which the recording ends."""
+        return self._laid.ends + self.source.seconds / self._laid.speed
+
+    @property
+    def over(self) -> bool:
+        """Whether it has fallen silent after it was left."""
+        return self._fading.shape[1] == 0
+
+    def block(self, at: int, frames: int) -> Samples:
+        """The sound while a song goes from one of its frames on, shape (2, frames)."""
+        found = np.zeros((2, frames), np.float32)
+        sounding = frames - min(frames, max(0, round(self._laid.begins * self._rate) - at))
+        if sounding:
+            found[:, frames - sounding :] = self._sound(at + frames - sounding, sounding)
+        return self._with_fading(found)
+
+    def leave(self, at: int, frames: int) -> None:
+        """Fall silent within so many frames."""
+        rest = self._sound(at, frames) * np.linspace(1, 0, frames, dtype=np.float32)
+        self._fading = self._with_fading(rest)
+        self._stretcher, self._risen = None, 0
+
+    def fading(self, frames: int) -> Samples:
+        """What is still heard after it was left, shape (2, frames)."""
+        return self._with_fading(np.zeros((2, frames), np.float32))
+
+    def _sound(self, at: int, frames: int) -> Samples:
+        if self._stretcher is None:
+            self._stretcher = Stretcher(self.source)
+        laid, rate = self._laid, self._rate
+        song, recording = np.array(laid.song), np.array(laid.recording)
+
+        def place(samples: NDArray[np.float64]) -> NDArray[np.float64]:
+            return between((at + samples) / rate, song, recording, laid.speed)
+
+        sound = self._stretcher.read(frames, place)
+        rise = round(_RISE * rate)
+        if self._risen < rise:
+            sound = sound * np.minimum(1, (self._risen + np.arange(frames, dtype=np.float32)) / rise)
+            self._risen += frames
+        old, self._sides = self._sides, self._sides_of(laid)
+        return np.stack([sound * np.linspace(was, now, frames, dtype=np.float32)
+                         for was, now in zip(old, self._sides, strict=True)])  # fmt: skip
+
+    def _with_fading(self, sound: Samples) -> Samples:
+        """Sound, with what is still heard of before on top; what is longer than it is kept."""
+        count = min(sound.shape[1], self._fading.shape[1])
+        if count:
+            sound = sound.copy()
+            sound[:, :count] += self._fading[:, :count]
+            self._fading = self._fading[:, count:]
+        return sound
+
+    @staticmethod
+    def _sides_of(laid: Laid) -> tuple[float, float]:
+        return laid.left, laid.right
