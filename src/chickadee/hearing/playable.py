@@ -84,11 +84,11 @@ class Playable(Source):
         extra = self._margin * self._down
         first = block * self._theirs - extra
         theirs = np.zeros(self._theirs + 2 * extra, np.float32)
-        at = max(0, first)
+        at, last = max(0, first), first + len(theirs)
         try:
-            if at < self._file.frames:
+            if at < min(last, self._file.frames):
                 self._file.seek(at)
-                found = self._file.read(first + len(theirs) - at, dtype="float32", always_2d=True).mean(axis=1)
+                found = self._file.read(last - at, dtype="float32", always_2d=True).mean(axis=1)
                 theirs[at - first : at - first + len(found)] = np.nan_to_num(found, posinf=0.0, neginf=0.0)
         except (soundfile.LibsndfileError, OSError, RuntimeError):
             pass  # what cannot be read is silent; who laid it under the tune was told
