@@ -10,7 +10,7 @@ from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _homes = tempfile.TemporaryDirectory(prefix="chickadee-tests-")  # goes when the process ends
-for _name in ("DATA", "STATE", "CONFIG"):
+for _name in ("DATA", "STATE", "CONFIG", "CACHE"):
     os.environ[f"XDG_{_name}_HOME"] = f"{_homes.name}/{_name.lower()}"
 
 settings.register_profile(

@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from chickadee.desk.working.panel import PanelSize
+from chickadee.player import Together
 from chickadee.sheet import read
 from chickadee.sound.render import rendered
 
@@ -153,3 +154,66 @@ def test_a_sound_file_is_opened_by_the_menu_or_dropped(qtbot, desk, panel, tmp_p
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(tmp_path / "take.wav"), ""))
     desk.actions_by_id["recording.open"].trigger()
     qtbot.waitUntil(lambda: panel.heard is not None, timeout=30_000)
+
+
+def test_the_recording_is_heard_with_the_tune_slower_and_in_turn(qtbot, desk, panel, tmp_path):
+    listened(qtbot, panel, tmp_path / "take.wav")
+    recorded = desk.playback.wanted.recorded
+    assert recorded.path == str(tmp_path / "take.wav") and recorded.together is Together.BOTH
+    assert recorded.first == pytest.approx(0.5, abs=0.03)
+    heard = []
+    desk.player.started.connect(lambda: heard.append(desk.player._playing.recorded.together))
+    panel.together.how.setCurrentIndex(list(Together).index(Together.IN_TURN))
+    desk.playback.wish(speed=2)
+    desk.playback.play(0, desk.document.reading.song.grid.end(1))
+    qtbot.waitUntil(lambda: heard == [Together.RECORDING, Together.TUNE], timeout=10_000)
+    qtbot.waitUntil(lambda: not desk.player.playing, timeout=10_000)
+    desk.playback.wish(round=True)
+    desk.playback.play(0, desk.document.reading.song.grid.end(1))
+    qtbot.waitUntil(lambda: heard[2:] == [Together.RECORDING, Together.TUNE, Together.RECORDING], timeout=15_000)
+    desk.player.stop()
+    desk.playback.wish(round=False, speed=1)
+    panel.together.how.setCurrentIndex(0)
+    panel.together.loud.setValue(100)
+    assert desk.playback.wanted.recorded.level == pytest.approx(4 * recorded.level)
+    desk.working.turn_to("findings")
+    assert desk.playback.wanted.recorded is None
+
+
+def test_a_bar_dragged_to_where_it_sounds_gives_the_tempo_and_several_give_a_map(qtbot, desk, panel, tmp_path):
+    listened(qtbot, panel, tmp_path / "take.wav")
+    desk.document.text_document.setPlainText(desk.document.text.replace("tempo: 100", "tempo: 80"))
+    qtbot.waitUntil(lambda: desk.document.reading.song.tempo_in_beats == 80, timeout=3000)
+    qtbot.waitUntil(lambda: not panel._due.isActive(), timeout=3000)
+    band = panel.band
+    x = dict(band.bar_lines())[3]
+    sounds = band.pixel(panel.first.value() + 6 * 0.6)  # at 100 beats a minute
+    at, goal = QPoint(round(x) + 3, 6), QPoint(round(sounds), 6)
+    QTest.mousePress(band, CLICK, pos=at)
+    QTest.mouseMove(band, goal)
+    QTest.mouseRelease(band, CLICK, pos=goal)
+    qtbot.waitUntil(lambda: "recording: take.wav" in desk.document.text, timeout=3000)
+    assert desk.document.reading.song.tempo_in_beats == pytest.approx(100, abs=2)
+    assert panel.anchors[0][0] == 3 and ", 3=" in desk.document.text
+    band.setFocus()
+    desk.selection.choose_note(len(desk.document.reading.song.notes) - 1)  # in bar 4
+    QTest.keyClick(band, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert [bar for bar, _ in panel.anchors] == [3, 4] and panel.write_tempos.isVisible()
+    qtbot.waitUntil(lambda: not panel._due.isActive(), timeout=3000)
+    panel.write_tempos.click()
+    tempos = desk.document.reading.song.tempo.tempos
+    assert len(tempos) == 2 and "[tempo " in desk.document.text
+    seconds = np.diff(desk.document.reading.song.tempo.seconds(panel.placing.ticks))
+    assert seconds == pytest.approx(np.diff(panel.placing.seconds), abs=0.01)
+    panel.forget_bars.click()
+    assert panel.anchors == () and "3=" not in desk.document.text
+
+
+def test_what_was_heard_once_is_there_at_once_the_next_time(qtbot, desk, panel, tmp_path, monkeypatch):
+    listened(qtbot, panel, tmp_path / "take.wav")
+    first = panel.heard
+    monkeypatch.setattr("chickadee.desk.recording.work.Listening.heard", lambda *_: pytest.fail("it listens again"))
+    panel.heard = None
+    listened(qtbot, panel, tmp_path / "take.wav")
+    assert panel.heard is not first and panel.heard.notes == first.notes
+    assert np.array_equal(panel.heard.hertz, first.hertz) and panel.overview.levels(np.array([0.6, 1.0]))[0] > 0.1

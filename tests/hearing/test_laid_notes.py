@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from chickadee.display.heard_notes import LaidNotes
 from chickadee.hearing.notes import HeardNote
+from chickadee.hearing.placing import Placing
 from chickadee.sheet import apply_edits, read
 from chickadee.sheet.properties import LaidRecording
 
@@ -28,7 +29,7 @@ def heard_of(tune, tempo, first):
 def test_what_is_heard_stands_on_its_beats_and_is_taken_whole(tune, tempo, first, head):
     reading = read(f"{HEADS[head]}tempo: {tempo}\nkey: D major\nvoice A\n  rest |\n")
     song = reading.song
-    laid = LaidNotes.of(heard_of(tune, tempo, first), song, first)
+    laid = LaidNotes.of(heard_of(tune, tempo, first), song, Placing(song, first))
     assert [note.number for note in laid.notes] == [number for _, number in tune]
     beat, start = song.meter.beat_ticks, song.grid.start(1)
     places, here = [], start
@@ -48,7 +49,7 @@ def test_what_is_heard_stands_on_its_beats_and_is_taken_whole(tune, tempo, first
 @given(TUNES, st.integers(60, 160), st.data())
 def test_some_of_it_is_taken_where_it_stands(tune, tempo, data):
     reading = read(f"tempo: {tempo}\nvoice A\n  C2=4 |\n")
-    laid = LaidNotes.of(heard_of(tune, tempo, 0.0), reading.song, 0.0)
+    laid = LaidNotes.of(heard_of(tune, tempo, 0.0), reading.song, Placing(reading.song, 0.0))
     some = sorted(data.draw(st.sets(st.sampled_from(range(len(tune))), min_size=1)))
     after = read(apply_edits(reading.text, laid.taken(reading, some)))
     assert not [finding for finding in after.findings if finding.code != "bar-length"]
@@ -60,8 +61,11 @@ def test_some_of_it_is_taken_where_it_stands(tune, tempo, data):
 def test_what_is_before_bar_one_is_left_out_and_nothing_is_nothing():
     song = read("tempo: 60\nC4").song
     notes = heard_of([(1, 60), (1, 62), (1, 64)], 60, 0.0)
-    assert [note.number for note in LaidNotes.of(notes, song, 1.0).notes] == [62, 64]
-    assert LaidNotes.of([], song, 0.0).notes == () and LaidNotes.of(notes, song, 99.0).notes == ()
+    assert [note.number for note in LaidNotes.of(notes, song, Placing(song, 1.0)).notes] == [62, 64]
+    assert (
+        LaidNotes.of([], song, Placing(song, 0.0)).notes == ()
+        and LaidNotes.of(notes, song, Placing(song, 99.0)).notes == ()
+    )
     assert LaidNotes((), ()).taken(read("C4"), []) == []
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QObject
 
 from ..display.scene import Scene
-from ..player import Player, Playing
+from ..player import Player, Playing, Recorded, Together
 from ..sheet import Reading
 from ..song import Song, Voice
 from .actions import ActionSpec
@@ -30,6 +30,7 @@ class Playback(QObject):
         self._document, self._selection = document, selection
         self._wanted = Playing(document.reading.song)
         self._next: Playing | None = None
+        self._turn: Together | None = None  # which is heard now, where tune and recording are heard in turn
         self.apart: Scene | None = None
         """What is heard, where it is a tune of its own and not the open one."""
         self.in_room = False
@@ -77,9 +78,9 @@ class Playback(QObject):
     def play(self, start: int, end: int | None = None) -> None:
         """Play from a tick on, or from one to another."""
         song = self._document.reading.song
-        if song.end:
+        if song.end or self._wanted.recorded is not None:
             self._wanted = replace(self._wanted, song=song, start=min(start, song.end), end=end)
-            self._start(self._wanted)
+            self._take_turn(Together.RECORDING)
 
     def play_or_stop(self) -> None:
         """Play from the chosen note, or stop what plays."""
@@ -128,6 +129,11 @@ class Playback(QObject):
         room = Voice("", end=song.end + _RECORDING_BARS * song.meter.bar_ticks)
         self._start(Playing(replace(song, voices=(*song.voices, room)), click=True, count_in=True))
 
+    def hear_with(self, recorded: Recorded | None) -> None:
+        """Hear a recording with the tune from now on, or none."""
+        if recorded != self._wanted.recorded:
+            self.wish(recorded=recorded)
+
     def wish(self, **wishes: Any) -> None:
         """Wish for other values of some fields of Playing; what is playing follows."""
         self._follow(replace(self._wanted, **wishes))
@@ -147,13 +153,32 @@ class Playback(QObject):
         self.in_room = on
         self.player.set_room(on)
 
+    def _take_turn(self, turn: Together) -> None:
+        """Play the tune with its recording; where they are heard in turn, one of them."""
+        recorded = self._wanted.recorded
+        in_turn = recorded is not None and recorded.together is Together.IN_TURN
+        self._next, self._turn, self.apart = None, turn if in_turn else None, None
+        self.player.play(self._as_heard)
+
+    @property
+    def _as_heard(self) -> Playing:
+        """What is wanted, as it is heard at its turn."""
+        recorded = self._wanted.recorded
+        if self._turn is None or recorded is None:
+            return self._wanted
+        return replace(self._wanted, round=False, recorded=replace(recorded, together=self._turn))
+
     def _start(self, playing: Playing, following: Playing | None = None) -> None:
-        self._next, self.apart = following, None
+        self._next, self._turn, self.apart = following, None, None
         self.player.play(playing)
 
     def _play_next(self) -> None:
         if self._next is not None:
             self._start(self._next)
+        elif self._turn is Together.RECORDING:
+            self._take_turn(Together.TUNE)
+        elif self._turn is Together.TUNE and self._wanted.round:
+            self._take_turn(Together.RECORDING)
 
     def _follow_song(self) -> None:
         self._follow(replace(self._wanted, song=self._document.reading.song))
@@ -161,4 +186,4 @@ class Playback(QObject):
     def _follow(self, wanted: Playing) -> None:
         self._wanted = wanted
         if self.player.playing and self.apart is None:
-            self.player.change(wanted)
+            self.player.change(self._as_heard)

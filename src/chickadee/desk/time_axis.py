@@ -28,6 +28,10 @@ class TimeAxis(QObject):
         """The pixel of a tick; it may be out of sight."""
         return self.left + self._axes.x(tick)
 
+    def tick(self, x: float) -> float:
+        """The tick at a pixel; the inverse of :meth:`x`."""
+        return self._axes.tick(x - self.left)
+
     def show(self, axes: Axes, left: int, right: int) -> None:
         """Time is drawn with other axes, or between other pixels."""
         if (axes.quarter, axes.scroll, left, right) != (self._axes.quarter, self._axes.scroll, self.left, self.right):

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from ..formats.snapping import snapped
 from ..hearing.notes import HeardNote
-from ..hearing.tempo import Beat, as_imported
+from ..hearing.placing import Placing
 from ..sheet import Reading, TextEdit
 from ..sheet.new_voice import music_lines, voice_block
-from ..song import Note, Song
+from ..song import Note, Song, Voice
 
 __all__ = ["LaidNotes"]
 
@@ -24,20 +24,24 @@ class LaidNotes:
     """One for each that was heard, on the beats that were meant, spelled in the tune's key."""
 
     @classmethod
-    def of(cls, heard: Sequence[HeardNote], song: Song, first: float) -> LaidNotes:
-        """Lay notes under a song whose bar 1 begins at a second of the recording; what is before that is left out."""
-        later = [note for note in heard if note.start + note.length / 2 > first]
+    def of(cls, heard: Sequence[HeardNote], song: Song, placing: Placing) -> LaidNotes:
+        """Lay notes under a song where its recording lies; what is before the tune's start is left out."""
+        begins = float(placing.second(0))
+        later = [note for note in heard if note.start + note.length / 2 > begins]
         if not later:
             return cls((), ())
-        moved = [replace(note, start=max(first, note.start)) for note in later]
-        exact = as_imported(moved, Beat(song.tempo_in_beats, first), song.meter).song
-        on_beats = snapped(exact).song
-        start = song.grid.start(1)
-        notes = [
-            note._replace(start=note.start + start, pitch=song.key_at(note.start + start).spell(note.number))
-            for note in on_beats.notes
-        ]
-        return cls(tuple(later), tuple(notes)) if len(notes) == len(later) else cls((), ())
+        starts = placing.tick([max(begins, note.start) for note in later])
+        ends = placing.tick([note.start + note.length for note in later])
+        exact = [
+            Note(round(start), 0, max(1, round(end - start)), key.spell(note.number), note.number, note.loudness,
+                 False, ())
+            for note, start, end in zip(later, starts.tolist(), ends.tolist(), strict=True)
+            for key in (song.key_at(round(start)),)
+        ]  # fmt: skip
+        last = max(note.end for note in exact)
+        on_beats = snapped(replace(song, voices=(Voice("Heard", end=last),), notes=tuple(exact))).song
+        notes = [note._replace(pitch=song.key_at(note.start).spell(note.number)) for note in on_beats.notes]
+        return cls(tuple(later), tuple(notes))
 
     def missing(self, song: Song) -> list[int]:
         """Which of them the tune does not have yet, in any voice."""

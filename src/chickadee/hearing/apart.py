@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import subprocess
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field
@@ -22,15 +23,14 @@ class Listening:
 
     path: Path
     tuning: float = 440.0
-    _stop: Callable[[], None] = field(default=lambda: None, init=False)
+    _process: subprocess.Popen[bytes] | None = field(default=None, init=False)
     _stopped: bool = field(default=False, init=False)
 
     def heard(self, progress: Callable[[float], object] = lambda done: None) -> Heard | None:
         """Wait for what is heard; None where it was stopped. Raises FileFault."""
         ours, theirs = Pipe()
         with theirs:
-            process = started("chickadee.hearing.apart", theirs.fileno())
-        self._stop = process.kill
+            process = self._process = started("chickadee.hearing.apart", theirs.fileno())
         if self._stopped:
             process.kill()
         with ours, suppress(EOFError, OSError):
@@ -52,7 +52,8 @@ class Listening:
     def stop(self) -> None:
         """End it at once, from any thread."""
         self._stopped = True
-        self._stop()
+        if self._process is not None:
+            self._process.kill()
 
 
 def listen_for(descriptor: int) -> None:

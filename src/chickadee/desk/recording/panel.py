@@ -7,33 +7,39 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QDoubleSpinBox,
     QFileDialog,
-    QHBoxLayout,
     QLabel,
     QProgressBar,
     QPushButton,
-    QTableWidgetItem,
     QVBoxLayout,
 )
 
 from ...display.heard_notes import LaidNotes
 from ...display.scene import Scene
-from ...display.words import beats, counted
+from ...display.words import counted
 from ...files import is_file
 from ...hearing.listening import Heard
+from ...hearing.overview import Overview
+from ...hearing.placing import Placing
 from ...hearing.tempo import Beat, guessed_beat
-from ...sheet import Reading, read
+from ...player import Recorded, Together
+from ...sheet import CannotEdit, Reading, read
 from ...sheet.properties import LaidRecording
+from ...sheet.tempos import set_tempos
 from ..actions import ActionSpec
-from ..parts import describe, plain_table
+from ..flowing_row import FlowingRow
+from ..parts import describe
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .band import RecordingBand
+from .heard_table import HeardTable
+from .together import TogetherRow
 from .work import ListeningWork
 
 __all__ = ["RecordingPanel"]
@@ -41,7 +47,6 @@ __all__ = ["RecordingPanel"]
 _SUFFIXES = "*.wav *.flac *.ogg *.mp3"
 _PAUSE_MILLISECONDS = 150
 _FEW_TAPS, _LONGEST_TAP = 4, 3.0  # seconds between two taps that belong together
-_MOST_ROWS = 2_000
 
 
 class RecordingPanel(Panel):
@@ -59,6 +64,10 @@ class RecordingPanel(Panel):
         """What was heard in the recording that is open."""
         self.path: Path | None = None
         """Its file."""
+        self.overview = Overview(np.zeros(0, np.float32))
+        """Its wave, as much as was read."""
+        self.anchors: tuple[tuple[int, float], ...] = ()
+        """(bar, second) of bars that were found by ear, after the first."""
         self.beat = Beat(100.0, 0.0)
         """The beat that was guessed."""
         self.laid = LaidNotes((), ())
@@ -75,11 +84,15 @@ class RecordingPanel(Panel):
         self.first.setSingleStep(0.01)
         self.first.setSuffix(" s")
         self.use_tempo, self.tap = QPushButton(), QPushButton("Tap the beat")
+        self.together = TogetherRow()
+        self.write_tempos, self.forget_bars = QPushButton("Write their tempos"), QPushButton("Forget them")
+        self.bars_said = QLabel()
         self.take_all, self.take_bars = QPushButton("Take all"), QPushButton("Take the selected bars")
         self.take_one = QPushButton("Take the note")
         self.said = QLabel()
         self.said.setWordWrap(True)
-        self.table = plain_table(["Place", "Name", "Number", "Off by", "Heard at", "Sure"], rows_marked=True)
+        self._heard_notes = HeardTable()
+        self.table = self._heard_notes.widget
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._lay)
         self._describe()
         self._lay_out()
@@ -99,23 +112,24 @@ class RecordingPanel(Panel):
             (self.progress, "How far listening is"), (self.first, "The second of the recording where bar 1 begins"),
             (self.use_tempo, "Give the tune the tempo that was found"),
             (self.tap, "Press it on every beat: the tune gets that tempo"),
+            (self.write_tempos, "Write tempos into the sheet so that these bars sound when they do in the recording"),
+            (self.forget_bars, "Forget where these bars sound; the tune's tempo says it"),
             (self.take_all, "Write all that is heard and not in the tune yet as a voice of it"),
             (self.take_bars, "Write what is heard in the bars of the selected notes"),
             (self.take_one, "Write the marked note into the voice in front (Return)"),
-            (self.table, "Notes heard"),
         )  # fmt: skip
 
     def _lay_out(self) -> None:
-        self._column, head, done = QVBoxLayout(self), QHBoxLayout(), QHBoxLayout()
+        self._column = QVBoxLayout(self)
         self._first_name = QLabel("Bar 1 begins at")
-        for widget in (self.open, self.progress, self.cancel, self._first_name, self.first, self.use_tempo, self.tap):
-            head.addWidget(widget)
-        head.addStretch()
-        done.addWidget(self.said, 1)
-        for widget in (self.take_one, self.take_bars, self.take_all):
-            done.addWidget(widget)
+        head = FlowingRow(self.open, self.progress, self.cancel, self._first_name, self.first, self.use_tempo,
+                          self.tap, self.together)  # fmt: skip
+        done = FlowingRow(self.bars_said, self.write_tempos, self.forget_bars, self.take_one,
+                          self.take_bars, self.take_all)  # fmt: skip
+        self._rows = head, done
         self._column.addLayout(head)
         self._column.addWidget(self.band)
+        self._column.addWidget(self.said)
         self._column.addLayout(done)
         self._column.addWidget(self.table, 1)
 
@@ -124,6 +138,11 @@ class RecordingPanel(Panel):
         self.cancel.clicked.connect(self.stop_work)
         self.first.valueChanged.connect(self._move)
         self.band.moved.connect(self.first.setValue)
+        self.band.bar_moved.connect(self.set_bar)
+        self.write_tempos.clicked.connect(self._write_tempos)
+        self.forget_bars.clicked.connect(lambda: self._set_anchors(()))
+        self.together.changed.connect(self._let_hear)
+        self.bench.selection.changed.connect(self._follow_selection)
         self.use_tempo.clicked.connect(lambda: self._give_tempo(self.beat.tempo))
         self.tap.pressed.connect(self._tap_beat)
         self.take_all.clicked.connect(lambda: self.take(self.laid.missing(self._reading.song)))
@@ -134,12 +153,11 @@ class RecordingPanel(Panel):
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
         self._column.setContentsMargins(*(look.px(side) for side in (10, 6, 10, 6)))
-        self._column.setSpacing(look.px(6))
+        for layout in (self._column, *self._rows):
+            layout.setSpacing(look.px(6))
         self.band.set_look(look)
-        header = self.table.verticalHeader()
-        assert header is not None
-        header.setDefaultSectionSize(look.px(22))
-        self.table.setMinimumHeight(look.px(70))
+        self._heard_notes.set_look(look)
+        self.together.set_look(look)
 
     # A recording
 
@@ -152,13 +170,18 @@ class RecordingPanel(Panel):
         if name:
             self.listen_to(Path(name))
 
-    def listen_to(self, path: Path, first: float | None = None) -> None:
-        """Listen to a file; bar 1 begins at a second of it, or where its first beat is found."""
+    def listen_to(self, path: Path, kept: LaidRecording | None = None) -> None:
+        """Listen to a file, which lies where it was kept, or with bar 1 where its first beat is found."""
         self.stop_work()
         if not self.isVisible():
             self.wanted.emit()
         self.path, self.heard, self.laid = path, None, LaidNotes((), ())
+        self.overview = Overview(np.zeros(0, np.float32))
+        self.anchors = kept.anchors if kept is not None else ()
+        first = kept.first if kept is not None else None
+        self.first.setValue(first or 0.0)
         work = self.work = ListeningWork(path, self._reading.song.tuning, self)
+        work.seen.connect(lambda overview: self._show_seen(work, overview))
         work.progressed.connect(lambda done: self.progress.setValue(round(100 * done)))
         work.heard.connect(lambda heard: self._show_heard(work, heard, first))
         work.failed.connect(lambda sentence: self._fail(work, sentence))
@@ -178,10 +201,16 @@ class RecordingPanel(Panel):
             self.work = None
             self._show_state()
 
+    def _show_seen(self, work: ListeningWork, overview: Overview) -> None:
+        if work is self.work:
+            self.overview = overview
+            self._show_band()
+            self._let_hear()
+
     def _show_heard(self, work: ListeningWork, heard: Heard, first: float | None) -> None:
         if work is not self.work:
             return
-        self.work, self.heard = None, heard
+        self.work, self.heard, self.overview = None, heard, Overview(heard.power)
         tempo = self._reading.song.tempo_in_beats if self._reading.song.notes else None
         self.beat = guessed_beat(heard.notes, tempo)
         if tempo is not None:
@@ -192,6 +221,7 @@ class RecordingPanel(Panel):
     def _fail(self, work: ListeningWork, sentence: str) -> None:
         if work is self.work:
             self.work = self.path = None
+            self._let_hear()
             self.bench.notice.say(sentence)
             self._show_state()
 
@@ -212,27 +242,80 @@ class RecordingPanel(Panel):
         self._kept = kept
         path = home.parent / kept.path
         if path == self.path:
+            self.anchors = kept.anchors
             if self.heard is not None and abs(kept.first - self.first.value()) > 0.0005:
                 self.first.setValue(kept.first)
         elif is_file(path):
-            self.listen_to(path, kept.first)
+            self.listen_to(path, kept)
         elif path != self.path:
             self.said.setText(f"{kept.path} is not there; open it again from where it is now.")
 
     # On the tune's time
 
+    @property
+    def placing(self) -> Placing:
+        """Where the recording lies under the tune as it is now."""
+        return Placing(self._reading.song, self.first.value(), self.anchors)
+
     def _move(self) -> None:
         """Bar 1 begins elsewhere in the recording."""
-        self.band.show_recording(self.heard, self._reading.song, self.first.value())
+        self._show_band()
         self._due.start()
+
+    def set_bar(self, bar: int, second: float) -> None:
+        """A bar sounds at a second of the recording. Where it is the only one, a tune of one tempo takes it over."""
+        song = self._reading.song
+        if bar <= 1:
+            self.first.setValue(second)
+            return
+        if second <= self.first.value():
+            self.bench.notice.say(f"Bar {bar} comes after bar 1, which begins at {self.first.value():g} seconds.")
+            return
+        self._set_anchors(tuple(sorted((dict(self.anchors) | {bar: second}).items())))
+        if len(self.anchors) == 1 and len(song.tempo.tempos) == 1:
+            beats = (song.grid.start(bar) - song.grid.start(1)) / song.meter.beat_ticks
+            self._give_tempo(60 * beats / (second - self.first.value()))
+
+    def _set_anchors(self, anchors: tuple[tuple[int, float], ...]) -> None:
+        self.anchors = anchors
+        self._lay()
+
+    def _write_tempos(self) -> None:
+        """Give the tune the tempos that its bars have in the recording."""
+        song, placing = self._reading.song, self.placing
+        ticks, seconds = placing.ticks.tolist(), placing.seconds.tolist()
+        tempos = {}
+        for place in range(len(ticks) - 1):
+            beats = (ticks[place + 1] - ticks[place]) / song.grid.meter_at(ticks[place]).beat_ticks
+            tempos[ticks[place]] = 60 * beats / (seconds[place + 1] - seconds[place])
+        try:
+            self.bench.document.apply(set_tempos(self._reading, tempos))
+        except CannotEdit as refused:
+            self.bench.notice.say(str(refused))
+
+    def _let_hear(self) -> None:
+        """Whatever is played from now on is heard with the recording."""
+        there = self.isVisible() and self.path is not None and len(self.overview.power) > 0
+        recorded = Recorded(
+            str(self.path), self.first.value(), self.anchors, self.together.level(self.overview.usual),
+            self.together.together,
+        )  # fmt: skip
+        self.bench.playback.hear_with(recorded if there and recorded.together is not Together.TUNE else None)
+
+    def _follow_selection(self) -> None:
+        """The chosen bar's line is the one that keys move."""
+        notes, song = self.bench.selection.notes, self._reading.song
+        here = [index for index in notes if index < len(song.notes)]
+        self.band.chosen_bar = song.grid.number_at(song.notes[here[0]].start) if here else 0
 
     def _lay(self) -> None:
         """Lay what was heard under the tune as it is now, and remember where."""
         self._due.stop()
         if self.heard is not None:
-            self.laid = LaidNotes.of(self.heard.notes, self._reading.song, self.first.value())
+            self.laid = LaidNotes.of(self.heard.notes, self._reading.song, self.placing)
             self._remember()
         self._show_state()
+        self._let_hear()
 
     def _remember(self) -> None:
         """Keep the file and its place with the tune."""
@@ -241,7 +324,7 @@ class RecordingPanel(Panel):
             return
         path = str(self.path.relative_to(home.parent)) if self.path.is_relative_to(home.parent) else str(self.path)
         old = self._reading.sheet.settings.recording
-        new = LaidRecording(path, round(self.first.value(), 3), old.anchors if old is not None else ())
+        new = LaidRecording(path, round(self.first.value(), 3), self.anchors)
         if new != old and "," not in path:
             self._kept = new
             self.bench.editing.set_property("recording", new.text)
@@ -251,8 +334,13 @@ class RecordingPanel(Panel):
         self.progress.setVisible(busy)
         self.cancel.setVisible(busy)
         self.open.setVisible(not busy)
-        for widget in (self._first_name, self.first, self.use_tempo, self.tap, self.band, self.table):
+        self.band.setVisible(there or busy)
+        for widget in (self._first_name, self.first, self.use_tempo, self.tap, self.table, self.together):
             widget.setVisible(there)
+        for widget in (self.bars_said, self.write_tempos, self.forget_bars):
+            widget.setVisible(there and bool(self.anchors))
+        self.write_tempos.setVisible(there and len(self.anchors) > 1)
+        self.bars_said.setText(f"Bars by ear: {', '.join(str(bar) for bar, _ in self.anchors)}")
         missing = self.laid.missing(self._reading.song)
         for button in (self.take_one, self.take_bars, self.take_all):
             button.setVisible(there)
@@ -269,9 +357,13 @@ class RecordingPanel(Panel):
         elif not self.said.text() or self.path is None:
             self.said.setText("Open a recording of one voice: its wave and pitch are shown under the bars, and the "
                               "notes heard on the timeline, to be taken into the sheet.")  # fmt: skip
-        self.band.show_recording(self.heard, self._reading.song, self.first.value())
-        self._fill(missing)
+        self._show_band()
+        self._heard_notes.fill(self.laid, missing, self._reading.song)
         self._show_dashed(missing)
+
+    def _show_band(self) -> None:
+        hertz = self.heard.hertz if self.heard is not None else np.zeros(0, np.float32)
+        self.band.show_recording(self.overview, hertz, self._reading.song, self.placing)
 
     def _show_dashed(self, missing: Sequence[int]) -> None:
         song = self._reading.song
@@ -283,27 +375,12 @@ class RecordingPanel(Panel):
         voices = song.voices or read("rest").song.voices
         self.bench.preview.show(replace(song, voices=voices, notes=notes))
 
-    def _fill(self, missing: Sequence[int]) -> None:
-        self._missing = list(missing)[:_MOST_ROWS]
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(self._missing))
-        song = self._reading.song
-        grid = song.grid
-        for row, place in enumerate(self._missing):
-            note, heard = self.laid.notes[place], self.laid.heard[place]
-            where = grid.place(note.start)
-            values = (f"bar {where.bar}, beat {beats(where.beat)}", song.naming.pitch_pretty(note.pitch),
-                      str(note.number), f"{_rounded(heard.cents)} cents", f"{heard.start:.3f} s",
-                      f"{100 * heard.sure:.0f}%")  # fmt: skip
-            for column, value in enumerate(values):
-                self.table.setItem(row, column, QTableWidgetItem(value))
-        self.table.blockSignals(False)
-
     def showEvent(self, event: object) -> None:
         self._due.start()
 
     def hideEvent(self, event: object) -> None:
         self.bench.preview.show(None)
+        self._let_hear()
 
     # Taking
 
@@ -326,9 +403,8 @@ class RecordingPanel(Panel):
 
     def take_marked(self) -> None:
         """Write the marked note, or the first, into the voice in front."""
-        row = max(0, self.table.currentRow())
-        if row < len(self._missing):
-            note = self.laid.notes[self._missing[row]]
+        row, note = max(0, self.table.currentRow()), self._heard_notes.marked
+        if note is not None:
             length = self._reading.song.grid.beats(note.start, note.length)
             if self.bench.editing.draw(self.bench.selection.front, note.number, note.start, length):
                 self._reading = self.bench.document.reading
@@ -344,9 +420,9 @@ class RecordingPanel(Panel):
             super().keyPressEvent(event)
 
     def _hear_marked(self) -> None:
-        row = self.table.currentRow()
-        if 0 <= row < len(self._missing):
-            self.bench.audition.notes([self.laid.notes[self._missing[row]].number])
+        note = self._heard_notes.marked
+        if note is not None and self.table.currentRow() >= 0:
+            self.bench.audition.notes([note.number])
 
     # The beat
 
@@ -359,7 +435,3 @@ class RecordingPanel(Panel):
 
     def _give_tempo(self, tempo: float) -> None:
         self.bench.editing.set_property("tempo", f"{min(1000.0, max(5.0, tempo)):.1f}".removesuffix(".0"))
-
-
-def _rounded(cents: float) -> str:
-    return f"{round(cents):+d}" if round(cents) else "0"

@@ -2,38 +2,64 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
 from ...files import FileFault
 from ...hearing.apart import Listening
+from ...hearing.kept import keep, kept
+from ...hearing.overview import Overview, power_of
 
 __all__ = ["ListeningWork"]
 
+_SHOWN_SECONDS = 0.3  # from one picture of the wave to the next, while it is read
+
 
 class ListeningWork(QThread):
-    """``progressed`` carries the part done, ``heard`` what was heard, ``failed`` a sentence. What was cancelled tells
-    nothing more."""
+    """``seen`` carries the wave so far as an Overview, ``progressed`` the part that is listened to, ``heard`` what
+    was heard, ``failed`` a sentence. What was cancelled tells nothing more."""
 
+    seen = pyqtSignal(object)
     progressed = pyqtSignal(float)
     heard = pyqtSignal(object)
     failed = pyqtSignal(str)
 
     def __init__(self, path: Path, tuning: float, parent: QObject) -> None:
         super().__init__(parent)
+        self._path, self._tuning = path, tuning
         self._listening = Listening(path, tuning)
+        self._cancelled = False
 
     def cancel(self) -> None:
         """Stop at once."""
+        self._cancelled = True
         self._listening.stop()
 
     def run(self) -> None:
-        """Listen, in a process of its own."""
+        """Show the wave, and listen in a process of its own; what was heard before is known at once."""
         try:
-            found = self._listening.heard(self.progressed.emit)
+            found = kept(self._path, self._tuning)
+            if found is None:
+                self._see()
+                found = None if self._cancelled else self._listening.heard(self.progressed.emit)
+                if found is not None:
+                    keep(self._path, self._tuning, found)
         except FileFault as fault:
             self.failed.emit(str(fault))
             return
-        if found is not None:
+        if found is not None and not self._cancelled:
             self.heard.emit(found)
+
+    def _see(self) -> None:
+        parts, shown = [np.zeros(0, np.float32)], time.monotonic()
+        for part in power_of(self._path):
+            parts.append(part)
+            if self._cancelled:
+                return
+            if time.monotonic() - shown > _SHOWN_SECONDS:
+                parts, shown = [np.concatenate(parts)], time.monotonic()
+                self.seen.emit(Overview(parts[0]))
+        self.seen.emit(Overview(np.concatenate(parts)))
