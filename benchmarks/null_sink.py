@@ -68,6 +68,21 @@ class NullSink:
         self._recorder.wait()
         return np.fromfile(self._recording, np.float32).reshape(-1, 2)[:, 0]
 
+    def load_microphone(self) -> None:
+        """Have a microphone that hears what is played."""
+        load = ("module-remap-source", "master=quiet.monitor", "source_name=ear")
+        subprocess.run(
+            ["pactl", "load-module", *load], env=os.environ | self.environment, check=True, capture_output=True
+        )
+
+    def play(self, samples: NDArray[np.float32]) -> None:
+        """Begin to play samples of one channel."""
+        path = self.folder / "played.raw"
+        samples.astype(np.float32).tofile(path)
+        self._run(
+            ["paplay", "--raw", "-d", "quiet", "--format=float32le", f"--rate={RATE}", "--channels=1", str(path)]
+        )
+
     def close(self) -> None:
         """End everything and take the folder away."""
         self.kill()

@@ -242,6 +242,8 @@ class Desk(QMainWindow):
         selection.sheet_wanted.connect(editor.write_at)
         self.find_bar.opened.connect(self.working.reveal_sheet)
         self.highlight = Highlight(selection, self.playback, self.strip, timeline, editor, self.keyboard.keys, self)
+        for panel in self.working.panels.values():
+            panel.readout_wanted.connect(self.highlight.show_instead)
         timeline.note_chosen.connect(selection.choose_note)
         timeline.notes_chosen.connect(selection.choose_notes)
         timeline.stepped.connect(selection.step)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 
-from ..display.readout import readout_of
+from ..display.readout import Readout, readout_of
 from .keyboard.view import KeyboardView
 from .playback import Playback
 from .selection import Selection
@@ -28,6 +28,7 @@ class Highlight(QObject):
         self._selection, self._playback, self._player = selection, playback, playback.player
         player = playback.player
         self._strip, self._timeline, self._editor, self._keys = strip, timeline, editor, keys
+        self._instead: Readout | None = None
         selection.changed.connect(self.show_chosen)
         player.started.connect(lambda: strip.show_playing(True))
         player.moved.connect(self.show_moment)
@@ -39,8 +40,16 @@ class Highlight(QObject):
             return
         song, chosen = self._selection.scene.song, self._selection.notes
         self._timeline.choose(chosen)
-        self._strip.readout.show_readout(readout_of(song, chosen))
+        self._strip.readout.show_readout(self._instead or readout_of(song, chosen))
         self._show_ink(chosen[:_MOST_INK])
+
+    def show_instead(self, readout: Readout | None) -> None:
+        """The strip says something else than the notes, such as what is sung; None shows the notes again."""
+        self._instead = readout
+        if readout is not None:
+            self._strip.readout.show_readout(readout)
+        else:
+            self.show_chosen()
 
     def show_moment(self, tick: float) -> None:
         """Show what sounds at a tick."""
@@ -48,7 +57,7 @@ class Highlight(QObject):
         scene = apart or self._selection.scene
         sounding = scene.sounding(tick)
         self._keys.show_sounding({scene.song.notes[index].number for index in sounding})
-        self._strip.readout.show_readout(readout_of(scene.song, sounding, tick))
+        self._strip.readout.show_readout(self._instead or readout_of(scene.song, sounding, tick))
         self._strip.show_limited(self._player.limited)
         if apart is None:
             self._timeline.show_playhead(tick)

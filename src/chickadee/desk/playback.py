@@ -30,6 +30,7 @@ class Playback(QObject):
         self._document, self._selection = document, selection
         self._wanted = Playing(document.reading.song)
         self._next: Playing | None = None
+        self._along = False  # whether somebody is recorded, who is not to be disturbed
         self._turn: Together | None = None  # which is heard now, where tune and recording are heard in turn
         self.apart: Scene | None = None
         """What is heard, where it is a tune of its own and not the open one."""
@@ -134,6 +135,19 @@ class Playback(QObject):
         if recorded != self._wanted.recorded:
             self.wish(recorded=recorded)
 
+    def play_along(self) -> None:
+        """Play for somebody who plays along and is recorded: from the chosen bar to the end of the chosen notes where
+        they are several, as fast as it is written, once, a bar counted in, without a recording."""
+        song, chosen = self._document.reading.song, self._selection.notes
+        start = song.grid.start(song.grid.number_at(self._chosen_start))
+        end = max(song.notes[index].end for index in chosen) if len(chosen) > 1 else None
+        if end is None and not song.end:
+            self.play_for_recording()
+        else:
+            self._start(replace(self._wanted, song=song, start=start, end=end, speed=1.0, round=False, count_in=True,
+                                recorded=None))  # fmt: skip
+            self._along = True
+
     def wish(self, **wishes: Any) -> None:
         """Wish for other values of some fields of Playing; what is playing follows."""
         self._follow(replace(self._wanted, **wishes))
@@ -157,7 +171,7 @@ class Playback(QObject):
         """Play the tune with its recording; where they are heard in turn, one of them."""
         recorded = self._wanted.recorded
         in_turn = recorded is not None and recorded.together is Together.IN_TURN
-        self._next, self._turn, self.apart = None, turn if in_turn else None, None
+        self._next, self._turn, self.apart, self._along = None, turn if in_turn else None, None, False
         self.player.play(self._as_heard)
 
     @property
@@ -169,7 +183,7 @@ class Playback(QObject):
         return replace(self._wanted, round=False, recorded=replace(recorded, together=self._turn))
 
     def _start(self, playing: Playing, following: Playing | None = None) -> None:
-        self._next, self._turn, self.apart = following, None, None
+        self._next, self._turn, self.apart, self._along = following, None, None, False
         self.player.play(playing)
 
     def _play_next(self) -> None:
@@ -185,5 +199,5 @@ class Playback(QObject):
 
     def _follow(self, wanted: Playing) -> None:
         self._wanted = wanted
-        if self.player.playing and self.apart is None:
+        if self.player.playing and self.apart is None and not self._along:
             self.player.change(self._as_heard)

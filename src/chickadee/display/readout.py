@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..hearing.tuner import Now
 from ..song import Song
 from ..theory.chord import recognized
 from . import words
 
-__all__ = ["Readout", "readout_of"]
+__all__ = ["Readout", "readout_of", "sung"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +20,18 @@ class Readout:
     number: str = ""
     first_line: str = ""
     second_line: str = ""
+    off: float | None = None
+    """By how many cents what is sung is off, from -50 to 50, drawn on a scale."""
+
+
+def sung(song: Song, now: Now | None) -> Readout:
+    """The readout for the note that is sung now; for silence where there is none."""
+    if now is None:
+        return Readout("–", "", "microphone", "nothing is sung")
+    name = song.naming.pitch_pretty(song.key.spell(now.number))
+    cents = round(now.cents)
+    return Readout(name, f"{cents:+d} cents" if cents else "0 cents", f"{now.hertz:.1f} Hz", f"MIDI {now.number}",
+                   now.cents)  # fmt: skip
 
 
 def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Readout:

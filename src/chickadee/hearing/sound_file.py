@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..files import FileFault, is_file, is_there
 
-__all__ = ["Recording", "Signal", "open_recording", "read_blocks"]
+__all__ = ["Recording", "Signal", "Thinning", "open_recording", "read_blocks"]
 
 Signal = NDArray[np.float32]
 """Samples of one channel; shape (samples,)."""
@@ -76,7 +76,7 @@ def read_blocks(recording: Recording) -> Iterator[Signal]:
     What is too high for the lower rate is filtered away with a windowed sinc (Hann); the filter's delay is taken out.
     """
     part = recording.part
-    thinning = _Thinning(part) if part > 1 else None
+    thinning = Thinning(part) if part > 1 else None
     count = int(_BLOCK_SECONDS * recording.rate) // part * part
     try:
         with soundfile.SoundFile(recording.path) as sound:
@@ -89,7 +89,7 @@ def read_blocks(recording: Recording) -> Iterator[Signal]:
         raise FileFault(recording.path, "the file is damaged; it cannot be read to its end") from None
 
 
-class _Thinning:
+class Thinning:
     """Takes every so manieth sample of a signal that comes in blocks, after a low-pass filter."""
 
     def __init__(self, part: int) -> None:

@@ -266,7 +266,7 @@ def _names(value: str) -> Naming:
 
 def _recording(value: str) -> LaidRecording:
     path, *more = (part.strip() for part in value.split(","))
-    seconds = [re.fullmatch(r"(?:([0-9]{1,6})\s*=\s*)?([0-9]{1,5}(?:\.[0-9]{1,6})?)", part) for part in more]
+    seconds = [re.fullmatch(r"(?:([0-9]{1,6})\s*=\s*)?(-?[0-9]{1,5}(?:\.[0-9]{1,6})?)", part) for part in more]
     first = next((found for found in seconds[:1] if found is not None and found[1] is None), None)
     anchors = [found for found in seconds[1 if first else 0 :] if found is not None and found[1] is not None]
     if not path or None in seconds or len(anchors) + bool(first) != len(more):

@@ -35,6 +35,7 @@ class RecordingBand(QWidget):
         self._look, self._axis = look, axis
         self._overview = Overview(np.zeros(0, np.float32))
         self._hertz = np.zeros(0, np.float32)
+        self._range: tuple[float, ...] | None = None  # of nearly all of its pitch, in octaves above 1 Hz
         self._song, self._placing = Song(), Placing(Song(), 0.0)
         self._grabbed: tuple[float, float] | None = None  # the pixel and the second where a drag began
         self._bar: tuple[int, float] | None = None  # the bar line that is held, and the pixel where it is
@@ -56,6 +57,9 @@ class RecordingBand(QWidget):
 
     def show_recording(self, overview: Overview, hertz: NDArray[np.float32], song: Song, placing: Placing) -> None:
         """Show a recording, its pitch every 5 ms, where it lies under a song."""
+        if hertz is not self._hertz:
+            voiced = np.log2(hertz[hertz > 0])
+            self._range = tuple(np.quantile(voiced, (0.02, 0.98)).tolist()) if len(voiced) else None
         self._overview, self._hertz, self._song, self._placing = overview, hertz, song, placing
         self.update()
 
@@ -127,10 +131,9 @@ class RecordingBand(QWidget):
 
     def _paint_pitch(self, painter: QPainter) -> None:
         """A thin line in the upper half, from the lowest pitch to the highest."""
-        voiced = self._hertz[self._hertz > 0]
-        if not len(voiced):
+        if self._range is None:
             return
-        low, high = np.log2(np.quantile(voiced, 0.02)), np.log2(np.quantile(voiced, 0.98))
+        low, high = self._range
         pixels = np.arange(0.0, float(self.width()))
         frames = np.rint(self._seconds(pixels) / HOP).astype(np.int64)
         inside = (frames >= 0) & (frames < len(self._hertz))
@@ -197,4 +200,4 @@ class RecordingBand(QWidget):
 
     def _move_to(self, first: float) -> None:
         last = len(self._overview.power) * HOP
-        self.moved.emit(round(min(last, max(0.0, first)), 3))
+        self.moved.emit(round(min(last, first), 3))

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QProgressBar,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
 )
 
@@ -39,6 +40,7 @@ from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .band import RecordingBand
 from .heard_table import HeardTable
+from .singing import Singing
 from .together import TogetherRow
 from .work import ListeningWork
 
@@ -79,18 +81,20 @@ class RecordingPanel(Panel):
         self.open, self.cancel = QPushButton("Open a recording…"), QPushButton("Cancel")
         self.progress = QProgressBar()
         self.first = QDoubleSpinBox()
-        self.first.setRange(0, 4 * 3600)
+        self.first.setRange(-4 * 3600, 4 * 3600)  # one that was recorded from a later bar on begins after bar 1
         self.first.setDecimals(3)
         self.first.setSingleStep(0.01)
         self.first.setSuffix(" s")
         self.use_tempo, self.tap = QPushButton(), QPushButton("Tap the beat")
         self.together = TogetherRow()
+        self.singing = Singing(bench)
         self.write_tempos, self.forget_bars = QPushButton("Write their tempos"), QPushButton("Forget them")
         self.bars_said = QLabel()
         self.take_all, self.take_bars = QPushButton("Take all"), QPushButton("Take the selected bars")
         self.take_one = QPushButton("Take the note")
         self.said = QLabel()
         self.said.setWordWrap(True)
+        self.said.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self._heard_notes = HeardTable()
         self.table = self._heard_notes.widget
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._lay)
@@ -101,8 +105,14 @@ class RecordingPanel(Panel):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Opening a recording."""
-        return (ActionSpec("recording.open", "Song/open", "Lay a &recording under the tune…", "Ctrl+Shift+A",
-                           "Open a sound file and write down what is heard in it", self.choose),)  # fmt: skip
+        return (
+            ActionSpec("recording.open", "Song/open", "Lay a &recording under the tune…", "Ctrl+Shift+A",
+                       "Open a sound file and write down what is heard in it", self.choose),
+            ActionSpec("recording.microphone", "Listen/play", "Show what is s&ung", "Ctrl+Alt+M",
+                       "The note that the microphone hears and its cents, or no longer", self.singing.listen.toggle),
+            ActionSpec("recording.record", "Listen/play", "Record from the microp&hone", "Ctrl+Alt+R",
+                       "Record from the selected note's bar on, or stop", self._record),
+        )  # fmt: skip
 
     # Building
 
@@ -123,7 +133,7 @@ class RecordingPanel(Panel):
         self._column = QVBoxLayout(self)
         self._first_name = QLabel("Bar 1 begins at")
         head = FlowingRow(self.open, self.progress, self.cancel, self._first_name, self.first, self.use_tempo,
-                          self.tap, self.together)  # fmt: skip
+                          self.tap, self.together, self.singing)  # fmt: skip
         done = FlowingRow(self.bars_said, self.write_tempos, self.forget_bars, self.take_one,
                           self.take_bars, self.take_all)  # fmt: skip
         self._rows = head, done
@@ -132,6 +142,7 @@ class RecordingPanel(Panel):
         self._column.addWidget(self.said)
         self._column.addLayout(done)
         self._column.addWidget(self.table, 1)
+        self._column.addStretch()
 
     def _connect(self) -> None:
         self.open.clicked.connect(self.choose)
@@ -142,6 +153,8 @@ class RecordingPanel(Panel):
         self.write_tempos.clicked.connect(self._write_tempos)
         self.forget_bars.clicked.connect(lambda: self._set_anchors(()))
         self.together.changed.connect(self._let_hear)
+        self.singing.recorded.connect(self.listen_to)
+        self.singing.now_changed.connect(self.readout_wanted)
         self.bench.selection.changed.connect(self._follow_selection)
         self.use_tempo.clicked.connect(lambda: self._give_tempo(self.beat.tempo))
         self.tap.pressed.connect(self._tap_beat)
@@ -158,8 +171,14 @@ class RecordingPanel(Panel):
         self.band.set_look(look)
         self._heard_notes.set_look(look)
         self.together.set_look(look)
+        self.singing.set_look(look)
 
     # A recording
+
+    def _record(self) -> None:
+        if not self.isVisible():
+            self.wanted.emit()
+        self.singing.record_or_stop()
 
     def choose(self) -> None:
         """Ask for a sound file and listen to it."""
@@ -351,7 +370,7 @@ class RecordingPanel(Panel):
             self.said.setText(f"Listening to {self.path.name if self.path else ''}")
         elif there and self.heard is not None and self.path is not None:
             found = counted(len(self.heard.notes), "note")
-            left = f"{len(missing)} not in the tune yet" if missing else "all in the tune"
+            left = f"{len(missing):,} not in the tune yet" if missing else "all in the tune"
             self.said.setText(f"{self.path.name}: {found} heard, {left}." if self.heard.notes
                               else f"{self.path.name}: no notes were heard.")  # fmt: skip
         elif not self.said.text() or self.path is None:

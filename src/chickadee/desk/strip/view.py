@@ -323,7 +323,7 @@ class _ReadoutView(QWidget):
         name = painter.fontMetrics().elidedText(said.name, Qt.TextElideMode.ElideRight, room)
         wide = painter.fontMetrics().horizontalAdvance(name)
         left, middle = max(0, (self.width() - wide - number - gap - side) // 2), Qt.AlignmentFlag.AlignVCenter
-        height = self.height()
+        height = self.height() - (look.px(12) if said.off is not None else 0)
         painter.setPen(look.color("strip_ink"))
         painter.drawText(QRect(left, 0, wide + 2, height), middle, name)
         painter.setPen(mixed_accent(look))
@@ -338,6 +338,22 @@ class _ReadoutView(QWidget):
         painter.drawText(
             QRect(x, height // 2 + look.px(1), side + 2, height // 2), Qt.AlignmentFlag.AlignTop, said.second_line
         )
+        if said.off is not None:
+            self._paint_scale(
+                painter, QRectF(left, self.height() - look.px(9), x + side - left, look.px(4)), said.off
+            )
+
+    def _paint_scale(self, painter: QPainter, place: QRectF, off: float) -> None:
+        """From half a semitone below to half a semitone above, and where between them a singer is."""
+        look = self._look
+        painter.fillRect(place, look.color("strip_grey"))
+        painter.fillRect(QRectF(place.center().x() - 1, place.top() - look.px(4), 2, look.px(12)),
+                         look.color("strip_ink"))  # fmt: skip
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(mixed_accent(look))
+        painter.setPen(Qt.PenStyle.NoPen)
+        size = look.px(6)
+        painter.drawEllipse(QPointF(place.center().x() + off / 100 * place.width(), place.center().y()), size, size)
 
 
 def mixed_accent(look: Look) -> QColor:

@@ -95,6 +95,8 @@ class Panel(QWidget):
 
     wanted = pyqtSignal()
     """It is to be seen: something was asked of it from elsewhere."""
+    readout_wanted = pyqtSignal(object)
+    """Carries the Readout that the strip is to show instead of the notes; None for the notes again."""
 
     def __init__(self, bench: Bench) -> None:
         super().__init__()
