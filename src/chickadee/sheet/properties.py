@@ -320,8 +320,8 @@ _ALL = (
     PropertyKind(
         "recording",
         ("song",),
-        "A recording under the tune, and the second at which bar 1 begins.",
-        "gull.wav, 1.25",
+        "A recording under the tune, the second at which bar 1 begins, and bars with theirs.",
+        "gull.wav, 1.25, 5=9.75",
         _recording,
     ),
     PropertyKind("octave", ("song", "voice", "phrase"), "The octave of letters written without one.", "4", _octave),
