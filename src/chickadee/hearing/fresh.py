@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,10 @@ __all__ = ["Fresh", "fresh_at"]
 
 _AFTER = 0.012  # seconds after a moment at which its sound is looked at
 _RANG = 1.15  # times what rang before is taken away, since it also beats
+_BACK, _ON, _STEP, _WINDOW = 0.35, 0.1, 0.01, 0.046  # seconds before and after a moment, in which a note may grow
+_PARTIALS = 4
+_BEGUN = 0.08  # of how much a note grows, from which on it has begun
+_LATE = 0.03  # seconds by which the moment must be late for that to count
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,28 +31,51 @@ class Fresh:
     """The pitch of what is new; 0 where it has none."""
     strength: float
     """How periodic that is, to 1."""
+    late: float = 0.0
+    """Seconds before the moment at which the pitch that is known of it had begun to grow."""
 
 
-def fresh_at(blocks: Iterable[Signal], rate: float, frames: Sequence[int]) -> list[Fresh]:
-    """What is new at some moments, given as frames in order, of samples that come in blocks."""
+def fresh_at(blocks: Iterable[Signal], rate: float, moments: Sequence[tuple[int, float]]) -> list[Fresh]:
+    """What is new at some moments of samples that come in blocks.
+
+    A moment is a frame and the frequency in Hz that is heard after it, 0 where that is not known; they are in order.
+    """
     picker = Picker(rate, spare=True)
     found: list[Fresh] = []
-    known: Signal = np.zeros(2 * picker.length, np.float32)
-    first, waiting = -len(known), list(frames)[::-1]
-    for block in (*blocks, np.zeros(2 * picker.length, np.float32)):
+    needed = max(2 * picker.length, round((_BACK + _WINDOW) * rate)), round((_ON + _WINDOW) * rate) + picker.length
+    known: Signal = np.zeros(needed[0], np.float32)
+    first, waiting = -len(known), list(moments)[::-1]
+    for block in (*blocks, np.zeros(needed[0] + needed[1], np.float32)):
         known = np.concatenate((known, block))
         while waiting:
-            moment = round(waiting[-1] * HOP * rate) - first
+            moment = round(waiting[-1][0] * HOP * rate) - first
             start = moment + round(_AFTER * rate)
-            if start + picker.length > len(known):
+            if moment + needed[1] > len(known):
                 break
-            waiting.pop()
+            _, hertz = waiting.pop()
             before = known[max(0, moment - picker.length) :][: picker.length]
-            found.append(_fresh(picker, before, known[start : start + picker.length]))
-        keep = (round(waiting[-1] * HOP * rate) - first if waiting else len(known)) - 2 * picker.length
-        keep = max(0, min(keep, len(known) - 2 * picker.length))
+            new = _fresh(picker, before, known[start : start + picker.length])
+            found.append(replace(new, late=_late(known, moment, hertz, rate)) if hertz else new)
+        keep = (round(waiting[-1][0] * HOP * rate) - first if waiting else len(known)) - needed[0]
+        keep = max(0, min(keep, len(known) - needed[0]))
         known, first = known[keep:], first + keep
     return found
+
+
+def _late(samples: Signal, moment: int, hertz: float, rate: float) -> float:
+    """How many seconds before a moment the partials of a frequency had begun to grow; 0 where they begin with it."""
+    size, step = round(_WINDOW * rate), round(_STEP * rate)
+    middles = np.arange(max(size // 2, moment - round(_BACK * rate)), moment + round(_ON * rate), step)
+    frames = np.stack([samples[middle - size // 2 : middle - size // 2 + size] for middle in middles])
+    partials = hertz * np.arange(1, _PARTIALS + 1)
+    waves = np.exp(-2j * np.pi * np.outer(np.arange(size), partials[partials < rate / 2]) / rate)
+    grown = np.abs((frames * np.hanning(size)) @ waves).sum(axis=1)
+    before = middles < moment
+    least = float(grown[before].min(initial=np.inf))
+    begun = least + _BEGUN * (float(grown[~before].max(initial=0.0)) - least)
+    early = np.flatnonzero(before & (grown < begun))
+    seconds = (moment - float(middles[early[-1]])) / rate if len(early) else 0.0
+    return seconds if seconds > _LATE else 0.0
 
 
 def _fresh(picker: Picker, before: Signal, after: Signal) -> Fresh:

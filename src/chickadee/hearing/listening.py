@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..sound.audio_file import Cancelled
 from .fresh import fresh_at
-from .notes import HeardNote, Track, notes_of, spans_in
+from .notes import HeardNote, Track, moments_of, notes_of, spans_in
 from .onsets import Growth, GrowthFrames, growth_of, onsets_of
 from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Recording, Signal, open_recording, read_blocks
@@ -81,6 +81,6 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     part = growth_of(growing)
     track = Track(hertz, strength, growing.power, part, onsets_of(part))
     spans = spans_in(track, tuning)
-    fresh = fresh_at(blocks(0.5), rate, [span.begin for span in spans])
+    fresh = fresh_at(blocks(0.5), rate, moments_of(spans, track, tuning))
     notes = tuple(notes_of(track, spans, fresh, tuning))
     return Heard(samples / rate, notes, hertz.astype(np.float32), growing.power)

@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 from .fresh import Fresh
 from .pitch import HOP
 
-__all__ = ["HeardNote", "Span", "Track", "notes_of", "numbers_of", "spans_in"]
+__all__ = ["HeardNote", "Span", "Track", "moments_of", "notes_of", "numbers_of", "spans_in"]
 
 _GAP = 3  # frames without pitch that are bridged
 _SMOOTH = 3  # frames on either side of a median
 _AWAY, _LASTING = 0.65, 5  # semitones, and frames, from which on it is another pitch
 _NOW_AND_THEN = 6  # frames from one look at where a pitch has its middle to the next
-_SHORTEST = 0.05  # seconds
+_SHORTEST, _LONG, _LONG_RUN = 0.05, 0.25, 0.55  # seconds: of a note, and of one that may begin softly
 _NEAR = 9  # frames within which an onset is where a note begins
 _RISES = 1.12  # times the power before it, that is needed for an onset to part two notes of one pitch
 _DIP = 0.44  # of the power on both sides
@@ -30,6 +30,10 @@ _NOTHING, _SOME = 0.06, 0.2
 _LITTLE, _ALONE, _CLEAR, _CLEAREST = 0.5, 0.9, 0.72, 0.88
 """The part of the sound that is new where no note begins; from which on nothing rang before; how periodic it is to
 be, and how periodic where it is an octave below."""
+_SOFTLY = 0.25  # the growth up to which nothing was struck
+_COVERING, _VOICED = 20, 0.3  # frames after an onset, and the part of them that has a pitch at most
+_NEW, _COVERED, _SOFT, _PLAIN = 0.3, 0.6, 0.15, 0.8
+"""The part that is new of a beginning that is covered by what rings, and how periodic; of one that is soft."""
 _BESIDE, _FOLLOWED = 1.3, 0.95  # semitones, and how sure a pitch is, that is not taken for what rang before
 _GROWING, _GROWS, _STANDS_OUT, _BEFORE = 18, 0.3, 1.6, 3
 """Frames before a change of pitch in which it began; the part of the fastest growth; times the usual growth; frames
@@ -75,6 +79,8 @@ class Span(NamedTuple):
     end: int
     struck: bool
     """Whether it begins after silence or with an onset, and not with a change of pitch alone."""
+    alone: bool = False
+    """Whether an onset is all that is known of it."""
 
 
 def numbers_of(hertz: NDArray[np.float64], tuning: float) -> NDArray[np.float64]:
@@ -91,36 +97,116 @@ def spans_in(track: Track, tuning: float = 440.0) -> list[Span]:
             found += [
                 Span(*span, struck=span[0] == first or span[0] != begin) for span in _by_onset(begin, end, track)
             ]
-    return _joined([_from_onset(span, track) for span in found], pitch)
+    spans = _joined([_from_onset(span, track) for span in found], pitch)
+    return sorted([*spans, *_alone(spans, track)])
+
+
+def moments_of(spans: Sequence[Span], track: Track, tuning: float = 440.0) -> list[tuple[int, float]]:
+    """The frame at which each stretch begins, and the frequency in Hz of a long one, which may begin softly; 0 of
+    another. What follows at the same pitch counts with it."""
+    pitch = numbers_of(track.hertz, tuning)
+    found: list[tuple[int, float]] = []
+    end, number = 0, -1  # of the pitch that goes on after a stretch
+    for span in reversed(spans):
+        own = _number(pitch, span)
+        end = end if own == number and found and found[-1][0] - span.end <= _GAP else span.end
+        number = own
+        long = not span.alone and (span.end - span.begin >= _LONG / HOP or end - span.begin >= _LONG_RUN / HOP)
+        soft = track.growth[max(0, span.begin - _NEAR) : span.begin + _NEAR].max(initial=0.0) < _SOFTLY
+        hertz = track.hertz[span.begin : span.end]
+        known = long and soft and bool((hertz > 0).any())
+        found.append((span.begin, float(np.median(hertz[hertz > 0])) if known else 0.0))
+    return found[::-1]
 
 
 def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning: float = 440.0) -> list[HeardNote]:
     """The notes of a track: its stretches, with what is new where each begins."""
     pitch = numbers_of(track.hertz, tuning)
-    found: list[tuple[int, int, float, float, float]] = []
-    kept: list[list[int]] = []
-    news: list[Fresh] = []
+    kept: list[_Kept] = []
     for span, new in zip(spans, fresh, strict=True):
-        rings = kept and span.begin - kept[-1][1] <= _GAP and new.part < (_NOTHING if span.struck else _LITTLE)
-        clear = (
-            float(np.mean(track.strength[span.begin : span.end])) > _FOLLOWED
-        )  # what is struck beats, and dips too
-        if rings and (_echoes(kept[-1], span, track) or not (span.struck and clear and _dips(span.begin, track))):
-            kept[-1][1] = span.end  # what rings on has changed its look, and nothing else
-        else:
-            kept.append([span.begin, span.end])
-            news.append(new)
-    for (begin, end), new in zip(kept, news, strict=True):
-        note = _note(begin, end, pitch, track)
-        if new.hertz and (note[2] < 0 or _SOME < new.part < _ALONE) and new.strength > _CLEAR:
-            number = float(numbers_of(np.array([new.hertz]), tuning)[0])
-            octaves = abs(number - note[2]) % 12
-            needed = _CLEAR if min(octaves, 12 - octaves) > 0.5 or number > note[2] or note[2] < 0 else _CLEAREST
-            beside = abs(number - note[2]) < _BESIDE and note[4] > _FOLLOWED
-            if abs(number - note[2]) > 0.5 and new.strength > needed and not beside:  # what rang is louder than it
-                note = (note[0], note[1], number, note[3], min(note[4], new.strength))
-        found.append(note)
-    return _heard(found)
+        if span.alone:
+            if new.part < _NEW or new.strength < _COVERED or not new.hertz:
+                continue
+        elif kept and _rings(kept[-1], span, new, pitch, track, tuning):
+            kept[-1].end = span.end  # what rings on has changed its look, and nothing else
+            continue
+        again = bool(kept) and _number(pitch, kept[-1]) == _number(pitch, span)
+        begin = span.begin - (0 if again else round(new.late / HOP))
+        while kept and _leads(kept[-1], span, begin):
+            begin = min(begin, kept.pop().begin)
+        if kept:
+            begin = max(begin, min(span.begin, kept[-1].begin + round(_SHORTEST / HOP)))
+            kept[-1].end = min(kept[-1].end, begin)
+        kept.append(_Kept(begin, span.end, new, span.alone))
+    return _heard([_settled(each, pitch, track, tuning) for each in kept])
+
+
+@dataclass(slots=True)
+class _Kept:
+    """A stretch that is a note."""
+
+    begin: int
+    end: int
+    new: Fresh
+    alone: bool
+
+
+def _rings(
+    before: _Kept, span: Span, new: Fresh, pitch: NDArray[np.float64], track: Track, tuning: float
+) -> bool:  # fmt: skip
+    """Whether a stretch is the one before, ringing on."""
+    number, own = _number_of(new.hertz, tuning), _number(pitch, span)
+    vague = new.strength < _CLEAR and own == _number(pitch, before)
+    most = _LITTLE if not span.struck else _SOFT if vague else _NOTHING
+    if span.begin - before.end > _GAP or new.part >= most:
+        return False
+    if new.part > _SOFT and new.strength > _PLAIN and abs(number - own) < 0.5 and own != _number(pitch, before):
+        return False  # a soft beginning, but of the very pitch that is heard then
+    clear = float(np.mean(track.strength[span.begin : span.end])) > _FOLLOWED  # what is struck beats, and dips too
+    return _echoes(before, span, track) or not (span.struck and clear and _dips(span.begin, track))
+
+
+def _leads(before: _Kept, span: Span, begin: int) -> bool:
+    """Whether a stretch is only the beginning of the next, which has no pitch yet or begins softly before it."""
+    length = before.end - before.begin
+    if span.begin - before.end > _GAP or span.end - span.begin < _LONG / 2 / HOP:
+        return False
+    return length <= _SHORTEST / HOP + 1 or (before.begin >= begin and length < _LONG / 2 / HOP)
+
+
+def _settled(
+    kept: _Kept, pitch: NDArray[np.float64], track: Track, tuning: float
+) -> tuple[int, int, float, float, float]:
+    """A note as :func:`_note` measures it, at the pitch of what is new where that is another."""
+    begin, end, own, loudest, sure = _note(kept.begin, kept.end, pitch, track)
+    new, number = kept.new, _number_of(kept.new.hertz, tuning)
+    if kept.alone:
+        return begin, end, number, loudest, new.strength
+    if new.hertz and (own < 0 or _SOME < new.part < _ALONE) and new.strength > _CLEAR and abs(number - own) > 0.5:
+        octaves = abs(number - own) % 12
+        octave = min(octaves, 12 - octaves) <= 0.5
+        needed = _CLEAREST if octave and own >= 0 and number < own else _CLEAR
+        followed = (abs(number - own) < _BESIDE and sure > _FOLLOWED) or (octave and new.late > 0)
+        if new.strength > needed and not followed:  # what rang is louder than it
+            return begin, end, number, loudest, min(sure, new.strength)
+    return begin, end, own, loudest, sure
+
+
+def _number_of(hertz: float, tuning: float) -> float:
+    """A frequency as a MIDI number with parts; -1 for 0."""
+    return float(69 + 12 * np.log2(hertz / tuning)) if hertz > 0 else -1.0
+
+
+def _alone(spans: Sequence[Span], track: Track) -> list[Span]:
+    """Onsets without a pitch after them: what is struck there may be covered by what rings."""
+    begins = [span.begin for span in spans]
+    found = [
+        onset for onset in track.onsets.tolist()
+        if all(abs(onset - begin) > _NEAR for begin in begins)
+        and np.mean(track.hertz[onset : onset + _COVERING] > 0) < _VOICED
+    ]  # fmt: skip
+    edges = np.array(sorted([*begins, *found, len(track.hertz)]))
+    return [Span(onset, int(edges[edges > onset][0]), True, alone=True) for onset in found]
 
 
 def _sounding(voiced: NDArray[np.bool_]) -> list[tuple[int, int]]:
@@ -215,7 +301,7 @@ def _joined(spans: Sequence[Span], pitch: NDArray[np.float64]) -> list[Span]:
     return [span for span in found if span.end - span.begin >= least // 2]
 
 
-def _number(pitch: NDArray[np.float64], span: Span) -> int:
+def _number(pitch: NDArray[np.float64], span: Span | _Kept) -> int:
     begin, end = span.begin, span.end
     known = pitch[begin:end][~np.isnan(pitch[begin:end])]
     return round(float(np.median(known))) if len(known) else -1
@@ -243,9 +329,9 @@ def _dips(frame: int, track: Track) -> bool:
     return low < _DIP * float(min(before, after))
 
 
-def _echoes(before: Sequence[int], span: Span, track: Track) -> bool:
+def _echoes(before: _Kept, span: Span, track: Track) -> bool:
     """Whether a stretch is much softer than the one before: the room, still sounding."""
-    loudest = float(track.power[before[0] : before[1]].max(initial=0))
+    loudest = float(track.power[before.begin : before.end].max(initial=0))
     return float(track.power[span.begin : span.end].max(initial=0)) < _ECHO * loudest
 
 
