@@ -29,6 +29,7 @@ from .keyboard.held_keys import HeldKeys
 from .keyboard.input import KeyboardInput
 from .keyboard.panel import KeyboardPanel
 from .keyboard.ports import MidiKeys
+from .keyboard.routes import MidiRoutes
 from .menu_bar import Menus
 from .mix import Mix
 from .notice import Notice
@@ -115,8 +116,9 @@ class Desk(QMainWindow):
         )
         self.editing = MusicEditing(self.document, self.notice, lambda: self.selection.notes, self)
         self.recovery = Recovery(self.document, self.notice, self, lambda: self.look)
-        self.held_keys = HeldKeys(self.player, lambda: self.selection.front_sound, self)
+        self.held_keys = HeldKeys(self.player, self.selection.sound_of, self)
         self.midi_keys = MidiKeys(self.held_keys, self)
+        self.midi_routes = MidiRoutes(self.midi_keys, self.selection, self.settings, self)
         self.signals = Signals(self.player, self.settings, self.notice, self)
         self._collector = IdleCollector(self)
 
@@ -144,7 +146,7 @@ class Desk(QMainWindow):
         sources: tuple[ActionSource, ...] = (
             self.files, self.exports, self.edit_commands, self.editor, self.find_bar, self.notice, self.questions,
             self.editing, self.selection, self.playback, self.keyboard, self.audition, self.timeline, self.working,
-            self.signals, self.appearance, self.help, self,
+            self.signals, self.midi_routes, self.appearance, self.help, self,
         )  # fmt: skip
         bar = self.menuBar()
         assert bar is not None

@@ -237,13 +237,16 @@ class MusicEditing(QObject):
         """Give the song, or a voice, a property."""
         self._do([], lambda these: edits.set_property(self._reading, name, value, voice), keys=[], aloud=False)
 
-    def add_voice(self, name: str, line: str) -> None:
-        """Write a line of music as a voice of its own, at the sheet's end."""
+    def add_voices(self, lines: Sequence[tuple[str, str]]) -> None:
+        """Write lines of music, each with a name, as voices of their own at the sheet's end."""
         text = self._reading.text
         names = {voice.name for voice in self._reading.song.voices}
-        free = next(f"{name} {count}" for count in range(1, 1000) if f"{name} {count}" not in names)
+        found = []
+        for name, line in lines:
+            free = next(f"{name} {count}" for count in range(1, 1000) if f"{name} {count}" not in names)
+            found.append(f"voice {free}\n  {line}\n")
         gap = "" if not text.strip() else "\n" if text.endswith("\n") else "\n\n"
-        self._document.apply([TextEdit(len(text), len(text), f"{gap}voice {free}\n  {line}\n")])
+        self._document.apply([TextEdit(len(text), len(text), gap + "\n".join(found))])
 
     def type_into(self, notes: Sequence[int], make: Callable[..., list[TextEdit]], text: str) -> bool:
         """Do what was typed into a cell, and say whether that could be."""

@@ -49,8 +49,17 @@ class Selection(QObject):
     @property
     def front_sound(self) -> tuple[str, float]:
         """The name of the front voice's sound, and the frequency of A4 in Hz."""
+        return self.sound_of(None)
+
+    def sound_of(self, voice: str | None) -> tuple[str, float]:
+        """The name of a voice's sound, by the voice's name, and the frequency of A4 in Hz."""
         song = self.scene.song
-        return (song.voices[self.front].sound if song.voices else DEFAULT_SOUND), song.tuning
+        return (song.voices[self.place_of(voice)].sound if song.voices else DEFAULT_SOUND), song.tuning
+
+    def place_of(self, voice: str | None) -> int:
+        """Which of the song's voices has a name; the front one where none has, or none is given."""
+        names = [each.name for each in self.scene.song.voices]
+        return names.index(voice) if voice in names else self.front
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Selecting more notes, and going from note to note."""

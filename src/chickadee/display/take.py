@@ -21,6 +21,8 @@ class Taken:
     """Ticks."""
     end: float
     loudness: int
+    voice: str | None = None
+    """The name of the voice it is for; None for the one in front."""
 
 
 def written_take(reading: Reading, taken: Sequence[Taken], grid: Fraction) -> str:
@@ -45,7 +47,8 @@ def written_take(reading: Reading, taken: Sequence[Taken], grid: Fraction) -> st
         if place + 1 < len(starts):
             end = min(end, starts[place + 1])
         key = song.key_at(start)
-        names = "&".join(key.spell(number).text for number in sorted({note.number for note in chords[start]}))
+        numbers = sorted({note.number for note in chords[start]})
+        names = "&".join(song.naming.pitch_text(key.spell(number)) for number in numbers)
         signs += _filled(reading, start, end, names, "-", bool(signs))
         here = end
     return " ".join(signs)

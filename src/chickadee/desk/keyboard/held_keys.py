@@ -17,17 +17,18 @@ class HeldKeys(QObject):
 
     A key that is held sounds once, whatever repeats it, and stops when it is let go; a second strike before that
     always speaks. ``lit_changed`` carries the MIDI numbers that are held, ``struck`` those that
-    one key strikes.
+    one key strikes and the name of the voice they are for, None for the one in front.
     """
 
     lit_changed = pyqtSignal(set)
-    struck = pyqtSignal(tuple)
+    struck = pyqtSignal(tuple, object)
 
-    def __init__(self, player: Player, sound: Callable[[], tuple[str, float]], parent: QObject) -> None:
-        """``sound`` tells what to play with: a sound's name and the tuning."""
+    def __init__(self, player: Player, sound: Callable[[str | None], tuple[str, float]], parent: QObject) -> None:
+        """``sound`` tells what to play a voice with, by its name or None for the front one: a sound's name and the
+        tuning."""
         super().__init__(parent)
         self._player, self._sound = player, sound
-        self._held: dict[object, tuple[tuple[int, ...], float, int]] = {}
+        self._held: dict[object, tuple[tuple[int, ...], float, int, str | None]] = {}
         self._taking = False
         self.taken: list[Taken] = []
         """What has been played since :meth:`take`, in order of its end."""
@@ -35,33 +36,36 @@ class HeldKeys(QObject):
     @property
     def lit(self) -> set[int]:
         """The MIDI numbers that are held."""
-        return {number for numbers, _, _ in self._held.values() for number in numbers}
+        return {number for numbers, *_ in self._held.values() for number in numbers}
 
-    def press(self, key: object, *numbers: int, loudness: int = 90, sound: str | None = None) -> None:
+    def press(
+        self, key: object, *numbers: int, loudness: int = 90, sound: str | None = None, voice: str | None = None
+    ) -> None:
         """A key goes down, for one MIDI number or several. The same key again lets the first strike go.
 
-        ``sound`` is the front voice's where none is given.
+        ``voice`` is the name of the voice that it plays, the front one where none is given; ``sound`` is that voice's
+        where none is given.
         """
         if key in self._held:
             self.release(key)
-        usual, tuning = self._sound()
+        usual, tuning = self._sound(voice)
         sound = sound or usual
-        self._held[key] = numbers, self._player.tick, loudness
+        self._held[key] = numbers, self._player.tick, loudness, voice
         for number in numbers:
             self._player.strike(f"hand {key} {number}", sound, number, loudness, tuning)
         self.lit_changed.emit(self.lit)
-        self.struck.emit(numbers)
+        self.struck.emit(numbers, voice)
 
     def release(self, key: object) -> None:
         """A key comes up."""
         held = self._held.pop(key, None)
         if held is None:
             return
-        numbers, start, loudness = held
+        numbers, start, loudness, voice = held
         for number in numbers:
             self._player.let_go(f"hand {key} {number}")
         if self._taking and self._player.playing:
-            self.taken += [Taken(number, start, self._player.tick, loudness) for number in numbers]
+            self.taken += [Taken(number, start, self._player.tick, loudness, voice) for number in numbers]
         self.lit_changed.emit(self.lit)
 
     def release_all(self) -> None:

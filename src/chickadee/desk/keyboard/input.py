@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from PyQt6.QtCore import QObject
 
 from ...display import words
-from ...display.take import written_take
+from ...display.take import Taken, written_take
 from ...sheet import read
 from ...sheet.grammar import header_at, property_at
 from ...sheet.properties import OwnKey
@@ -37,9 +37,9 @@ class KeyboardInput(QObject):
         panel.recording_wanted.connect(self._record)
         playback.player.finished.connect(lambda: panel.use_for(JUST_PLAY))
 
-    def _write(self, numbers: tuple[int, ...]) -> None:
+    def _write(self, numbers: tuple[int, ...], voice: str | None) -> None:
         """Write what a key asks for after the selected note: MIDI numbers, or none for a rest."""
-        self._editing.write_next(self._selection.front, numbers, self._editing.grid)
+        self._editing.write_next(self._selection.place_of(voice), numbers, self._editing.grid)
 
     def _write_own(self, own: OwnKey) -> None:
         """Write what an own key carries: a chord as its symbol, a phrase by its name."""
@@ -66,9 +66,17 @@ class KeyboardInput(QObject):
         self._playback.player.stop()
         taken = self._panel.held_keys.end_take()
         if taken:
-            line = written_take(self._document.reading, taken, self._editing.grid)
             self._notice.say(f"{words.counted(len(taken), 'note')} recorded.", False, "Write them into the sheet",
-                             lambda: self._editing.add_voice("Take", line))  # fmt: skip
+                             lambda: self._write_take(taken))  # fmt: skip
+
+    def _write_take(self, taken: Sequence[Taken]) -> None:
+        """Write what was played: a voice for each that was played."""
+        lines = []
+        for voice in dict.fromkeys(each.voice for each in taken):
+            mine = [each for each in taken if each.voice == voice]
+            line = written_take(self._document.reading, mine, self._editing.grid)
+            lines.append((f"Take {voice}" if voice else "Take", line))
+        self._editing.add_voices(lines)
 
 
 def _without_voices(text: str) -> Iterator[str]:

@@ -39,9 +39,10 @@ _HINTS = {
 
 
 class KeyboardPanel(QWidget):
-    """``wrote`` carries MIDI numbers to be written, or none for a rest; ``recording_wanted`` whether to record."""
+    """``wrote`` carries MIDI numbers to be written, or none for a rest, and the name of the voice they are for, None
+    for the one in front; ``recording_wanted`` whether to record."""
 
-    wrote = pyqtSignal(tuple)
+    wrote = pyqtSignal(tuple, object)
     recording_wanted = pyqtSignal(bool)
     carried = pyqtSignal(object, str)
     """An own key was pressed: the OwnKey, and the name of its set."""
@@ -199,7 +200,7 @@ class KeyboardPanel(QWidget):
         elif event.key() == Qt.Key.Key_Escape:
             self.play_on_keys(False)
         else:
-            self.wrote.emit(())
+            self.wrote.emit((), None)
         return True
 
     def _press_own(self, own: OwnKey, key: object) -> None:
@@ -234,11 +235,11 @@ class KeyboardPanel(QWidget):
     def _takes(self, key: int) -> bool:
         return key == Qt.Key.Key_Escape or self.way == WRITE
 
-    def _struck(self, numbers: tuple[int, ...]) -> None:
+    def _struck(self, numbers: tuple[int, ...], voice: str | None) -> None:
         if self.way == WRITE and self._pressed is not None:
             self.carrying_wrote.emit(self._pressed)
         elif self.way == WRITE:
-            self.wrote.emit(numbers)
+            self.wrote.emit(numbers, voice)
 
     def _show_hint(self) -> None:
         playing = f"Home row: {self._key.pretty} from octave {self.octave}; Esc ends. " if self._on else ""
