@@ -294,7 +294,7 @@ def test_exporting_midi_and_sound(qtbot, desk, tmp_path, monkeypatch):
 @pytest.mark.parametrize("suffix", [".mid", ".musicxml", ".mxl", ".csv"])
 def test_a_part_of_the_tune_is_exported_in_any_form_at_the_size_that_was_said(desk, tmp_path, suffix):
     desk.document.begin("meter: 2/4\nvoice High\nC5 D5 | E5 F5 |\nvoice Low\nC3=2 | D3=2 |")
-    request = ExportRequest(suffix, by_voice=True, bars=(2, 2))
+    request = ExportRequest(suffix, by_voice=True, stretch=(2 * Q, 4 * Q))
     desk.exports.write(tmp_path / f"out{suffix}", request)
     files = sorted(tmp_path.iterdir())
     assert [[note.number for note in anything.read(path).song.notes] for path in files] == [[76, 77], [50]]
@@ -303,10 +303,31 @@ def test_a_part_of_the_tune_is_exported_in_any_form_at_the_size_that_was_said(de
     assert expected(request, desk.document.reading.song) == f"2 voices, 3 notes, 1.0 s; {said} in 2 files"
 
 
+def test_a_part_is_exported_from_mark_to_mark(desk, tmp_path, monkeypatch):
+    desk.document.begin("meter: 3/4\nC4 [mark gate opens] D4 E4 | F4 G4 [mark bell] A4 | B4=3 |")
+    choose_file(monkeypatch, tmp_path / "out")
+    said = []
+
+    def answer(dialog):
+        dialog.part.setCurrentText("From mark to mark")
+        dialog.begin.setCurrentText("gate opens")
+        assert [dialog.end.itemText(place) for place in range(dialog.end.count())] == ["bell", "the end"]
+        said.append(dialog.expected.text())
+        return QDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(ExportDialog, "exec", answer)
+    desk.settings.set_words("export", [])
+    desk.actions_by_id["tune.export"].trigger()
+    (path,) = tmp_path.iterdir()
+    assert "4 notes" in said[0]
+    song = anything.read(path).song
+    assert [note.number for note in song.notes] == [62, 64, 65, 67] and song.grid.start(1) == 2 * Q
+
+
 def test_sound_is_exported_by_voice_or_some_bars(qtbot, desk, tmp_path):
     write(qtbot, desk, "tempo: 240\nvoice High\n  C5=4 | D5=4 |\nvoice Low\n  C3=4 | D3=4 |")
     settings = AudioSettings(rate=16_000, bits="24", room=True, fade=0.5)
-    desk.exports.write(tmp_path / "part.wav", ExportRequest(".wav", settings, by_voice=True, bars=(2, 2)))
+    desk.exports.write(tmp_path / "part.wav", ExportRequest(".wav", settings, by_voice=True, stretch=(4 * Q, 8 * Q)))
     qtbot.waitUntil(lambda: desk.exports.sound is None, timeout=20_000)
     assert sorted(path.name for path in tmp_path.iterdir()) == ["part - High.wav", "part - Low.wav"]
     info = soundfile.info(tmp_path / "part - Low.wav")

@@ -1,11 +1,13 @@
 """Parts of a song."""
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.faults import InputFault
 from chickadee.song import TICKS_PER_QUARTER as Q
-from chickadee.song import bars_excerpt, voice_excerpt
+from chickadee.song import bars_excerpt, stretch_excerpt, voice_excerpt
 
 TEXT = """meter: 3/4
 voice Top
@@ -44,3 +46,16 @@ def test_all_bars_are_the_song_itself():
 def test_bars_that_are_not_there(first, last):
     with pytest.raises(InputFault, match="bars 1 to 4"):
         bars_excerpt(read(TEXT).song, first, last)
+
+
+@given(st.integers(0, 11), st.integers(1, 12))
+def test_a_stretch_keeps_its_notes_and_the_bar_lines_where_they_were(start, beats):
+    song = read(TEXT).song
+    part = stretch_excerpt(song, start * Q, (start + beats) * Q)
+    inside = [note for note in song.notes if start * Q <= note.start < (start + beats) * Q]
+    assert [(note.start + start * Q, note.number) for note in part.notes] == [(n.start, n.number) for n in inside]
+    assert all(note.end <= beats * Q for note in part.notes)
+    lines = {tick - start * Q for _, tick in song.grid.starts((start + 20) * Q) if tick > start * Q}
+    assert {tick for _, tick in part.grid.starts(15 * Q) if tick} <= lines | {0} and part.grid.end(
+        0 if start % 3 else 1
+    ) in lines

@@ -14,7 +14,7 @@ from ..display import words
 from ..files import FileFault
 from ..formats import smf
 from ..library import SCORES, write_midi, write_score
-from ..song import Song, bars_excerpt, voice_excerpt
+from ..song import Song, stretch_excerpt, voice_excerpt
 from ..sound.audio_file import AudioSettings, Cancelled, audio_size, write_audio
 
 __all__ = ["FORMS", "ExportForm", "ExportRequest", "SongFile", "SoundExport", "expected", "write_song_to"]
@@ -71,13 +71,13 @@ class ExportRequest:
     settings: AudioSettings = field(default_factory=AudioSettings)
     by_voice: bool = False
     """Whether each voice goes into a file of its own."""
-    bars: tuple[int, int] | None = None
-    """The first and last bar; None for all."""
+    stretch: tuple[int, int] | None = None
+    """From which tick up to which; None for all."""
 
     def jobs(self, path: Path, song: Song) -> list[SongFile]:
         """The files this makes of a song, the first of them at ``path`` or named after it."""
-        if self.bars is not None:
-            song = bars_excerpt(song, *self.bars)
+        if self.stretch is not None:
+            song = stretch_excerpt(song, *self.stretch)
         if not self.by_voice or len(song.voices) < 2:
             return [SongFile(path, song)]
         jobs: dict[Path, SongFile] = {}
@@ -105,7 +105,7 @@ def write_song_to(song: Song, path: Path) -> None:
 def expected(request: ExportRequest, song: Song) -> str:
     """What comes of a request, in a line: ``2 voices, 84 notes, 31.3 s; 2.1 kB in one file``."""
     jobs = request.jobs(Path(f"tune{request.suffix}"), song)
-    part = jobs[0].song if len(jobs) == 1 else bars_excerpt(song, *request.bars) if request.bars else song
+    part = jobs[0].song if len(jobs) == 1 else stretch_excerpt(song, *request.stretch) if request.stretch else song
     voices, notes = words.counted(len(part.voices), "voice"), words.counted(len(part.notes), "note")
     size = _size(request, jobs, part)
     where = "one file" if len(jobs) == 1 else f"{len(jobs)} files"

@@ -22,7 +22,12 @@ from .export import FORMS, ExportRequest, expected
 
 __all__ = ["ExportDialog"]
 
-_WHOLE, _BY_VOICE, _BARS = "The whole tune", "Each voice in a file of its own", "Some bars"
+_WHOLE, _BY_VOICE, _BARS, _MARKS = (
+    "The whole tune",
+    "Each voice in a file of its own",
+    "Some bars",
+    "From mark to mark",
+)
 _BITS = {"16 bits, as on a disc": "16", "24 bits": "24", "32 bits, floating point": "32f"}
 _RATES = (48_000, 44_100, 96_000, 32_000, 22_050, 16_000, 8_000)
 
@@ -36,8 +41,9 @@ class ExportDialog(QDialog):
         self.setWindowTitle("Export")
         self._song = song
         self.kind = _choices("Form", [f"{form.name} ({suffix}), {form.used_for}" for suffix, form in FORMS.items()])
-        self.part = _choices("What to export", [_WHOLE, _BY_VOICE, _BARS])
+        self.part = _choices("What to export", [_WHOLE, _BY_VOICE, _BARS, *([_MARKS] if song.marks else [])])
         self._make_bars(song)
+        self._make_marks(song)
         self.bits = _choices("Sample size", list(_BITS))
         self.rate = _choices("Samples a second", [f"{rate:,}" for rate in _RATES])
         self.fade = QDoubleSpinBox()
@@ -59,6 +65,8 @@ class ExportDialog(QDialog):
         self.first.valueChanged.connect(self.last.setMinimum)
         for number in (self.first, self.last):
             number.valueChanged.connect(self._follow)
+        self.begin.currentIndexChanged.connect(self._offer_ends)
+        self.end.currentIndexChanged.connect(self._follow)
         self._follow()
 
     def _make_bars(self, song: Song) -> None:
@@ -66,19 +74,33 @@ class ExportDialog(QDialog):
         self.first, self.last = _number(first, last, first), _number(first, last, last)
         self.first.setAccessibleName("First bar")
         self.last.setAccessibleName("Last bar")
-        self.bars = QWidget()
-        row = QHBoxLayout(self.bars)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(QLabel("from"))
-        row.addWidget(self.first)
-        row.addWidget(QLabel("to"))
-        row.addWidget(self.last)
-        row.addStretch()
+        self.bars = _from_to(self.first, self.last)
+
+    def _make_marks(self, song: Song) -> None:
+        self.begin, self.end = _choices("Where it begins", []), _choices("Where it ends", [])
+        self.begin.addItem("the start", 0)
+        for tick, words in song.marks:
+            if 0 < tick < song.end:
+                self.begin.addItem(words, tick)
+        self.marks = _from_to(self.begin, self.end)
+        self._offer_ends()
+
+    def _offer_ends(self) -> None:
+        """The marks after the one where it begins, and the end."""
+        self.end.blockSignals(True)
+        self.end.clear()
+        for tick, words in self._song.marks:
+            if self.begin.currentData() < tick < self._song.end:
+                self.end.addItem(words, tick)
+        self.end.addItem("the end", self._song.end)
+        self.end.blockSignals(False)
+        self.end.currentIndexChanged.emit(self.end.currentIndex())
 
     def _lay_out(self) -> None:
         form = QFormLayout()
         for name, widget in (
-            ("Form", self.kind), ("Part", self.part), ("Bars", self.bars), ("Sample size", self.bits),
+            ("Form", self.kind), ("Part", self.part), ("Bars", self.bars), ("Marks", self.marks),
+            ("Sample size", self.bits),
             ("Samples a second", self.rate), ("Fade at the end", self.fade), ("Heard", self.room),
             ("Loop", self.loop), ("Comes to", self.expected),
         ):  # fmt: skip
@@ -109,8 +131,14 @@ class ExportDialog(QDialog):
             self.fade.value() if not self.loop.isChecked() else 0.0,
             self.loop.isChecked(),
         )
-        bars = (self.first.value(), self.last.value()) if self.part.currentText() == _BARS else None
-        return ExportRequest(self.suffix, settings, self.part.currentText() == _BY_VOICE, bars)
+        return ExportRequest(self.suffix, settings, self.part.currentText() == _BY_VOICE, self._stretch())
+
+    def _stretch(self) -> tuple[int, int] | None:
+        """From which tick up to which; None for all."""
+        grid, part = self._song.grid, self.part.currentText()
+        if part == _BARS:
+            return grid.start(self.first.value()), grid.end(self.last.value())
+        return (self.begin.currentData(), self.end.currentData()) if part == _MARKS else None
 
     @property
     def remembered(self) -> list[str]:
@@ -131,6 +159,7 @@ class ExportDialog(QDialog):
         for widget in (self.bits, self.rate, self.fade, self.room, self.loop):
             self._form.setRowVisible(widget, sound)
         self._form.setRowVisible(self.bars, self.part.currentText() == _BARS)
+        self._form.setRowVisible(self.marks, self.part.currentText() == _MARKS)
         self.bits.setEnabled(self.suffix in (".wav", ".flac"))
         self.fade.setEnabled(not self.loop.isChecked())
         self.expected.setText(expected(self.request, self._song))
@@ -142,6 +171,16 @@ def _choices(name: str, texts: list[str]) -> QComboBox:
     box.setAccessibleName(name)
     box.addItems(texts)
     return box
+
+
+def _from_to(first: QWidget, last: QWidget) -> QWidget:
+    found = QWidget()
+    row = QHBoxLayout(found)
+    row.setContentsMargins(0, 0, 0, 0)
+    for widget in (QLabel("from"), first, QLabel("to"), last):
+        row.addWidget(widget)
+    row.addStretch()
+    return found
 
 
 def _number(low: int, high: int, value: int) -> QSpinBox:

@@ -1,6 +1,6 @@
 """The song: voices and notes at exact times, immutable and free of any file or window."""
 
-from .excerpt import at_speed, bars_excerpt, voice_excerpt
+from .excerpt import at_speed, bars_excerpt, stretch_excerpt, voice_excerpt
 from .grid import BarGrid, Place
 from .meter import Meter
 from .song import Note, NoteArrays, Song, Voice
@@ -22,5 +22,6 @@ __all__ = [
     "bars_excerpt",
     "division_for",
     "quarters",
+    "stretch_excerpt",
     "voice_excerpt",
 ]

@@ -9,7 +9,7 @@ from .grid import BarGrid
 from .song import Note, Song, Voice
 from .tempo import TempoMap
 
-__all__ = ["at_speed", "bars_excerpt", "voice_excerpt"]
+__all__ = ["at_speed", "bars_excerpt", "stretch_excerpt", "voice_excerpt"]
 
 
 def voice_excerpt(song: Song, name: str) -> Song:
@@ -31,7 +31,16 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
     lowest, highest = song.first_bar, song.last_bar
     if not lowest <= first <= last <= highest:
         raise InputFault(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
-    start, end = song.grid.start(first), song.grid.end(last)
+    return stretch_excerpt(song, song.grid.start(first), song.grid.end(last))
+
+
+def stretch_excerpt(song: Song, start: int, end: int) -> Song:
+    """What is struck from one tick up to another, moved to the song's start; notes that last longer are cut.
+
+    Where it begins inside a bar, the rest of that bar is a pickup.
+    """
+    bar = song.grid.number_at(start)
+    inside = bar == 0 or start > song.grid.start(bar)
     notes = tuple(_moved(note, start, end) for note in song.notes if start <= note.start < end)
     voices = tuple(_cut(voice, start, end) for voice in song.voices)
     changes = [(max(0, tick - start), meter) for tick, meter in song.grid.changes if start < tick < end]
@@ -39,7 +48,7 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
         song,
         voices=voices,
         notes=notes,
-        grid=BarGrid(((0, song.grid.meter_at(start)), *changes), song.grid.pickup if first == 0 else 0),
+        grid=BarGrid(((0, song.grid.meter_at(start)), *changes), song.grid.end(bar) - start if inside else 0),
         keys=((0, song.key_at(start)), *((tick - start, key) for tick, key in song.keys if start < tick < end)),
         tempo=song.tempo.from_tick(start),
         marks=tuple((tick - start, words) for tick, words in song.marks if start <= tick < end),
