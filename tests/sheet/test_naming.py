@@ -93,3 +93,48 @@ def test_what_is_no_name_in_a_tradition_is_said():
     assert read("names: do re mi\nC4 do4").findings[0].code == "not-understood"
     assert read("names: h\nBb4").findings[0].code == "not-understood"
     assert "letters, h" in read("names: solfa\nC4").findings[0].message
+
+
+PROPERTIES = """names: {names}
+keys: q {C4}, a {B3}, left {E4}&{G4}, e {{Am}}, 1 snare, space call
+keys evening: q {Bb3}
+phrase call
+  60
+voice Pipe
+  range: {B3} to {C7}
+  allow: {B} {C} {F#} {Bb4}
+  60 |
+"""
+
+
+@pytest.mark.parametrize("naming", list(Naming))
+def test_properties_name_pitches_as_the_sheet_does_and_are_turned_with_it(naming):
+    def text(tradition):
+        names = {}
+        for written in ("C4", "B3", "E4", "G4", "Bb3", "C7", "B", "C", "F#", "Bb4"):
+            name, octave = Naming.LETTERS.read(written)
+            names[written] = tradition.text(name) + ("" if octave is None else str(octave))
+        return PROPERTIES.format(names=tradition.value, **names)
+
+    letters, reading = read(text(Naming.LETTERS)), read(text(naming))
+    assert not reading.findings and not letters.findings
+    (pipe,), (usual,) = reading.song.voices, letters.song.voices
+    assert pipe.range == usual.range == (59, 96) and pipe.allow == usual.allow == {-1, -12, -6, 70}
+    both = (reading.sheet.settings, letters.sheet.settings)
+    numbers = [[key.numbers for key in settings.keys] for settings in both]
+    assert numbers[0] == numbers[1] == [(60,), (59,), (64, 67), (69, 72, 76), (38,), ()]
+    assert [settings.key_sets[0][1][0].numbers for settings in both] == [(58,), (58,)]
+    for other in Naming:
+        turned = apply_edits(reading.text, renamed(reading, other))
+        assert turned == text(other)
+    head, names = text(naming).split("\n", 1)
+    later = names.replace("phrase call", f"{head}\nphrase call")  # said further down in the head
+    assert read(later).song.voices[0].range == usual.range
+    written = read(write_song(reading.song))
+    assert written.song.voices[0].range == usual.range and written.song.voices[0].allow == usual.allow
+
+
+def test_letters_are_read_in_properties_of_any_tradition():
+    reading = read("names: do re mi\nkeys: q C4\nvoice Pipe\n  range: D5 to do7\n  do6 |")
+    assert reading.song.voices[0].range == (74, 96) and not reading.findings
+    assert reading.sheet.settings.keys[0].numbers == (60,)

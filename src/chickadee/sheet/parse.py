@@ -84,7 +84,7 @@ class _Parser:
         self.text = text
         self.findings, self.allowance, self.lookalikes = Findings(), Allowance(), Lookalikes()
         self.phrase_names = _phrase_names(text)
-        self.naming = Naming.LETTERS
+        self.naming, self.head_naming = Naming.LETTERS, _head_naming(text)
         self.has_voices = next(headers(text, "voice"), None) is not None
         self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
@@ -216,7 +216,7 @@ class _Parser:
             self.findings.append(rules.PROPERTY_TWICE.at(line.start, line.end, message, cut))
         block.properties.append(line)
         try:
-            block.settings = replace(block.settings, **{name: kind.read(value)})  # type: ignore[arg-type]
+            block.settings = replace(block.settings, **{name: kind.value(value, self.head_naming)})  # type: ignore[arg-type]
             self._check_keys(line, block.settings.keys or () if name == "keys" else ())
             if name == "names" and block.settings.names is not None:
                 self.naming = block.settings.names
@@ -244,7 +244,7 @@ class _Parser:
         block, kind = self.block, PROPERTIES["keys"]
         block.properties.append(line)
         try:
-            keys = kind.read(line.value)
+            keys = kind.value(line.value, self.head_naming)
         except InputFault as fault:
             start, end = (line.value_start, line.value_end) if line.value else (line.start, line.end)
             self.findings.append(rules.VALUE.at(start, end, str(fault), _comment(line)))
@@ -291,6 +291,13 @@ class _Parser:
         ]
         message = f"“{shown(line.name)}” is not a property of {here}; it can have {', '.join(known)}."
         self.findings.append(rules.PROPERTY.at(line.start, line.end, message, *fixes, comment))
+
+
+def _head_naming(text: str) -> Naming:
+    """How a sheet names pitches, wherever in its head it says so: what stands above that is meant so too."""
+    found = re.search(r"(?m)^[ \t]*names[ \t]*:[ \t]*([a-z ]+)", text)
+    value = " ".join(found[1].split()) if found else ""
+    return next((naming for naming in Naming if naming.value == value), Naming.LETTERS)
 
 
 def _phrase_names(text: str) -> frozenset[str]:

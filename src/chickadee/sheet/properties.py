@@ -123,6 +123,12 @@ class PropertyKind:
     example: str
     read: Callable[[str], object]
     """Gives the value, or raises InputFault with a sentence that says what the value can be."""
+    named: Callable[[str, Naming], object] | None = None
+    """The same for one that names pitches, which it does in a tradition; letters are read in any."""
+
+    def value(self, text: str, naming: Naming) -> object:
+        """The value in a sheet that names pitches in a tradition. Raises InputFault."""
+        return self.read(text) if self.named is None else self.named(text, naming)
 
 
 def _text(value: str) -> str:
@@ -192,9 +198,9 @@ def _pan(value: str) -> float:
     return {"left": -amount, "middle": 0.0, "right": amount}[found[1].lower()]
 
 
-def _range(value: str) -> tuple[int, int]:
-    ends = re.split(r"\s+to\s+|\s*[–-]\s*(?=[A-Ga-g0-9])", value)
-    numbers = [read_pitch_number(end.strip()) for end in ends]
+def _range(value: str, naming: Naming = Naming.LETTERS) -> tuple[int, int]:
+    ends = re.split(r"\s+to\s+|\s*[–-]\s*(?=[A-Za-z0-9])", value)
+    numbers = [read_pitch_number(end.strip(), naming) for end in ends]
     if len(numbers) != 2 or None in numbers:
         raise InputFault("A range is two pitches with their octaves, such as D5 to C7.")
     low, high = sorted(number for number in numbers if number is not None)
@@ -214,11 +220,11 @@ def _pickup(value: str) -> Fraction:
     return length.count
 
 
-def _allow(value: str) -> frozenset[int]:
+def _allow(value: str, naming: Naming = Naming.LETTERS) -> frozenset[int]:
     """Pitch classes for letters alone, as numbers from -12 to -1; MIDI numbers for pitches with an octave."""
     found = set()
     for word in value.replace(",", " ").split():
-        number, named = read_pitch_number(word), read_pitch_name(word)
+        number, named = read_pitch_number(word, naming), naming.read(word) or read_pitch_name(word)
         if number is None and (named is None or named[1] is not None):
             raise InputFault("Allowed pitches are letters or pitches, such as C D E G A.")
         found.add(number if number is not None else named[0].pitch_class - 12 if named else 0)
@@ -234,12 +240,12 @@ def _stress(value: str) -> tuple[int, ...]:
     return tuple(level for level in levels if level is not None)
 
 
-def _keys(value: str) -> tuple[OwnKey, ...]:
+def _keys(value: str, naming: Naming = Naming.LETTERS) -> tuple[OwnKey, ...]:
     found = []
     for part in value.split(","):
         letter, _, written = (word.strip() for word in part.strip().partition(" "))
         letter = letter.lower()
-        key = _own_key(letter, written) if re.fullmatch("[a-z0-9]", letter) or letter in KEY_NAMES else None
+        key = _own_key(letter, written, naming) if re.fullmatch("[a-z0-9]", letter) or letter in KEY_NAMES else None
         if key is None:
             raise InputFault("Own keys are letters, digits, left, right, up, down, space and other named keys, with "
                              "what they play: q C4, w E4&G4, left {Am}, 1 snare, space call.")  # fmt: skip
@@ -247,11 +253,11 @@ def _keys(value: str) -> tuple[OwnKey, ...]:
     return tuple(found)
 
 
-def _own_key(letter: str, written: str) -> OwnKey | None:
+def _own_key(letter: str, written: str, naming: Naming) -> OwnKey | None:
     """A key that plays pitches, a drum or a phrase; None for what is none of them."""
     if (drum := DRUMS.get(written.lower())) is not None:
         return OwnKey(letter, written, (drum,), "drum")
-    if numbers := _numbers(written):
+    if numbers := _numbers(written, naming):
         return OwnKey(letter, written, numbers) if all(0 <= number <= 127 for number in numbers) else None
     looks_so = re.fullmatch(r"[^\W\d_][\w-]*", written) and written.lower() not in ("rest",)
     return OwnKey(letter, written, (), "phrase") if looks_so else None
@@ -276,11 +282,11 @@ def _recording(value: str) -> LaidRecording:
                          tuple((int(found[1]), float(found[2])) for found in anchors))  # fmt: skip
 
 
-def _numbers(written: str) -> tuple[int, ...]:
+def _numbers(written: str, naming: Naming) -> tuple[int, ...]:
     """The MIDI numbers of pitches and chord symbols joined by ``&``; none where one of them cannot be read."""
     found: list[int] = []
     for sign in written.split("&"):
-        what = read_written(sign)
+        what = read_written(sign, naming) or read_written(sign)
         if isinstance(what, Number):
             found.append(what.number)
         elif isinstance(what, Named):
@@ -293,12 +299,15 @@ def _numbers(written: str) -> tuple[int, ...]:
     return tuple(found)
 
 
-def read_pitch_number(text: str) -> int | None:
-    """The MIDI number of a pitch written with its octave or as a number; None for anything else."""
+def read_pitch_number(text: str, naming: Naming = Naming.LETTERS) -> int | None:
+    """The MIDI number of a pitch written with its octave or as a number; None for anything else.
+
+    It may be written in a tradition of naming pitches, or with letters.
+    """
     if re.fullmatch(r"[0-9]{1,3}", text):
         number = int(text)
     else:
-        named = read_pitch_name(text)
+        named = naming.read(text) or read_pitch_name(text)
         if named is None or named[1] is None:
             return None
         number = named[0].at(named[1]).number
@@ -315,7 +324,9 @@ _ALL = (
     PropertyKind("pickup", ("song",), "Beats of bar 0, before bar 1 begins.", "1", _pickup),
     PropertyKind("swing", ("song",), "How much of a quarter its first half takes.", "60%", read_swing),
     PropertyKind("ticks", ("song",), "Parts of a beat that plain numbers after = count.", "4", _ticks),
-    PropertyKind("keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys),
+    PropertyKind(
+        "keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys, _keys
+    ),
     PropertyKind("names", ("song",), "How pitches are named: letters, h, or do re mi.", "do re mi", _names),
     PropertyKind(
         "recording",
@@ -329,8 +340,8 @@ _ALL = (
     PropertyKind("sound", ("voice",), "What the voice is played with.", "glass bell", _sound),
     PropertyKind("level", ("voice",), "The loudness the voice begins with.", "mp", _level),
     PropertyKind("pan", ("voice",), "Where it stands between left and right.", "left 40%", _pan),
-    PropertyKind("range", ("voice",), "The lowest and highest pitch it can play.", "D5 to C7", _range),
-    PropertyKind("allow", ("voice",), "The pitches it may play.", "C D E G A", _allow),
+    PropertyKind("range", ("voice",), "The lowest and highest pitch it can play.", "D5 to C7", _range, _range),
+    PropertyKind("allow", ("voice",), "The pitches it may play.", "C D E G A", _allow, _allow),
     PropertyKind("stress", ("voice",), "Loudness by beat of the bar.", "90 60 70", _stress),
 )
 

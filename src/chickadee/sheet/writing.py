@@ -14,7 +14,7 @@ from ..song import Meter, Note, Song, Tempo, Voice
 from ..song.drums import DRUM_NAMES
 from ..song.lines import Strike, into_lines
 from ..song.song import DEFAULT_GAP
-from ..theory import Naming
+from ..theory import Naming, read_key
 from ..theory.chord import recognized
 from .direction import LOUDNESS
 from .length import NOTE_VALUES, Lengths
@@ -26,8 +26,8 @@ __all__ = ["pitch_text", "write_song"]
 
 _BARS_A_LINE, _LONGEST_LINE = 4, 100
 _LARGEST = 10**9  # a number of a length has fewer digits
+_SHARPS = read_key("C major")  # by which pitches outside a tune are spelled
 _SLOWEST, _FASTEST = 5, 1000  # beats a minute that a sheet can name
-_CLASSES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 
 
 def pitch_text(song: Song, voice: int, tick: int, number: int) -> str:
@@ -68,7 +68,7 @@ def write_song(song: Song, phrases: bool = False) -> str:
         rows = _rows([Piece(bar) for bar in phrase.bars])
         blocks.append("\n".join([f"phrase {phrase.name}", *(f"  {' '.join(row)}" for row in rows)]))
     for line, text, mine in zip(lines, texts, pieces, strict=True):
-        blocks.append("\n".join([*_voice_head(line.voice), *text.lines(mine)]))
+        blocks.append("\n".join([*_voice_head(line.voice, song), *text.lines(mine)]))
     return "\n\n".join(blocks) + "\n"
 
 
@@ -145,7 +145,7 @@ def _own_directions(voice: Voice) -> Iterator[tuple[int, str]]:
 # Voices
 
 
-def _voice_head(voice: Voice) -> list[str]:
+def _voice_head(voice: Voice, song: Song) -> list[str]:
     pan = round(100 * voice.pan)
     side = "left" if pan < 0 else "right"
     properties = {
@@ -153,8 +153,8 @@ def _voice_head(voice: Voice) -> list[str]:
         "level": _loudness(voice.level),
         "pan": f"{side} {abs(pan)}%" if pan else "",
         "gap": _decimal(voice.gap) if voice.gap != DEFAULT_GAP else "",
-        "range": f"{_pitch(voice.range[0])} to {_pitch(voice.range[1])}" if voice.range else "",
-        "allow": " ".join(map(_allowed, sorted(voice.allow))) if voice.allow else "",
+        "range": " to ".join(_pitch(end, song.naming) for end in voice.range) if voice.range else "",
+        "allow": " ".join(_allowed(number, song.naming) for number in sorted(voice.allow or ())),
     }
     usual = {"sound": Voice("").sound, "level": _loudness(Voice("").level)}
     written = [f"  {name}: {value}" for name, value in properties.items() if value and usual.get(name) != value]
@@ -426,9 +426,9 @@ def _loudness(level: int) -> str:
     return next((name for name, value in LOUDNESS.items() if value == level), str(level))
 
 
-def _pitch(number: int) -> str:
-    return f"{_CLASSES[number % 12]}{number // 12 - 1}"
+def _pitch(number: int, naming: Naming) -> str:
+    return naming.pitch_text(_SHARPS.spell(number))
 
 
-def _allowed(number: int) -> str:
-    return _CLASSES[number + 12] if number < 0 else _pitch(number)
+def _allowed(number: int, naming: Naming) -> str:
+    return naming.text(_SHARPS.spell(number + 72).name) if number < 0 else _pitch(number, naming)
