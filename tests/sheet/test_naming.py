@@ -14,7 +14,8 @@ from chickadee.reshape.transposing import by_semitones
 from chickadee.sheet import Severity, apply_edits, edits, read
 from chickadee.sheet.renaming import renamed
 from chickadee.sheet.writing import write_song
-from chickadee.theory import Naming, PitchName
+from chickadee.theory import Naming, PitchName, read_key
+from chickadee.theory.moving_do import read_moving, syllable
 from chickadee.theory.pitch import LETTERS
 from songs import songs
 
@@ -138,3 +139,22 @@ def test_letters_are_read_in_properties_of_any_tradition():
     reading = read("names: do re mi\nkeys: q C4\nvoice Pipe\n  range: D5 to do7\n  do6 |")
     assert reading.song.voices[0].range == (74, 96) and not reading.findings
     assert reading.sheet.settings.keys[0].numbers == (60,)
+
+
+@given(st.sampled_from(["G major", "E minor", "D dorian", "Eb major", "F# minor", "A harmonic minor", "C major pentatonic"]),
+       st.sampled_from(LETTERS), st.integers(-1, 1))  # fmt: skip
+def test_moving_syllables_are_read_as_they_are_drawn_and_do_is_the_tonic_or_its_third(written, letter, accidental):
+    key, name = read_key(written), PitchName(letter, accidental)
+    again = read_moving(syllable(name, key), key)
+    assert again == name
+    assert syllable(key.tonic, key) in ("la", "re", "do")
+    assert [syllable(each, read_key("Bb major")) for each in read_key("Bb major").names] == [
+        "do",
+        "re",
+        "mi",
+        "fa",
+        "sol",
+        "la",
+        "ti",
+    ]
+    assert read_moving("do4", key) is None and read_moving("x", key) is None

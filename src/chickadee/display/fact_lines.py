@@ -6,13 +6,14 @@ from collections.abc import Iterable
 from fractions import Fraction
 
 from ..song.facts import Facts
+from ..theory import Naming
 from . import words
 
 __all__ = ["lines_of"]
 
 
-def lines_of(facts: Facts) -> list[tuple[str, str]]:
-    """The facts as names and values, in the order they are shown."""
+def lines_of(facts: Facts, naming: Naming = Naming.LETTERS) -> list[tuple[str, str]]:
+    """The facts as names and values, in the order they are shown, pitches named in a tradition."""
     if not facts.notes:
         return [("Notes", "none yet")]
     lines = [
@@ -25,12 +26,18 @@ def lines_of(facts: Facts) -> list[tuple[str, str]]:
         lines.append(
             (
                 "Range",
-                f"{low.pretty} ({low.number}) to {high.pretty} ({high.number}), {words.counted(wide, 'semitone')}",
+                f"{naming.pitch_pretty(low)} ({low.number}) to {naming.pitch_pretty(high)} ({high.number}), "
+                f"{words.counted(wide, 'semitone')}",
             )
         )
         lines.append(("Different pitches", str(len(facts.pitches))))
         lines.append(
-            ("Pitches", _counted((f"{pitch.pretty}&nbsp;({pitch.number})", count) for pitch, count in facts.pitches))
+            (
+                "Pitches",
+                _counted(
+                    (f"{naming.pitch_pretty(pitch)}&nbsp;({pitch.number})", count) for pitch, count in facts.pitches
+                ),
+            )
         )
         lines.append(("Intervals", _counted(facts.intervals) or "none"))
     lines.append(("Lengths in quarters", _counted((words.beats(length), count) for length, count in facts.lengths)))

@@ -61,7 +61,9 @@ class Idea:
         old = {(note.start, note.length, note.number) for note in before.notes if note.voice == proposal.voice}
         new = [note for note in mine if (note.start, note.length, note.number) not in old]
         if way in (Way.ANSWER, Way.SECOND):
-            facts = f"{words.counted(len(new), 'new note')}: " + " ".join(note.pitch.pretty for note in new[:12])
+            facts = f"{words.counted(len(new), 'new note')}: " + " ".join(
+                song.naming.pitch_pretty(note.pitch) for note in new[:12]
+            )
         elif way is Way.CHORDS:
             signs = re.findall(r"\{([^}]*)\}", proposal.edits[0].text)
             facts = " · ".join(sign.replace("#", "♯").replace("b", "♭") for sign in signs)

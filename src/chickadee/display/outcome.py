@@ -27,8 +27,9 @@ class Outcome:
     @property
     def table(self) -> list[tuple[str, int, str, int]]:
         """Every pitch that would become another: name and number, before and after, from the lowest up."""
+        name = self.before.naming.pitch_pretty
         found = {
-            (old.number, new.number): (old.pitch.pretty, old.number, new.pitch.pretty, new.number)
+            (old.number, new.number): (name(old.pitch), old.number, name(new.pitch), new.number)
             for old, new in self.changed
             if (old.number, old.pitch) != (new.number, new.pitch)
         }

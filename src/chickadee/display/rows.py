@@ -11,6 +11,7 @@ from ..sheet import CannotEdit, Reading, TextEdit, edits
 from ..sheet.meaning import nearest_part
 from ..song import Song
 from ..theory import nearest_number
+from ..theory.moving_do import read_moving, syllable
 from . import words
 from .cells import Cell
 
@@ -63,6 +64,12 @@ def _steps(cell: Cell, song: Song) -> str:
         else:
             found.append(f"{by_class.get((pitch_class - 1) % 12, by_class.get((pitch_class + 1) % 12, '?'))}♯")
     return " ".join(found)
+
+
+def _moving_do(cell: Cell, song: Song) -> str:
+    """The syllables with do on the tonic of the key."""
+    key = song.key_at(cell.tick)
+    return " ".join(syllable(note.pitch.name, key) for note in reversed(cell.notes))
 
 
 def _above_tonic(cell: Cell, song: Song) -> str:
@@ -134,6 +141,18 @@ def _set_steps(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]
         raised = {"": 0, "#": 1, "♯": 1, "b": -1, "♭": -1}[step[2]]
         pitch = key.at_step(int(step[1]), 4, raised).name.nearest(old.number)
         found += edits.set_pitch(reading, note, reading.song.naming.pitch_text(pitch))
+    return found
+
+
+def _set_moving_do(reading: Reading, notes: list[int], typed: str) -> list[TextEdit]:
+    """``la`` or ``fa#``: the pitch of that syllable nearest to where each note is."""
+    found = []
+    for note, word in _one_each(notes, typed, "syllable"):
+        old = reading.song.notes[note]
+        name = read_moving(word, reading.song.key_at(old.start))
+        if name is None:
+            raise CannotEdit(f"“{word}” is not a syllable; they are do re mi fa sol la ti, and fa# or tib.")
+        found += edits.set_pitch(reading, note, reading.song.naming.pitch_text(name.nearest(old.number)))
     return found
 
 
@@ -214,6 +233,7 @@ ROWS = {
         Row("Seconds", _seconds, _set_seconds),
         Row("Frequency", _hertz, _set_hertz),
         Row("Step", _steps, _set_steps),
+        Row("Moving do", _moving_do, _set_moving_do),
         Row("Above tonic", _above_tonic, _set_above_tonic),
         Row("Interval", _interval, _set_interval),
     )

@@ -33,10 +33,9 @@ def renamed(reading: Reading, naming: Naming) -> list[TextEdit]:
                     octave = re.search(r"-?[0-9]*$", reading.text[start:end])
                     written = naming.text(sign.what.name) + (octave[0] if octave else "")
                     found[start] = TextEdit(start, end, written)
-    for block in (sheet, *sheet.voices):
-        for line in block.properties:
-            if line.name.split()[0] in _NAMING_PITCHES:
-                found |= {edit.start: edit for edit in _in_property(line, reading.song.naming, naming)}
+    for line in (*sheet.properties, *(line for voice in sheet.voices for line in voice.properties)):
+        if line.name.split()[0] in _NAMING_PITCHES:
+            found |= {edit.start: edit for edit in _in_property(line, reading.song.naming, naming)}
     head = set_property(reading, "names", naming.value)
     return [*head, *(found[start] for start in sorted(found))]
 

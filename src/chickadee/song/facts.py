@@ -70,7 +70,7 @@ def facts_of(song: Song, notes: Sequence[int] | None = None) -> Facts:
         seconds=float(song.tempo.seconds(end) - song.tempo.seconds(start)),
         shared=Fraction(sum(inks[note.ink[0]] > 1 for note in chosen), max(1, len(chosen))),
         tick=Fraction(gcd(*(time for note in chosen for time in (note.start, note.length))), beat),
-        names=tuple(note.pitch.text for note in tuned),
+        names=tuple(song.naming.pitch_text(note.pitch) for note in tuned),
         numbers=tuple(note.number for note in tuned),
     )
 

@@ -83,7 +83,7 @@ class FactsPanel(Panel):
             self._show()
 
     def _show(self) -> None:
-        lines = lines_of(self.facts)
+        lines = lines_of(self.facts, self._reading.song.naming)
         while len(self.lines) < len(lines):
             self.lines.append((_label("factName"), _label("factValue")))
             self._place(len(self.lines) - 1)

@@ -138,7 +138,9 @@ class WavePanel(Panel):
         sound = "sine" if sweeping else self.sound.currentText()
         tuning, key = self._song.tuning, self._song.key
         waves = [NoteWave(sound, number, tuning) for number in numbers]
-        self._plots.show_waves(waves, [key.spell(number).pretty for number in numbers], self._swept)
+        self._plots.show_waves(
+            waves, [self._song.naming.pitch_pretty(key.spell(number)) for number in numbers], self._swept
+        )
         first = waves[0]
         ear = ""
         if not AUDIBLE[0] <= first.hertz <= AUDIBLE[1]:
