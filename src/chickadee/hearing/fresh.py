@@ -18,7 +18,10 @@ _RANG = 1.15  # times what rang before is taken away, since it also beats
 _BACK, _ON, _STEP, _WINDOW = 0.35, 0.1, 0.01, 0.046  # seconds before and after a moment, in which a note may grow
 _PARTIALS = 4
 _BEGUN = 0.08  # of how much a note grows, from which on it has begun
+_OTHERS = 0.3  # of how large a partial is then, from which on it was there before
 _LATE = 0.03  # seconds by which the moment must be late for that to count
+_DIP_SECONDS, _AROUND = 0.05, 0.16  # in which a partial is softer, and with what that is compared
+_SOFTER, _ALIKE, _HEARD = 0.85, 0.12, 0.06  # of what is before and after; of one another; of the loudest partial
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +36,8 @@ class Fresh:
     """How periodic that is, to 1."""
     late: float = 0.0
     """Seconds before the moment at which the pitch that is known of it had begun to grow."""
+    again: bool = False
+    """Whether that pitch is struck again just then: all its partials are softer for a moment."""
 
 
 def fresh_at(blocks: Iterable[Signal], rate: float, moments: Sequence[tuple[int, float]]) -> list[Fresh]:
@@ -55,27 +60,38 @@ def fresh_at(blocks: Iterable[Signal], rate: float, moments: Sequence[tuple[int,
             _, hertz = waiting.pop()
             before = known[max(0, moment - picker.length) :][: picker.length]
             new = _fresh(picker, before, known[start : start + picker.length])
-            found.append(replace(new, late=_late(known, moment, hertz, rate)) if hertz else new)
+            found.append(_followed(new, known, moment, hertz, rate) if hertz else new)
         keep = (round(waiting[-1][0] * HOP * rate) - first if waiting else len(known)) - needed[0]
         keep = max(0, min(keep, len(known) - needed[0]))
         known, first = known[keep:], first + keep
     return found
 
 
-def _late(samples: Signal, moment: int, hertz: float, rate: float) -> float:
-    """How many seconds before a moment the partials of a frequency had begun to grow; 0 where they begin with it."""
+def _followed(new: Fresh, samples: Signal, moment: int, hertz: float, rate: float) -> Fresh:
+    """What is new at a moment, with what the partials of a frequency do about it."""
     size, step = round(_WINDOW * rate), round(_STEP * rate)
     middles = np.arange(max(size // 2, moment - round(_BACK * rate)), moment + round(_ON * rate), step)
     frames = np.stack([samples[middle - size // 2 : middle - size // 2 + size] for middle in middles])
     partials = hertz * np.arange(1, _PARTIALS + 1)
     waves = np.exp(-2j * np.pi * np.outer(np.arange(size), partials[partials < rate / 2]) / rate)
-    grown = np.abs((frames * np.hanning(size)) @ waves).sum(axis=1)
-    before = middles < moment
+    sizes = np.abs((frames * np.hanning(size)) @ waves)
+    before, long_before = middles < moment, middles < moment - round(_AROUND * rate)
+    own = np.median(sizes[long_before], axis=0) < _OTHERS * sizes[~before].max(axis=0)  # no other note has them
+    grown = sizes[:, own].sum(axis=1)
     least = float(grown[before].min(initial=np.inf))
     begun = least + _BEGUN * (float(grown[~before].max(initial=0.0)) - least)
     early = np.flatnonzero(before & (grown < begun))
-    seconds = (moment - float(middles[early[-1]])) / rate if len(early) else 0.0
-    return seconds if seconds > _LATE else 0.0
+    late = (moment - float(middles[early[-1]])) / rate if len(early) else 0.0
+    return replace(new, late=late if late > _LATE else 0.0, again=_again(sizes, (middles - moment) / rate))
+
+
+def _again(sizes: NDArray[np.float64], seconds: NDArray[np.float64]) -> bool:
+    """Whether all partials that are heard are as much softer at second 0 than before and after."""
+    near = np.abs(seconds) <= _DIP_SECONDS
+    lows = sizes[near].min(axis=0)
+    highs = np.minimum(sizes[(seconds < 0) & (seconds > -_AROUND)].max(axis=0), sizes[seconds >= 0].max(axis=0))
+    depths = (lows / np.maximum(highs, 1e-12))[highs > _HEARD * highs.max()]
+    return bool(len(depths) > 1 and depths.max() < _SOFTER and np.ptp(depths) < _ALIKE)
 
 
 def _fresh(picker: Picker, before: Signal, after: Signal) -> Fresh:

@@ -158,7 +158,11 @@ def _rings(
     number, own = _number_of(new.hertz, tuning), _number(pitch, span)
     vague = new.strength < _CLEAR and own == _number(pitch, before)
     most = _LITTLE if not span.struck else _SOFT if vague else _NOTHING
-    if span.begin - before.end > _GAP or new.part >= most:
+    if span.begin - before.end > _GAP:
+        return False
+    if new.again and own == _number(pitch, before):
+        return False
+    if new.part >= most:
         return False
     if new.part > _SOFT and new.strength > _PLAIN and abs(number - own) < 0.5 and own != _number(pitch, before):
         return False  # a soft beginning, but of the very pitch that is heard then
