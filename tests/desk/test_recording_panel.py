@@ -162,7 +162,7 @@ def test_the_recording_is_heard_with_the_tune_slower_and_in_turn(qtbot, desk, pa
     assert recorded.path == str(tmp_path / "take.wav") and recorded.together is Together.BOTH
     assert recorded.first == pytest.approx(0.5, abs=0.03)
     heard = []
-    desk.player.started.connect(lambda: heard.append(desk.player._playing.recorded.together))
+    seen = desk.player.started.connect(lambda: heard.append(desk.player._playing.recorded.together))
     panel.together.how.setCurrentIndex(list(Together).index(Together.IN_TURN))
     desk.playback.wish(speed=2)
     desk.playback.play(0, desk.document.reading.song.grid.end(1))
@@ -171,6 +171,7 @@ def test_the_recording_is_heard_with_the_tune_slower_and_in_turn(qtbot, desk, pa
     desk.playback.wish(round=True)
     desk.playback.play(0, desk.document.reading.song.grid.end(1))
     qtbot.waitUntil(lambda: heard[2:] == [Together.RECORDING, Together.TUNE, Together.RECORDING], timeout=15_000)
+    desk.player.started.disconnect(seen)
     desk.player.stop()
     desk.playback.wish(round=False, speed=1)
     panel.together.how.setCurrentIndex(0)

@@ -36,7 +36,17 @@ def test_tunes_of_our_sounds_fast_and_soft_and_in_noise(sound):
     assert score(song, heard(samples)) >= 0.95
     assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= 0.95
     song, samples = sound_of(TUNE, sound, 120)
-    assert score(song, heard(with_noise(samples))) >= 0.9
+    assert score(song, heard(with_noise(samples))) >= 0.95
+
+
+def test_what_rings_on_does_not_cover_what_is_struck_after_it():
+    song, samples = sound_of("66 67 73 77 55 58 74 77 60 62 75 65 61 70 68 57 76 72 64 59", "glass bell", 480)
+    assert score(song, heard(samples)) >= 0.85
+
+
+def test_a_soft_beginning_is_found_where_it_begins():
+    song, samples = sound_of("48=2 rest 60=2 rest 55=2 rest 64=2 rest 57=2 rest", "soft pad", 60)
+    assert score(song, heard(samples)) == 1
 
 
 @pytest.mark.parametrize("sound", ["sine", "triangle", "board beeper", "bowed string", "flute", "plucked string"])
@@ -49,8 +59,9 @@ def test_echoes_of_the_room_are_no_notes(sound):
 
 @pytest.mark.parametrize("sound", ["flute", "plucked string", "organ pipe", "sine", "bowed string"])
 def test_the_same_note_again_is_told_from_one_that_is_held(sound):
-    song, samples = sound_of("60 60 60 64 64 67 67=3 67 60=2 60", sound, 180)
-    assert score(song, heard(samples)) >= 0.94
+    for tempo in (60, 180):
+        song, samples = sound_of("60 60 60 64 64 67 67=3 67 60=2 60", sound, tempo)
+        assert score(song, heard(samples)) >= 0.94
 
 
 def test_a_slur_is_two_notes_and_vibrato_one():

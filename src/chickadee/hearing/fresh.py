@@ -18,7 +18,7 @@ _RANG = 1.15  # times what rang before is taken away, since it also beats
 _BACK, _ON, _STEP, _WINDOW = 0.35, 0.1, 0.01, 0.046  # seconds before and after a moment, in which a note may grow
 _PARTIALS = 4
 _BEGUN = 0.08  # of how much a note grows, from which on it has begun
-_OTHERS = 0.3  # of how large a partial is then, from which on it was there before
+_OTHERS = 0.4  # of how large a partial is then, from which on it was there before
 _LATE = 0.03  # seconds by which the moment must be late for that to count
 _DIP_SECONDS, _AROUND = 0.05, 0.16  # in which a partial is softer, and with what that is compared
 _SOFTER, _ALIKE, _HEARD = 0.85, 0.12, 0.06  # of what is before and after; of one another; of the loudest partial
@@ -76,8 +76,9 @@ def _followed(new: Fresh, samples: Signal, moment: int, hertz: float, rate: floa
     waves = np.exp(-2j * np.pi * np.outer(np.arange(size), partials[partials < rate / 2]) / rate)
     sizes = np.abs((frames * np.hanning(size)) @ waves)
     before, long_before = middles < moment, middles < moment - round(_AROUND * rate)
-    own = np.median(sizes[long_before], axis=0) < _OTHERS * sizes[~before].max(axis=0)  # no other note has them
-    grown = sizes[:, own].sum(axis=1)
+    grows_to = sizes[~before].max(axis=0)
+    own = (np.median(sizes[long_before], axis=0) < _OTHERS * grows_to) & (grows_to > _HEARD * grows_to.max())
+    grown = sizes[:, own].sum(axis=1)  # of the partials that no other note had
     least = float(grown[before].min(initial=np.inf))
     begun = least + _BEGUN * (float(grown[~before].max(initial=0.0)) - least)
     early = np.flatnonzero(before & (grown < begun))
