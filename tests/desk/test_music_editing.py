@@ -341,7 +341,7 @@ def test_notes_are_copied_and_pasted_in_the_roll(qtbot, desk):
 
 def test_rows_are_chosen_and_copied_as_a_table(desk):
     put(desk, "key: G major\ntempo: 60\nvoice V\n G4 F#4=2 Bb4 rest=1/2\n words: la lo")
-    for title in ("Words", "Seconds", "Step", "Interval", "Above tonic", "Frequency", "Moving do"):
+    for title in ("Words", "Seconds", "Step", "Interval", "Above tonic", "Frequency", "Sol-fa"):
         desk.actions_by_id[f"row.{title.lower().replace(' ', '-')}"].trigger()
     desk.edit_commands.copy_rows()
     table = dict(line.split("\t", 1) for line in QApplication.clipboard().text().split("\n"))
@@ -350,7 +350,7 @@ def test_rows_are_chosen_and_copied_as_a_table(desk):
     assert table["Step"].split("\t")[:2] == ["1", "7"]
     assert table["Interval"] == "\t↓m2\t↑M3\t"
     assert table["Above tonic"].startswith("0\t11\t3")
-    assert table["Moving do"].startswith("do\tti\tmi♭")
+    assert table["Sol-fa"].startswith("do\tti\tmi♭")
     assert table["Seconds"] == "1.00\t2.00\t1.00\t0.50"
     assert table["Words"].startswith("la\tlo")
     assert table["Frequency"].startswith("392\t370")
@@ -363,7 +363,7 @@ def test_rows_are_chosen_and_copied_as_a_table(desk):
     "row, note, typed, expected",
     [
         ("Step", 1, "3", "G4 B3 Bb4"), ("Step", 0, "7b", "F4 D4 Bb4"), ("Above tonic", 2, "11", "G4 D4 F#4"),
-        ("Moving do", 1, "fa#", "G4 C#4 Bb4"), ("Moving do", 0, "ti", "F#4 D4 Bb4"),
+        ("Sol-fa", 1, "fa#", "G4 C#4 Bb4"), ("Sol-fa", 0, "ti", "F#4 D4 Bb4"),
         ("Frequency", 1, "440", "G4 A4 Bb4"), ("Frequency", 0, "262Hz", "C4 D4 Bb4"),
         ("Seconds", 0, "1.5", "G4=3/2 D4 Bb4"), ("Seconds", 1, "0,33", "G4 D4=1/3 Bb4"),
         ("Interval", 1, "↑P5", "G4 D5 Bb4"), ("Interval", 2, "-2", "G4 D4 C4"), ("Words", 1, "near", "G4 D4 Bb4\n words: _ near"),

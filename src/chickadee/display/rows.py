@@ -233,7 +233,7 @@ ROWS = {
         Row("Seconds", _seconds, _set_seconds),
         Row("Frequency", _hertz, _set_hertz),
         Row("Step", _steps, _set_steps),
-        Row("Moving do", _moving_do, _set_moving_do),
+        Row("Sol-fa", _moving_do, _set_moving_do),
         Row("Above tonic", _above_tonic, _set_above_tonic),
         Row("Interval", _interval, _set_interval),
     )
