@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import socket
-import time
 
 import pytest
 from PyQt6.QtCore import Qt, QTimer
@@ -60,8 +59,8 @@ def test_nothing_is_told_until_it_is_asked_for_and_then_all(qtbot, gate, listene
     gate.actions_by_id["signals"].trigger()
     gate.playback.play_all()
     qtbot.waitUntil(lambda: not gate.player.playing, timeout=10_000)
-    time.sleep(0.1)
-    lines = received(listener)
+    lines = []
+    qtbot.waitUntil(lambda: lines.extend(received(listener)) or "/end" in "".join(lines[-1:]), timeout=5_000)
     assert lines[0].startswith("/chickadee/start Gate") and lines[-1].startswith("/chickadee/end")
     assert [line.split()[2] for line in lines if "/note" in line] == ["67", "71", "69", "64", "62", "67"]
     assert [line.split()[2] for line in lines if "/off" in line] == ["67", "71", "69", "64", "62", "67"]

@@ -14,8 +14,7 @@ from chickadee.reshape.transposing import by_semitones
 from chickadee.sheet import Severity, apply_edits, edits, read
 from chickadee.sheet.renaming import renamed
 from chickadee.sheet.writing import write_song
-from chickadee.theory import Naming, PitchName, read_key
-from chickadee.theory.moving_do import read_moving, syllable
+from chickadee.theory import NAMINGS, Naming, PitchName, read_key
 from chickadee.theory.pitch import LETTERS
 from songs import songs
 
@@ -27,7 +26,7 @@ def plain(song):
     return [note._replace(ink=()) for note in song.notes]
 
 
-@given(st.sampled_from(LETTERS), st.integers(-2, 2), st.sampled_from(list(Naming)), st.sampled_from([None, -1, 4, 9]))
+@given(st.sampled_from(LETTERS), st.integers(-2, 2), st.sampled_from(NAMINGS), st.sampled_from([None, -1, 4, 9]))
 def test_every_name_is_read_as_it_is_written(letter, accidental, naming, octave):
     name = PitchName(letter, accidental)
     written = naming.text(name) + ("" if octave is None else str(octave))
@@ -49,15 +48,15 @@ def test_a_tune_typed_in_three_traditions_is_the_same(names, line):
     assert plain(reading.song) == plain(usual) and not reading.findings
 
 
-@given(songs(), st.sampled_from(list(Naming)))
+@given(songs(), st.sampled_from(NAMINGS))
 def test_any_song_written_in_any_tradition_reads_as_the_same(song, naming):
     again = read(write_song(replace(song, naming=naming)))
     assert plain(again.song) == plain(read(write_song(song)).song)
-    assert again.song.naming is naming
+    assert again.song.naming == naming.in_key(again.song.key)
 
 
 @pytest.mark.parametrize("text", TUNES)
-@pytest.mark.parametrize("naming", [Naming.H, Naming.SYLLABLES])
+@pytest.mark.parametrize("naming", NAMINGS[1:])
 def test_a_sheet_turned_to_another_tradition_and_back_is_the_same_music(text, naming):
     before = checked_reading(text)
     turned = checked_reading(apply_edits(text, renamed(before, naming)))
@@ -69,7 +68,7 @@ def test_a_sheet_turned_to_another_tradition_and_back_is_the_same_music(text, na
 
 
 @pytest.mark.parametrize("text", TUNES)
-@pytest.mark.parametrize("naming", [Naming.H, Naming.SYLLABLES])
+@pytest.mark.parametrize("naming", NAMINGS[1:])
 @pytest.mark.parametrize("semitones", [1, -3, 7])
 def test_what_is_moved_keeps_its_tradition(text, naming, semitones):
     reading = read(text)
@@ -79,7 +78,7 @@ def test_what_is_moved_keeps_its_tradition(text, naming, semitones):
     assert [(note.start, note.number) for note in moved.song.notes] == [
         (note.start, note.number) for note in usual.notes
     ]
-    assert moved.song.naming is naming
+    assert moved.song.naming == naming.in_key(moved.song.key)
     assert not [finding for finding in moved.findings if finding.severity is Severity.ERROR]
 
 
@@ -108,7 +107,7 @@ voice Pipe
 """
 
 
-@pytest.mark.parametrize("naming", list(Naming))
+@pytest.mark.parametrize("naming", NAMINGS)
 def test_properties_name_pitches_as_the_sheet_does_and_are_turned_with_it(naming):
     def text(tradition):
         names = {}
@@ -125,7 +124,7 @@ def test_properties_name_pitches_as_the_sheet_does_and_are_turned_with_it(naming
     numbers = [[key.numbers for key in settings.keys] for settings in both]
     assert numbers[0] == numbers[1] == [(60,), (59,), (64, 67), (69, 72, 76), (38,), ()]
     assert [settings.key_sets[0][1][0].numbers for settings in both] == [(58,), (58,)]
-    for other in Naming:
+    for other in NAMINGS:
         turned = apply_edits(reading.text, renamed(reading, other))
         assert turned == text(other)
     head, names = text(naming).split("\n", 1)
@@ -142,19 +141,31 @@ def test_letters_are_read_in_properties_of_any_tradition():
 
 
 @given(st.sampled_from(["G major", "E minor", "D dorian", "Eb major", "F# minor", "A harmonic minor", "C major pentatonic"]),
-       st.sampled_from(LETTERS), st.integers(-1, 1))  # fmt: skip
-def test_moving_syllables_are_read_as_they_are_drawn_and_do_is_the_tonic_or_its_third(written, letter, accidental):
-    key, name = read_key(written), PitchName(letter, accidental)
-    again = read_moving(syllable(name, key), key)
-    assert again == name
-    assert syllable(key.tonic, key) in ("la", "re", "do")
-    assert [syllable(each, read_key("Bb major")) for each in read_key("Bb major").names] == [
-        "do",
-        "re",
-        "mi",
-        "fa",
-        "sol",
-        "la",
-        "ti",
+       st.sampled_from(LETTERS), st.integers(-1, 1), st.sampled_from([None, 3]))  # fmt: skip
+def test_moving_syllables_are_read_as_they_are_written_and_do_is_the_tonic_or_its_third(
+    key, letter, accidental, octave
+):
+    key, name = read_key(key), PitchName(letter, accidental)
+    naming = Naming.MOVING.in_key(key)
+    assert naming.read(naming.text(name) + ("" if octave is None else str(octave))) == (name, octave)
+    assert naming.text(key.tonic) in ("la", "re", "do") and naming.read("x") is None
+    major = Naming.MOVING.in_key(read_key("Bb major"))
+    assert [major.pretty(each) for each in read_key("Bb major").names] == ["do", "re", "mi", "fa", "sol", "la", "ti"]
+
+
+def test_a_moving_do_moves_with_the_key():
+    reading = read("names: moving do\nkey: G major\nvoice A\n  do4 re4 mi4 fa5 fa#5 {Am} ti4 |")
+    assert [note.pitch.text for note in reading.song.notes if note.number != 64][:5] == [
+        "G4",
+        "A4",
+        "B4",
+        "C5",
+        "C#5",
     ]
-    assert read_moving("do4", key) is None and read_moving("x", key) is None
+    moved = apply_edits(reading.text, by_semitones(reading, 2))
+    assert "key: A major" in moved and "do4 re4 mi5 fa5 fa#5 {Bm} ti4" in moved  # octaves are counted from C
+    assert [note.number for note in read(moved).song.notes] == [note.number + 2 for note in reading.song.notes]
+    other = read(reading.text.replace("G major", "F major"))
+    assert other.song.notes[0].pitch.text == "F4"
+    later = read("key: G major\n" + reading.text.replace("key: G major\n", ""))
+    assert [note.number for note in later.song.notes] == [note.number for note in reading.song.notes]

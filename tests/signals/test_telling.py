@@ -142,17 +142,19 @@ def test_a_delay_is_kept():
 def test_what_ended_by_itself_is_told_to_its_end_however_seldom_the_clock_was_seen(delay, looks, after):
     outlet = Kept()
     teller = Teller(outlet, delay)
-    for second in [0.0, *sorted(looks)]:
-        teller.tell(at(second))
+    teller.tell(None)
+    for second in sorted(looks):
+        teller.tell(at(second, number=1))
     for second in (6.0 + after, 6.0 + after + delay, 9.0):
-        teller.tell(Heard(TUNE, TUNE.tempo, second, until=6.0))
+        teller.tell(Heard(TUNE, TUNE.tempo, second, 1, until=6.0))
     messages = [each for each in outlet.told if each[0].startswith("/")]
     assert messages == [(each.address, *each.values[:2]) for each in osc_messages(TUNE)]
-    assert [each for each in outlet.told if each[0] in ("start", "end")] == [
-        ("start", "Gate", 6.0, 0.0),
-        ("end", 6.0),
-    ]
-    assert outlet.told[-1] == ("end", 6.0)
+    begun_and_ended = [each for each in outlet.told if each[0] in ("start", "end")]
+    assert begun_and_ended == [("start", "Gate", 6.0, 0.0), ("end", 6.0)] and outlet.told[-1] == ("end", 6.0)
+    told_late = Kept()
+    for _ in range(2):
+        Teller(told_late).tell(Heard(TUNE, TUNE.tempo, 6.5, 1, until=6.0))  # it was over before
+    assert told_late.told == []
 
 
 def test_a_part_that_ended_by_itself_is_told_no_further_than_its_end():
@@ -216,3 +218,16 @@ def test_addresses_and_lines():
     assert list(lines_of(b"\xfa")) == ["midi start"]
     for junk in (b"junk", b"/no tags", b"#bundle\x00short", b"\x12"):
         assert all("\x1b" not in line for line in lines_of(junk))
+
+
+def test_what_is_counted_in_is_not_told_and_who_comes_late_is_told_from_there():
+    outlet = Kept()
+    teller = Teller(outlet)
+    teller.tell(None)
+    for second in (1.0, 1.4, 1.6, 2.2):  # bar 2 begins at 1.5 seconds
+        teller.tell(Heard(TUNE, TUNE.tempo, second, since=1.5))
+    assert [each[2] for each in outlet.told if each[0] == "/chickadee/note"] == [65]
+    assert outlet.told[0] == ("start", "Gate", 6.0, 1.5)
+    late = Kept()
+    Teller(late).tell(at(2.9))
+    assert late.told == [("start", "Gate", 6.0, 2.9)]

@@ -21,9 +21,10 @@ from .timeline.view import TimelineView
 __all__ = ["EditCommands"]
 
 _NAMINGS = {
-    Naming.LETTERS: "&Letters: C D E … A B♭ B",
-    Naming.H: "Letters with &H: C D E … A B H",
-    Naming.SYLLABLES: "&Syllables: do re mi … la si",
+    "letters": (Naming.LETTERS, "&Letters: C D E … A B♭ B"),
+    "h": (Naming.H, "Letters with &H: C D E … A B H"),
+    "syllables": (Naming.SYLLABLES, "&Syllables: do re mi … la si"),
+    "moving": (Naming.MOVING, "Syllables with a &moving do"),
 }
 
 
@@ -52,10 +53,10 @@ class EditCommands(QObject):
             ActionSpec("sheet.tidy", "Edit/sheet", "Tid&y", "Ctrl+Shift+Y",
                        "Lay the sheet out evenly; nothing that sounds changes", self.tidy),
             *(
-                ActionSpec(f"names.{naming.name.lower()}", "Edit/sheet", _NAMINGS[naming], None,
+                ActionSpec(f"names.{name}", "Edit/sheet", text, None,
                            "Write every name of the sheet so; no note changes", partial(self.rename, naming),
                            submenu="&Names of pitches")
-                for naming in Naming
+                for name, (naming, text) in _NAMINGS.items()
             ),
             ActionSpec("rows.copy", "Notes/keep", "Copy the rows as a table", "Ctrl+Shift+C",
                        "Copy the reading rows, for a worksheet or a spreadsheet", self.copy_rows),

@@ -10,8 +10,7 @@ from fractions import Fraction
 from ..sheet import CannotEdit, Reading, TextEdit, edits
 from ..sheet.meaning import nearest_part
 from ..song import Song
-from ..theory import nearest_number
-from ..theory.moving_do import read_moving, syllable
+from ..theory import Naming, nearest_number
 from . import words
 from .cells import Cell
 
@@ -68,8 +67,8 @@ def _steps(cell: Cell, song: Song) -> str:
 
 def _moving_do(cell: Cell, song: Song) -> str:
     """The syllables with do on the tonic of the key."""
-    key = song.key_at(cell.tick)
-    return " ".join(syllable(note.pitch.name, key) for note in reversed(cell.notes))
+    naming = Naming.MOVING.in_key(song.key_at(cell.tick))
+    return " ".join(naming.pretty(note.pitch.name) for note in reversed(cell.notes))
 
 
 def _above_tonic(cell: Cell, song: Song) -> str:
@@ -149,10 +148,10 @@ def _set_moving_do(reading: Reading, notes: list[int], typed: str) -> list[TextE
     found = []
     for note, word in _one_each(notes, typed, "syllable"):
         old = reading.song.notes[note]
-        name = read_moving(word, reading.song.key_at(old.start))
-        if name is None:
+        sung = Naming.MOVING.in_key(reading.song.key_at(old.start)).read(word)
+        if sung is None or sung[1] is not None:
             raise CannotEdit(f"“{word}” is not a syllable; they are do re mi fa sol la ti, and fa# or tib.")
-        found += edits.set_pitch(reading, note, reading.song.naming.pitch_text(name.nearest(old.number)))
+        found += edits.set_pitch(reading, note, reading.song.naming.pitch_text(sung[0].nearest(old.number)))
     return found
 
 

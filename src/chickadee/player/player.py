@@ -138,7 +138,7 @@ class Player(QObject):
             self._heard = None
         elif (status := self._link.status).playing == number:
             second = status.second + min(0.1, max(0.0, time.monotonic() - status.moment))
-            self._heard = Heard(playing.song, playing.tempo, second, number)
+            self._heard = Heard(playing.song, playing.tempo, second, number, playing.start_second)
         return self._heard  # while the engine goes over to another version, what was heard before
 
     def play(self, playing: Playing) -> None:
@@ -206,7 +206,9 @@ class Player(QObject):
                 self.lost.emit()
         elif isinstance(message, messages.Finished) and message.number == self._number and self._playing is not None:
             until = self._playing.end_second
-            last = Heard(self._playing.song, self._playing.tempo, until, self._number, until)
+            last = Heard(
+                self._playing.song, self._playing.tempo, until, self._number, self._playing.start_second, until
+            )
             self._ended = last, time.monotonic()
             self._end()
             self.finished.emit()

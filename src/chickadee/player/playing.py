@@ -121,6 +121,11 @@ class Playing:
         )  # fmt: skip
 
     @property
+    def start_second(self) -> float:
+        """The second at which it begins, after what is counted in."""
+        return self._second(self.start)
+
+    @property
     def end_second(self) -> float:
         """The second at which it ends."""
         return self._second(self.song.end if self.end is None else self.end)

@@ -23,8 +23,12 @@ class NoSymbol(CannotEdit):
     """A chord symbol whose pitches, moved one by one, make no chord that has a symbol."""
 
 
-def rewritten(site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: float = 440.0) -> str:
+def rewritten(
+    site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: float = 440.0, naming: Naming | None = None
+) -> str:
     """How a sign is written when its pitches are moved and the key in force there is ``key``.
+
+    Pitches are named in a tradition, the one that they are named in now where none is given.
 
     A chord symbol keeps its kind where all its pitches move alike, and otherwise takes the symbol of what they make.
     Raises CannotEdit where a pitch leaves MIDI's, and NoSymbol where moved pitches make no known chord.
@@ -44,20 +48,20 @@ def rewritten(site: Site, move: Callable[[Pitch], Pitch], key: Key, tuning: floa
     if isinstance(what, Step):
         return _step(site, what, new[0], key)
     if isinstance(what, Named):
-        return _named(site, what, new[0])
+        return _named(site, what, new[0], naming or what.naming)
     return _chord(site, what, old, new, move)
 
 
-def _named(site: Site, what: Named, pitch: Pitch) -> str:
+def _named(site: Site, what: Named, pitch: Pitch, naming: Naming) -> str:
     """A name; without an octave where there was none and the new one is that in force."""
     bare = what.octave is None and pitch.octave == site.octave
-    return _in_style(pitch.name, site.text, what.naming) + ("" if bare else str(pitch.octave))
+    return _in_style(pitch.name, site.text, naming) + ("" if bare else str(pitch.octave))
 
 
 def _in_style(name: PitchName, text: str, naming: Naming = Naming.LETTERS) -> str:
     """A name with small letters and ♯ ♭ where a text has them."""
     written = naming.text(name)
-    if naming is Naming.LETTERS and ("♯" in text or "♭" in text):
+    if naming == Naming.LETTERS and ("♯" in text or "♭" in text):
         written = name.pretty
     letter = text[:1]
     return written[0].lower() + written[1:] if letter.islower() else written

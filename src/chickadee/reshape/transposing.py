@@ -143,7 +143,9 @@ def _together(reading: Reading, sites: list[Site], shift: Shift) -> list[TextEdi
 
 def _moved_text(reading: Reading, site: Site, shift: Shift) -> str:
     key = site.key
-    return rewritten(site, lambda pitch: shift.moved(pitch, key), shift.moved_key(key), reading.song.tuning)
+    song = reading.song
+    naming = song.naming.in_key(shift.moved_key(song.key))
+    return rewritten(site, lambda pitch: shift.moved(pitch, key), shift.moved_key(key), song.tuning, naming)
 
 
 def _without_symbol(reading: Reading, sites: list[Site], shift: Shift) -> list[TextEdit]:
@@ -293,7 +295,7 @@ def _key_text(written: str, old: Key, new: Key) -> str:
 
 def _depends_on_key(reading: Reading, sites: Iterable[Site]) -> bool:
     """Whether something in the sheet means another pitch in another key."""
-    if any(isinstance(site.sign.what, Step) for site in sites):
+    if reading.song.naming.moves or any(isinstance(site.sign.what, Step) for site in sites):
         return True
     sheet = reading.sheet
     bodies = [block.body for block in (*sheet.voices, *sheet.phrases.values())]

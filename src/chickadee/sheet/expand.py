@@ -94,7 +94,7 @@ class _Expander:
         title, composer = self.settings.title or "", self.settings.composer or ""
         keys = self._changes_of(ChangeKey, self.key)
         tuning = self.settings.tuning or STANDARD_A4
-        naming = self.settings.names or Naming.LETTERS
+        naming = (self.settings.names or Naming.LETTERS).in_key(self.key)
         marks = tuple((each.tick, each.what.words) for each in self.song_wide if isinstance(each.what, Mark))
         return Song(title, composer, grid=grid, keys=keys, tempo=tempo, tuning=tuning, marks=marks, naming=naming)
 
@@ -154,7 +154,7 @@ class _Expander:
     def _walk(self, index: int, block: Block, flat: list[Placed], goal: int | None) -> VoiceWalk:
         tuning = self.settings.tuning or STANDARD_A4
         drums = block.settings.sound == DRUM_SOUND
-        naming = self.settings.names or Naming.LETTERS
+        naming = (self.settings.names or Naming.LETTERS).in_key(self.key)
         scope = Scope(self.meter, self.key, Lengths(self.meter, self.settings.ticks), tuning, drums, naming)
         level = _first(block.settings.level, LOUDNESS["mf"])
         walk = VoiceWalk(index, scope, self.changes, level, goal, self.allowance)

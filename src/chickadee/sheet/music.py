@@ -253,7 +253,7 @@ class MusicReader:
 
     def _understood(self, text: str, at: int, after: Token | None) -> bool:
         """Notes written together, as in CEGEC and C,E,G: one each. Letters among them that are no notes are said."""
-        if self._naming is not Naming.LETTERS or self.lookalikes.of(text, self.phrases, 0.7):
+        if self._naming != Naming.LETTERS or self.lookalikes.of(text, self.phrases, 0.7):
             return False
         spans = written_together(text)
         words = [self._read_word(text[start:end]) for start, end in spans]

@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from ..faults import InputFault
 from ..song.sounds import LIKE, SOUNDS
-from ..theory import SCALES, Naming
+from ..theory import NAMINGS, SCALES, KeyNameError, Naming, read_key
 from . import rules
 from .bounds import Allowance, Findings
 from .finding import Finding, Fix, TextEdit, shown
@@ -219,7 +219,7 @@ class _Parser:
             block.settings = replace(block.settings, **{name: kind.value(value, self.head_naming)})  # type: ignore[arg-type]
             self._check_keys(line, block.settings.keys or () if name == "keys" else ())
             if name == "names" and block.settings.names is not None:
-                self.naming = block.settings.names
+                self.naming = self.head_naming
                 block.music.use_naming(self.naming)
         except UnknownSound as fault:
             like = [LIKE[word] for word in value.lower().split() if word in LIKE]
@@ -294,10 +294,17 @@ class _Parser:
 
 
 def _head_naming(text: str) -> Naming:
-    """How a sheet names pitches, wherever in its head it says so: what stands above that is meant so too."""
-    found = re.search(r"(?m)^[ \t]*names[ \t]*:[ \t]*([a-z ]+)", text)
-    value = " ".join(found[1].split()) if found else ""
-    return next((naming for naming in Naming if naming.value == value), Naming.LETTERS)
+    """How a sheet names pitches, wherever in its head it says so, and its key: what stands above is meant so too."""
+    said = dict[str, str]()
+    for line in re.finditer(r"(?mi)^[ \t]*(?:(names|key)[ \t]*:([^\n]*)|(?:voice|phrase)\b)", text):
+        if line[1] is None:
+            break
+        said[line[1].lower()] = " ".join(line[2].partition("//")[0].split())
+    naming = next((each for each in NAMINGS if each.value == said.get("names", "").lower()), Naming.LETTERS)
+    try:
+        return naming.in_key(read_key(said.get("key") or "C major"))
+    except KeyNameError:
+        return naming
 
 
 def _phrase_names(text: str) -> frozenset[str]:

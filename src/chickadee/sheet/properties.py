@@ -11,7 +11,7 @@ from ..faults import InputFault
 from ..song.drums import DRUMS
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
-from ..theory import Key, KeyNameError, Naming, read_key, read_pitch_name
+from ..theory import NAMINGS, Key, KeyNameError, Naming, read_key, read_pitch_name
 from .direction import LOUDNESS, TempoMark, decimal, read_loudness, read_swing, read_tempo
 from .length import Unit, read_length
 from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
@@ -264,7 +264,7 @@ def _own_key(letter: str, written: str, naming: Naming) -> OwnKey | None:
 
 
 def _names(value: str) -> Naming:
-    found = next((naming for naming in Naming if naming.value == " ".join(value.lower().split())), None)
+    found = next((naming for naming in NAMINGS if naming.value == " ".join(value.lower().split())), None)
     if found is None:
         raise InputFault("Names are letters, h (H is B, and B is B flat) or do re mi.")
     return found
@@ -327,7 +327,7 @@ _ALL = (
     PropertyKind(
         "keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys, _keys
     ),
-    PropertyKind("names", ("song",), "How pitches are named: letters, h, or do re mi.", "do re mi", _names),
+    PropertyKind("names", ("song",), "How pitches are named: letters, h, do re mi, moving do.", "do re mi", _names),
     PropertyKind(
         "recording",
         ("song",),

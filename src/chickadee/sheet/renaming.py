@@ -19,7 +19,8 @@ _NAMING_PITCHES = ("keys", "range", "allow")
 
 def renamed(reading: Reading, naming: Naming) -> list[TextEdit]:
     """The edits that write every name of a sheet in a tradition; numbers, steps and chords stay."""
-    if naming is reading.song.naming:
+    naming = naming.in_key(reading.song.key)
+    if naming == reading.song.naming:
         return []
     sheet = reading.sheet
     found: dict[int, TextEdit] = {}

@@ -86,7 +86,7 @@ def read_word(text: str) -> Word:
 @lru_cache
 def word_reader(naming: Naming) -> Callable[[str], Word]:
     """What reads words whose pitches are named so."""
-    if naming is Naming.LETTERS:
+    if naming == Naming.LETTERS:
         return read_word
 
     @remembered(24_000, 48)
@@ -228,7 +228,7 @@ class _WordReader:
             )  # fmt: skip
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
-        if self.naming is Naming.LETTERS and sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):
+        if self.naming == Naming.LETTERS and sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):
             fixes.insert(0, Fix(f"Use {b}", (TextEdit(at, end, b),)))
         self._not_understood(at, end, f"“{shown(sign)}” is not a note or sign that Chickadee knows.", *fixes)
 

@@ -52,6 +52,7 @@ def write_song(song: Song, phrases: bool = False) -> str:
     voice Horn
       rest=4 |
     """
+    song = replace(song, naming=song.naming.in_key(song.key))
     lines, names = [], set[str]()
     for index, voice in enumerate(song.voices):
         mine = [song.notes[place] for place in song.by_voice[index].tolist()]
@@ -94,7 +95,7 @@ def _header(song: Song) -> str:
         "key": song.key.text,
         "pickup": str(Fraction(grid.pickup, meter.beat_ticks)) if grid.pickup else "",
         "swing": _percent(swing) if swing is not None else "",
-        "names": song.naming.value if song.naming is not Naming.LETTERS else "",
+        "names": song.naming.value if song.naming != Naming.LETTERS else "",
         "tuning": _decimal(song.tuning) if song.tuning != 440 else "",
     }
     return "\n".join(f"{name}: {value}" for name, value in properties.items() if value)

@@ -15,7 +15,7 @@ from .outlets import MidiOutlet, Outlet
 __all__ = ["Heard", "Teller", "Telling"]
 
 _STEP = 0.001  # seconds from one look at the clock to the next
-_JUST = 1e-6  # seconds
+_JUST, _LATE = 1e-6, 0.02  # seconds; by how much a jump may be seen late
 _BACK = 0.25  # seconds by which the clock goes back where a part is played round and round
 
 
@@ -30,6 +30,8 @@ class Heard:
     """Of the song, by that tempo."""
     number: int = 0
     """Of the playing: another one began where the listener was taken elsewhere."""
+    since: float = 0.0
+    """The second at which the playing began, after what was counted in."""
     until: float | None = None
     """The second at which the playing ended by itself, where it has: ``second`` goes on, for those who tell later."""
 
@@ -46,11 +48,14 @@ class Teller:
     _next: int = field(default=0, init=False)
     _number: int = field(default=0, init=False)
     _second: float | None = field(default=None, init=False)  # None while nothing is heard
+    _waited: bool = field(default=False, init=False)  # whether nothing was heard at some time
 
     def tell(self, heard: Heard | None) -> None:
         """Send what is due by now; None where nothing is heard, which ends what is told at once."""
-        if heard is None or (heard.until is not None and self._second is None):
+        if heard is None or self._is_over(heard):
             self._end()
+            self._waited = True
+            self._number = self._number if heard is None else heard.number
             return
         second = heard.second - self.delay
         begins = self._second is None
@@ -63,9 +68,10 @@ class Teller:
             self.outlet.silence()
             self._next = self._place(second)
         if begins:
-            tick = max(0.0, float(heard.tempo.tick(max(0.0, heard.second))))
-            self.outlet.start(heard.song.title, float(heard.tempo.seconds(heard.song.end)), heard.second, tick)
-            self._next = self._place(heard.second)
+            here = heard.since if self._waited else max(heard.since, heard.second)  # it may be seen a little late
+            tick = max(0.0, float(heard.tempo.tick(max(0.0, here))))
+            self.outlet.start(heard.song.title, float(heard.tempo.seconds(heard.song.end)), here, tick)
+            self._next = self._place(here)
         self._second, self._number = second, heard.number
         due = second
         if heard.until is not None and heard.until < float(heard.tempo.seconds(heard.song.end)):
@@ -75,6 +81,11 @@ class Teller:
             self._next += 1
         if heard.until is not None and second >= heard.until:
             self._end()
+
+    def _is_over(self, heard: Heard) -> bool:
+        """Whether a playing ended and was told, or ended before anybody listened."""
+        told = heard.number == self._number or not self._waited
+        return heard.until is not None and self._second is None and told
 
     @property
     def due(self) -> float:
@@ -94,7 +105,7 @@ class Teller:
         self._messages = make(heard.song, heard.tempo)
 
     def _place(self, second: float) -> int:
-        return bisect_left(self._messages, max(0.0, second) - 0.02, key=lambda message: message.second)
+        return bisect_left(self._messages, max(0.0, second) - _LATE, key=lambda message: message.second)
 
     def _end(self) -> None:
         if self._second is not None:
@@ -112,17 +123,22 @@ class Telling(threading.Thread):
         super().__init__(daemon=True, name="signals")
         self._clock, self._tellers = clock, tellers
         self._stop_wanted = threading.Event()
+        if clock() is None:  # whatever is played after this is told from its start, however late the thread begins
+            self._tell_all(None)
 
     def run(self) -> None:
         """Tell until it is stopped."""
         while not self._stop_wanted.is_set():
-            heard = self._clock()
-            for teller in self._tellers:
-                teller.tell(heard)
+            self._tell_all(self._clock())
             due = min((teller.due for teller in self._tellers), default=_STEP)
             time.sleep(min(_STEP, max(0.0002, due)))
+        self._tell_all(self._clock())
         for teller in self._tellers:
             teller.close()
+
+    def _tell_all(self, heard: Heard | None) -> None:
+        for teller in self._tellers:
+            teller.tell(heard)
 
     def stop(self) -> None:
         """Let everything told end, and the thread."""

@@ -4,13 +4,14 @@ from .chord import CHORD_KINDS, Chord, ChordKind, read_chord
 from .frequency import cents_between, frequency, nearest_number
 from .interval import INTERVALS, Interval, IntervalNameError, read_interval
 from .key import Key, KeyNameError, read_key
-from .naming import Naming
+from .naming import NAMINGS, Naming
 from .pitch import Pitch, PitchName, read_pitch_name
 from .scale import SCALES, Scale
 
 __all__ = [
     "CHORD_KINDS",
     "INTERVALS",
+    "NAMINGS",
     "SCALES",
     "Chord",
     "ChordKind",

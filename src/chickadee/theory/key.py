@@ -61,6 +61,16 @@ class Key:
         place = self.tonic.fifths + self.scale.signature
         return place if -7 <= place <= 7 else (place + 5) % 12 - 5
 
+    @property
+    def do(self) -> PitchName:
+        """The tonic of the major scale that has the key's signature: what do is called where it moves with the key.
+
+        >>> [read_key(name).do.text for name in ("D major", "E minor", "D dorian", "Bb major")]
+        ['D', 'G', 'C', 'Bb']
+        """
+        accidental, letter = divmod(self.tonic.fifths + self.scale.signature + 1, 7)
+        return PitchName("FCGDAEB"[letter], accidental)
+
     def contains(self, number: int) -> bool:
         """Whether a MIDI number is one of the scale's pitches."""
         return number % 12 in self._names_by_class

@@ -1,52 +1,94 @@
-"""Traditions of naming pitches: letters, letters with H, and fixed syllables."""
+"""Traditions of naming pitches: letters, letters with H, and syllables with a fixed or a moving do."""
 
 from __future__ import annotations
 
 import re
-from enum import Enum
+from dataclasses import dataclass
+from typing import ClassVar
 
 from ..caching import remembered
-from .pitch import Pitch, PitchName, read_pitch_name
+from .key import Key
+from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
 
-__all__ = ["Naming"]
+__all__ = ["NAMINGS", "Naming"]
 
 _SYLLABLES = {"C": "do", "D": "re", "E": "mi", "F": "fa", "G": "sol", "A": "la", "B": "si"}
 _SUNG = {syllable: letter for letter, syllable in _SYLLABLES.items()} | {"so": "G", "ti": "B", "ré": "D"}
 _SIGNS = {"#": 1, "♯": 1, "b": -1, "♭": -1, "n": 0, "♮": 0, "": 0}
-_BY_SYLLABLE = re.compile(r"(?i)(do|re|ré|mi|fa|sol|so|la|si|ti)(##|#|♯♯|♯|bb|b|♭♭|♭|n|♮)?(-?[0-9]{1,2})?")
+_BY_SYLLABLE = re.compile(r"(?i)(do|re|ré|mi|fa|sol|so|la|si|ti)(#{1,5}|♯{1,5}|b{1,5}|♭{1,5}|n|♮)?(-?[0-9]{1,2})?")
 _BY_H = re.compile(r"(?i)([a-h])(isis|is|eses|es|##|#|♯♯|♯|s(?=-?[0-9]|$)|ses(?=-?[0-9]|$))?(-?[0-9]{1,2})?")
 _RAISED = {"is": 1, "isis": 2, "es": -1, "eses": -2, "s": -1, "ses": -2}
 
 
-class Naming(Enum):
+_C = PitchName("C")
+_MOST_RAISED = 2  # semitones by which a letter is raised or lowered
+
+
+@dataclass(frozen=True, slots=True)
+class Naming:
     """How a sheet names pitches, by the value of its property ``names``.
 
     >>> Naming.H.text(PitchName("B", -1)), Naming.H.text(PitchName("E", -1)), Naming.SYLLABLES.text(PitchName("F", 1))
     ('B', 'Es', 'fa#')
     """
 
-    LETTERS = "letters"
+    value: str
+    do: PitchName = _C
+    """What do is, where it moves."""
+
+    LETTERS: ClassVar[Naming]
     """C D E F G A B, with # and b."""
-    H = "h"
+    H: ClassVar[Naming]
     """H is B, B is B flat; Cis, Es, As."""
-    SYLLABLES = "do re mi"
+    SYLLABLES: ClassVar[Naming]
     """do is C, whatever the key."""
+    MOVING: ClassVar[Naming]
+    """do moves with the key, and la is the tonic of a minor one; octaves are counted from C all the same."""
+
+    def in_key(self, key: Key) -> Naming:
+        """The same where do is what it is in a key.
+
+        >>> from . import read_key
+        >>> Naming.MOVING.in_key(read_key("E minor")).text(PitchName("D", 1))
+        'sol#'
+        """
+        return Naming(self.value, key.do) if self.moves else self
+
+    @property
+    def moves(self) -> bool:
+        """Whether do moves with the key."""
+        return self.value == "moving do"
 
     def read(self, text: str) -> tuple[PitchName, int | None] | None:
         """A written pitch as its name and octave, None where no octave is written; None for what is no pitch."""
-        return _READERS[self](text)
+        found = _READERS[self.value](text)
+        if found is None:
+            return None
+        name = _shifted(found[0], self.do, 1) if self.moves else found[0]
+        return (name, found[1]) if abs(name.accidental) <= _MOST_RAISED else None
 
     def text(self, name: PitchName) -> str:
         """A name as it is written."""
-        if self is Naming.SYLLABLES:
-            return _SYLLABLES[name.letter] + name.text[1:]
-        return _with_h(name) if self is Naming.H else name.text
+        if self.value == "h":
+            return _with_h(name)
+        base, name = self._base(name)
+        return base + name.text[1:]
 
     def pretty(self, name: PitchName) -> str:
         """A name as it is drawn, with ♯ and ♭."""
-        return (
-            self.text(name) if self is Naming.H else self.text(name)[: -len(name.text[1:]) or None] + name.pretty[1:]
-        )
+        if self.value == "h":
+            return _with_h(name)
+        base, name = self._base(name)
+        return base + name.pretty[1:]
+
+    def _base(self, name: PitchName) -> tuple[str, PitchName]:
+        """What a name is called without its accidental, and the name that this goes by."""
+        if self.value == "letters":
+            return name.letter, name
+        if not self.moves:
+            return _SYLLABLES[name.letter], name
+        name = _shifted(name, self.do, -1)
+        return "ti" if name.letter == "B" else _SYLLABLES[name.letter], name
 
     def pitch_pretty(self, pitch: Pitch) -> str:
         """A pitch as it is drawn, with its octave."""
@@ -55,6 +97,13 @@ class Naming(Enum):
     def pitch_text(self, pitch: Pitch) -> str:
         """A pitch as it is written, with its octave."""
         return f"{self.text(pitch.name)}{pitch.octave}"
+
+
+def _shifted(name: PitchName, do: PitchName, way: int) -> PitchName:
+    """A name as far above a do as it is above C, or for way -1 the other way round."""
+    letter = LETTERS[(LETTERS.index(name.letter) + way * LETTERS.index(do.letter)) % 7]
+    plain = PitchName(letter)
+    return PitchName(letter, (name.pitch_class + way * do.pitch_class - plain.pitch_class + 6) % 12 - 6)
 
 
 def _with_h(name: PitchName) -> str:
@@ -92,4 +141,6 @@ def _read_syllable(text: str) -> tuple[PitchName, int | None] | None:
     return PitchName(_SUNG[found[1].lower()], by), None if found[3] is None else int(found[3])
 
 
-_READERS = {Naming.LETTERS: read_pitch_name, Naming.H: _read_h, Naming.SYLLABLES: _read_syllable}
+_READERS = {"letters": read_pitch_name, "h": _read_h, "do re mi": _read_syllable, "moving do": _read_syllable}
+Naming.LETTERS, Naming.H, Naming.SYLLABLES, Naming.MOVING = NAMINGS = tuple(map(Naming, _READERS))
+"""Every tradition; the last in C."""
