@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -50,6 +51,21 @@ class Placing:
     def known(self, tempo: TempoMap) -> NDArray[np.float64]:
         """The seconds of the tune, by another tempo of it, at the bars that are known."""
         return np.asarray(tempo.seconds(self.ticks), np.float64)
+
+    def tempos(self) -> dict[int, float]:
+        """By the ticks where they begin, the tempos in beats a minute that bring each known bar where it sounds.
+
+        >>> from chickadee import read
+        >>> placing = Placing(read("C4 D4 E4 F4 | " * 4).song, 1.0, [(2, 5.0), (3, 7.0)])
+        >>> list(placing.tempos().values())
+        [60.0, 120.0]
+        """
+        grid, found = self._song.grid, {}
+        for (tick, second), (next_tick, next_second) in pairwise(zip(self.ticks.tolist(), self.seconds.tolist(),
+                                                                     strict=True)):  # fmt: skip
+            beats = (next_tick - tick) / grid.meter_at(tick).beat_ticks
+            found[tick] = 60 * beats / (next_second - second)
+        return found
 
     @property
     def _known(self) -> NDArray[np.float64]:

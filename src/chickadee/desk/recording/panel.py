@@ -292,8 +292,7 @@ class RecordingPanel(Panel):
             return
         self._set_anchors(tuple(sorted((dict(self.anchors) | {bar: second}).items())))
         if len(self.anchors) == 1 and len(song.tempo.tempos) == 1:
-            beats = (song.grid.start(bar) - song.grid.start(1)) / song.meter.beat_ticks
-            self._give_tempo(60 * beats / (second - self.first.value()))
+            self._give_tempo(*self.placing.tempos().values())
 
     def _set_anchors(self, anchors: tuple[tuple[int, float], ...]) -> None:
         self.anchors = anchors
@@ -301,14 +300,8 @@ class RecordingPanel(Panel):
 
     def _write_tempos(self) -> None:
         """Give the tune the tempos that its bars have in the recording."""
-        song, placing = self._reading.song, self.placing
-        ticks, seconds = placing.ticks.tolist(), placing.seconds.tolist()
-        tempos = {}
-        for place in range(len(ticks) - 1):
-            beats = (ticks[place + 1] - ticks[place]) / song.grid.meter_at(ticks[place]).beat_ticks
-            tempos[ticks[place]] = 60 * beats / (seconds[place + 1] - seconds[place])
         try:
-            self.bench.document.apply(set_tempos(self._reading, tempos))
+            self.bench.document.apply(set_tempos(self._reading, self.placing.tempos()))
         except CannotEdit as refused:
             self.bench.notice.say(str(refused))
 
