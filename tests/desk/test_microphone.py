@@ -54,15 +54,15 @@ def test_the_note_now_stands_in_the_strip_and_a_part_is_recorded_and_laid_under_
     desk.actions_by_id["recording.microphone"].trigger()  # nothing is plugged in yet
     assert "No microphone was found" in desk.notice.text and not singing.listen.isChecked()
     sink.load_microphone()
-    qtbot.waitUntil(singing.microphone.start, timeout=10_000)
+    qtbot.waitUntil(singing.microphone.start, timeout=30_000)
     desk.actions_by_id["recording.microphone"].trigger()
-    sink.play(tone(443, 14))
-    qtbot.waitUntil(lambda: desk.strip.readout.text.startswith("A4 +12 cents 44"), timeout=10_000)
+    sink.play(tone(443, 60))
+    qtbot.waitUntil(lambda: desk.strip.readout.text.startswith("A4 +12 cents 44"), timeout=30_000)
     assert singing.level.value() == pytest.approx(-13, abs=3) and singing.level.isVisible()
     desk.selection.choose_note(3)  # in bar 2
     singing.record.click()
     assert singing.record.text() == "Stop recording"
-    qtbot.waitUntil(lambda: len(singing._offsets) > 20, timeout=10_000)
+    qtbot.waitUntil(lambda: len(singing._offsets) > 20, timeout=30_000)
     singing.record.click()
     path = tmp_path / "gull-sung-1.wav"
     panel = desk.panel("recording")
