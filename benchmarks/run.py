@@ -26,6 +26,8 @@ from chickadee.compare import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
 from chickadee.hearing.listening import listen
+from chickadee.hearing.playable import Source
+from chickadee.hearing.stretching import stretched
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
@@ -312,6 +314,15 @@ def listening() -> None:
           f"{len(heard.notes)} of 600 notes")  # fmt: skip
 
 
+def stretching() -> None:
+    """A minute of four voices, made half as fast at its own pitch in blocks as the player does."""
+    bars = "\n".join(f"voice V{number}\n (C4 E4=1/2 G4=1/2 C5 G4 |) x30" for number in range(4))
+    sound = np.concatenate(list(rendered(read(f"tempo: 120\n{bars}").song))).mean(axis=1)
+    source = Source(sound, RATE)
+    taken = best(lambda: stretched(source, 0.5), 2)
+    print(f"a minute stretched to 50 %              {2 * len(sound) / RATE / taken:7.1f} x real time as it is heard")
+
+
 def comparing() -> None:
     """A class of a thousand, read and judged in processes of their own."""
     with tempfile.TemporaryDirectory() as folder:
@@ -335,6 +346,7 @@ MEASURES = {
     "importing": importing,
     "listening": listening,
     "reading": reading,
+    "stretching": stretching,
     "proportion": proportion,
     "long line": long_line,
     "the bound": at_the_bound,

@@ -218,3 +218,14 @@ def test_what_was_heard_once_is_there_at_once_the_next_time(qtbot, desk, panel, 
     listened(qtbot, panel, tmp_path / "take.wav")
     assert panel.heard is not first and panel.heard.notes == first.notes
     assert np.array_equal(panel.heard.hertz, first.hertz) and panel.overview.levels(np.array([0.6, 1.0]))[0] > 0.1
+
+
+def test_a_panel_that_is_not_seen_leaves_what_another_shows(qtbot, desk, panel, tmp_path):
+    listened(qtbot, panel, tmp_path / "take.wav")
+    desk.working.turn_to("findings")
+    song = read("C4").song
+    desk.preview.show(song)
+    panel._due.start()  # as after each edit
+    qtbot.waitUntil(lambda: not panel._due.isActive(), timeout=3000)
+    assert desk.preview.song is song
+    desk.preview.show(None)

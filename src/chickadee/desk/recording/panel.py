@@ -379,7 +379,9 @@ class RecordingPanel(Panel):
 
     def _show_dashed(self, missing: Sequence[int]) -> None:
         song = self._reading.song
-        if not self.isVisible() or not missing:
+        if not self.isVisible():
+            return  # what another panel shows stays
+        if not missing:
             self.bench.preview.show(None)
             return
         front = min(self.bench.selection.front, max(0, len(song.voices) - 1))
