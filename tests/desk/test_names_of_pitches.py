@@ -35,3 +35,20 @@ def test_typing_into_the_name_row_keeps_the_tradition(qtbot, desk):
     edits = ROWS["Name"].edit(desk.document.reading, [1], "sib3")
     desk.document.apply(edits)
     assert "do4 sib3 mi4" in desk.document.text
+
+
+def test_a_moving_do_is_shown_everywhere_and_moves_with_the_key(desk):
+    desk.document.begin(TUNE)
+    desk.actions_by_id["names.moving"].trigger()
+    assert "do4 fa4 mi4 fa#4 | sol5=4" in desk.document.text and "names: moving do" in desk.document.text
+    song = desk.document.reading.song
+    cells = desk.selection.scene.cells.between(0, song.end)
+    assert [ROWS["Name"].text(cell, song) for cell in cells] == ["do4", "fa4", "mi4", "fa♯4", "sol5"]
+    assert desk.selection.scene.lane_name(65) == "do4" and desk.keyboard.keys._texts(64)[0].startswith("ti")
+    desk.selection.choose_note(3)
+    assert "fa♯4" in str(desk.strip.readout._readout)
+    desk.editing.set_property("key", "G major")
+    assert [note.pitch.text for note in desk.document.reading.song.notes] == ["G4", "C4", "B4", "C#4", "D5"]
+    desk.document.text_document.undo()
+    desk.actions_by_id["names.letters"].trigger()
+    assert "F4 Bb4 A4 B4 | C5=4" in desk.document.text
