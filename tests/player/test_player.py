@@ -54,3 +54,14 @@ def test_playing_again_begins_anew(player):
 def test_an_empty_song_is_over_at_once(player, qtbot):
     with qtbot.waitSignal(player.finished, timeout=2000):
         player.play(Playing(read("").song))
+
+
+def test_what_is_heard_of_the_next_playing_is_nothing_until_it_begins(player, qtbot):
+    first, second = (Playing(read(f"title: {title}\ntempo: 240\nC4=8").song) for title in ("Gull", "Gate"))
+    player.play(first)
+    qtbot.waitUntil(lambda: player.heard is not None and player.heard.song.title == "Gull", timeout=10_000)
+    player.stop()
+    player.play(second)
+    assert player.heard is None or player.heard.song.title == "Gate"
+    player.stop()
+    assert player.heard is None

@@ -145,7 +145,7 @@ class Player(QObject):
         """Play; what played before stops."""
         self.open()
         was_playing, self._playing = self._playing is not None, playing
-        self._ended = None
+        self._ended = self._heard = None
         self._number += 1
         self._tick, self._second = float(playing.start), -1.0
         self._link.send(messages.Play(self._number, playing.score, playing.part, playing.laid))
