@@ -192,7 +192,7 @@ def main(names: list[str]) -> None:
     app = application()  # kept alive as long as the windows
     GOAL.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as home:
-        os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG")}
+        os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG", "CACHE")}
         shelf = demo_folder()
         draw_pages(shelf)
         for name in names or SHOTS:
