@@ -7,6 +7,7 @@ import io
 import os
 import platform
 import random
+import resource
 import statistics
 import subprocess
 import sys
@@ -25,7 +26,7 @@ from chickadee.attempts import attempts_in, judging
 from chickadee.compare import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
-from chickadee.hearing.listening import listen
+from chickadee.hearing.apart import Listening
 from chickadee.hearing.playable import Source
 from chickadee.hearing.stretching import stretched
 from chickadee.sheet import read
@@ -302,14 +303,16 @@ def importing() -> None:
 
 
 def listening() -> None:
-    """A recording of five minutes, read and listened to on one core."""
+    """A recording of five minutes, read and listened to in a process of its own, on one core."""
     notes = " ".join(random.Random(2).choice(("60", "64", "67", "72", "69")) for _ in range(600))
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "long.wav"
         chickadee.write(chickadee.read(f"tempo: 120\n{notes}"), path)
-        start = time.process_time()
-        heard = listen(path)
-        took = time.process_time() - start
+        before = resource.getrusage(resource.RUSAGE_CHILDREN)
+        heard = Listening(path).heard()
+        after = resource.getrusage(resource.RUSAGE_CHILDREN)
+    assert heard is not None
+    took = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
     print(f"a recording of five minutes, heard      {heard.seconds / took:7.1f} x real time (at least 20), "
           f"{len(heard.notes)} of 600 notes")  # fmt: skip
 
