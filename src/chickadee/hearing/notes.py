@@ -156,15 +156,12 @@ def _rings(
 ) -> bool:  # fmt: skip
     """Whether a stretch is the one before, ringing on."""
     number, own = _number_of(new.hertz, tuning), _number(pitch, span)
-    vague = new.strength < _CLEAR and own == _number(pitch, before)
+    same = own == _number(pitch, before)
+    vague = new.strength < _CLEAR and same
     most = _LITTLE if not span.struck else _SOFT if vague else _NOTHING
-    if span.begin - before.end > _GAP:
+    if span.begin - before.end > _GAP or new.part >= most or (new.again and same):
         return False
-    if new.again and own == _number(pitch, before):
-        return False
-    if new.part >= most:
-        return False
-    if new.part > _SOFT and new.strength > _PLAIN and abs(number - own) < 0.5 and own != _number(pitch, before):
+    if new.part > _SOFT and new.strength > _PLAIN and abs(number - own) < 0.5 and not same:
         return False  # a soft beginning, but of the very pitch that is heard then
     clear = float(np.mean(track.strength[span.begin : span.end])) > _FOLLOWED  # what is struck beats, and dips too
     return _echoes(before, span, track) or not (span.struck and clear and _dips(span.begin, track))
@@ -203,14 +200,14 @@ def _number_of(hertz: float, tuning: float) -> float:
 
 def _alone(spans: Sequence[Span], track: Track) -> list[Span]:
     """Onsets without a pitch after them: what is struck there may be covered by what rings."""
-    begins = [span.begin for span in spans]
-    found = [
-        onset for onset in track.onsets.tolist()
-        if all(abs(onset - begin) > _NEAR for begin in begins)
-        and np.mean(track.hertz[onset : onset + _COVERING] > 0) < _VOICED
-    ]  # fmt: skip
-    edges = np.array(sorted([*begins, *found, len(track.hertz)]))
-    return [Span(onset, int(edges[edges > onset][0]), True, alone=True) for onset in found]
+    begins = np.array([-_COVERING - _NEAR, *sorted(span.begin for span in spans), len(track.hertz) + _NEAR + 1])
+    place = np.searchsorted(begins, track.onsets)
+    away = np.minimum(track.onsets - begins[place - 1], begins[place] - track.onsets)
+    found = [onset for onset in track.onsets[away > _NEAR].tolist()
+             if np.mean(track.hertz[onset : onset + _COVERING] > 0) < _VOICED]  # fmt: skip
+    edges = np.unique([*begins[1:-1].tolist(), *found, len(track.hertz)])
+    ends = edges[np.searchsorted(edges, found, "right")].tolist() if found else []
+    return [Span(onset, end, True, alone=True) for onset, end in zip(found, ends, strict=True)]
 
 
 def _sounding(voiced: NDArray[np.bool_]) -> list[tuple[int, int]]:
