@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 from contextlib import suppress
-from dataclasses import astuple, fields
+from dataclasses import fields
 from pathlib import Path
 from typing import Any
 from zipfile import BadZipFile
@@ -36,8 +36,8 @@ def keep(path: Path, tuning: float, heard: Heard) -> None:
     """Keep what was heard in a file; what was kept longest ago goes where that is much. Where nothing can be written
     nothing is kept."""
     columns: dict[str, Any] = {
-        f"note_{field.name}": np.array([astuple(note)[place] for note in heard.notes])
-        for place, field in enumerate(fields(HeardNote))
+        f"note_{field.name}": np.array([getattr(note, field.name) for note in heard.notes])
+        for field in fields(HeardNote)
     }
     columns |= {"seconds": heard.seconds, "hertz": heard.hertz, "power": heard.power}
     with suppress(OSError):

@@ -29,7 +29,8 @@ def opened(kind: str, name: str) -> Any:
         raise InputFault("MIDI ports need python-rtmidi, which is not installed.") from None
     except Exception:  # as above
         raise InputFault("This system has no MIDI ports.") from None
-    place = next((place for place, each in enumerate(names) if name.lower() in each.lower()), None)
+    partly = (place for place, each in enumerate(names) if name.lower() in each.lower())
+    place = names.index(name) if name in names else next(partly, None)
     if place is None:
         raise InputFault(f"{name}: there is no such MIDI port; there are {', '.join(names) or 'none'}.")
     port.open_port(place)

@@ -39,8 +39,10 @@ class MidiRoutes(QObject):
         accepted, routes = dialog.exec(), dialog.routes
         dialog.deleteLater()
         if accepted:
-            asked = {voice.name for voice in self._selection.scene.song.voices}
-            kept = [route for route in self._keys.routes if route.voice not in asked]  # of other tunes' voices
+            asked = {voice for voice, *_ in dialog.rows}
+            kept = [
+                route for route in self._keys.routes if route.voice not in asked
+            ]  # such as of other tunes' voices
             self.use((*routes, *kept))
 
     def use(self, routes: tuple[Route, ...]) -> None:
