@@ -32,6 +32,8 @@ class Judgement:
     """Steps from the lowest pitch to the highest."""
     longest_same: int
     """How often one pitch is sung in a row, at most."""
+    closes_by_step: bool
+    """Whether the last note is reached by a step up or down."""
 
     @property
     def cost(self) -> int:
@@ -43,6 +45,7 @@ class Judgement:
             + max(0, self.moves // 2 - self.by_step)
             + max(0, self.tops - 4)
             + max(0, _FIFTH - self.span)
+            + (not self.closes_by_step)
         )
 
 
@@ -60,4 +63,5 @@ def judge(places: Sequence[int], longest_leap: int) -> Judgement:
         tops=sum(place == max(places) for place, _ in runs),
         span=max(places, default=0) - min(places, default=0),
         longest_same=max((length for _, length in runs), default=0),
+        closes_by_step=not moves or abs(moves[-1]) == 1,
     )

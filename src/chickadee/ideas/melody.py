@@ -9,6 +9,7 @@ from fractions import Fraction
 from ..chance import Chance
 from ..theory import Key, Pitch
 from .chords import chord_tones
+from .recipe import Recipe
 
 __all__ = ["Singer"]
 
@@ -33,6 +34,11 @@ class Singer:
     """Which pitch of the ladder was last sung; None before the first, which is one of the tonic's triad."""
     moved: int = 0
     """By how many steps the last move went."""
+
+    @classmethod
+    def following(cls, recipe: Recipe, chance: Chance) -> Singer:
+        """One who sings the notes of a recipe."""
+        return cls(chance, recipe.in_key, recipe.ladder, recipe.longest_leap, recipe.strong)
 
     def bars(
         self, rhythms: Sequence[Sequence[Fraction]], chords: Sequence[int], rises: Sequence[int], peaks: bool,

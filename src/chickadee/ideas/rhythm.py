@@ -12,6 +12,7 @@ from .recipe import fills
 __all__ = ["bar_of_lengths", "closing_bar"]
 
 _TRIES = 20  # of closing bars
+_SELDOM = 6  # one in so many closing bars of two equal notes is taken
 
 
 def bar_of_lengths(chance: Chance, bar: Fraction, lengths: Sequence[Fraction], pulse: int = 1) -> list[Fraction]:
@@ -34,16 +35,19 @@ def closing_bar(
     chance: Chance, bar: Fraction, lengths: Sequence[Fraction], pulse: int = 1, before: int = 0
 ) -> list[Fraction]:
     """A bar that ends on a long note, at least half of it where a length allows it, with so many notes ``before`` it
-    at least."""
+    at least. Two notes of the same length come seldom: they halt before the end."""
     long = sorted({length for length in lengths if length <= bar}, reverse=True)
     ends = [length for length in long if 2 * length >= bar] or long[:1]
+    found: list[Fraction] = []
     for _ in range(_TRIES):
         last = chance.choose(ends, [1] * len(ends))
         if _fills(bar - last, lengths):
-            found = [*bar_of_lengths(chance, bar - last, lengths, pulse), last]
-            if len(found) > before:
-                return found
-    return bar_of_lengths(chance, bar, lengths, pulse)
+            tried = [*bar_of_lengths(chance, bar - last, lengths, pulse), last]
+            if len(tried) > before:
+                found = tried
+                if tried != [last, last] or not chance.below(_SELDOM):
+                    break
+    return found or bar_of_lengths(chance, bar, lengths, pulse)
 
 
 def _fits(here: Fraction, length: Fraction, bar: Fraction, lengths: Sequence[Fraction], pulse: int) -> bool:

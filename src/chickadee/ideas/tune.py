@@ -6,7 +6,6 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import count, islice
-from typing import NamedTuple
 
 from ..chance import Chance
 from ..checks import checked_reading
@@ -14,50 +13,25 @@ from ..theory import Pitch
 from .chords import chord_symbol, chord_tones, section_chords
 from .judging import judge
 from .melody import Singer
-from .recipe import FORMS, GROUND, Recipe, RecipeFault, check
+from .recipe import FORMS, Recipe, RecipeFault, check
 from .rhythm import bar_of_lengths, closing_bar
-from .syllables import syllables
+from .rounds import one_round
+from .writing import IN_LINE, Bar, Line, lines_of, places_of, row_of, texts_of, together
 
 __all__ = ["NONE_PASSES", "candidate", "tune", "tunes", "tunes_in_turn"]
 
 _NAMES = {"A": "call", "B": "reply"}
 _SONGS = 12  # how many are tried for a good one
-_BARS = 30  # how many tries there are for a bar of a round
-_GROUNDS = ((1, 4, 5, 1), (1, 6, 5, 1), (1, 5, 5, 1))
-_CONSONANT = {0, 3, 4, 5, 7, 8, 9}  # semitones between two voices, octaves apart or not
-_IN_LINE = 4
 _IN_VAIN = 120  # tunes tried one after the other without finding a new one
 NONE_PASSES = "No tune of this recipe passes the checks; shorter leaps or longer lengths may help."
 """What is said of a recipe that has none."""
 
 
 @dataclass(frozen=True, slots=True)
-class _Bar:
-    """Lengths with their pitches; None for a rest."""
-
-    lengths: tuple[Fraction, ...]
-    pitches: tuple[Pitch | None, ...]
-
-    @property
-    def strikes(self) -> int:
-        """How many notes are struck."""
-        return sum(pitch is not None for pitch in self.pitches)
-
-    @property
-    def text(self) -> str:
-        """The bar as it is written."""
-        words = []
-        for length, pitch in zip(self.lengths, self.pitches, strict=True):
-            sign = pitch.text if pitch is not None else "rest"
-            words.append(sign if length == 1 else f"{sign}={length}")
-        return " ".join(words)
-
-
-@dataclass(frozen=True, slots=True)
 class _Section:
     """The bars of a section but the last, and the steps of the key that their chords stand on."""
 
-    bars: tuple[_Bar, ...]
+    bars: tuple[Bar, ...]
     chords: tuple[int, ...]
     end: int
     """The place on the ladder of its last note."""
@@ -108,7 +82,8 @@ def tune(recipe: Recipe, seed: int, number: int = 1) -> str:
     """A tune as a sheet. Raises RecipeFault where wishes collide."""
     check(recipe)
     chance = Chance(seed)
-    body = _round(recipe, chance) if recipe.form == "round" else _song(recipe, chance)
+    make = one_round if recipe.form == "round" else _one_song
+    body = _best(lambda: make(recipe, chance), _SONGS)
     head = [f"tempo: {recipe.tempo}", f"meter: {recipe.meter}", f"key: {recipe.key}"]
     return _titled(recipe, "\n".join([*head, "", *body, ""]), number)
 
@@ -122,7 +97,7 @@ class _Place:
 
     letter: str
     moved: int
-    ending: _Bar
+    ending: Bar
     chord: int
     """Of the ending: a step of the key."""
 
@@ -140,7 +115,7 @@ def _section(recipe: Recipe, chance: Chance, bars: int, singer: Singer, peaks: b
     return _Section(tuple(made), tuple(steps), singer.place or 0)
 
 
-def _ending(recipe: Recipe, chance: Chance, singer: Singer, from_place: int | None, chord: int, home: bool) -> _Bar:
+def _ending(recipe: Recipe, chance: Chance, singer: Singer, from_place: int | None, chord: int, home: bool) -> Bar:
     """A bar that ends a section: on a note of the chord, or at home on the tonic."""
     tonic = recipe.in_key.tonic.pitch_class
     known = {pitch.number % 12 for pitch in recipe.ladder}
@@ -152,7 +127,7 @@ def _ending(recipe: Recipe, chance: Chance, singer: Singer, from_place: int | No
     rhythm = closing_bar(chance, Fraction(recipe.in_meter.upper), recipe.beats, recipe.pulse,
                          -(-far // recipe.longest_leap))  # fmt: skip
     (pitches,) = singer.bars([rhythm], [chord], [20 if home else 50], False, tones)
-    return _Bar(tuple(rhythm), tuple(pitches))
+    return Bar(tuple(rhythm), tuple(pitches))
 
 
 def _arch(place: int, bars: int, peaks: bool) -> int:
@@ -163,29 +138,20 @@ def _arch(place: int, bars: int, peaks: bool) -> int:
     return rise + 40 * peaks
 
 
-def _with_rests(recipe: Recipe, chance: Chance, rhythm: Sequence[Fraction], pitches: Sequence[Pitch]) -> _Bar:
+def _with_rests(recipe: Recipe, chance: Chance, rhythm: Sequence[Fraction], pitches: Sequence[Pitch]) -> Bar:
     """A bar with some of its notes left out, but never the first."""
     sung = [pitch if not place or chance.below(100) >= recipe.rests else None for place, pitch in enumerate(pitches)]
-    return _Bar(tuple(rhythm), tuple(sung))
-
-
-def _singer(recipe: Recipe, chance: Chance) -> Singer:
-    return Singer(chance, recipe.in_key, recipe.ladder, recipe.longest_leap, recipe.strong)
+    return Bar(tuple(rhythm), tuple(sung))
 
 
 # Songs
-
-
-def _song(recipe: Recipe, chance: Chance) -> list[str]:
-    """The best of some songs."""
-    return _best(lambda: _one_song(recipe, chance), _SONGS)
 
 
 def _one_song(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     """A song, and how far it is from what it should be."""
     form = FORMS[recipe.form]
     size = recipe.bars // len(form)
-    singer = _singer(recipe, chance)
+    singer = Singer.following(recipe, chance)
     sections: dict[str, _Section] = {}
     places: list[_Place] = []
     for number, letter in enumerate(form):
@@ -200,7 +166,7 @@ def _one_song(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     lines: list[str] = []
     for letter, section in sections.items():
         if form.count(letter) > 1 and section.bars:
-            lines += [f"phrase {_NAMES[letter]}", *_texts(_lines(section.bars)), ""]
+            lines += [f"phrase {_NAMES[letter]}", *texts_of(lines_of(section.bars)), ""]
     lines += ["voice Tune", f"  sound: {recipe.sound}", *_voice(recipe, chance, sections, places)]
     steps = [step for place in places for step in _steps(recipe, sections[place.letter], place)]
     return _cost(recipe, sections, places), [*lines, *_accompaniment(recipe, steps)]
@@ -210,7 +176,7 @@ def _sequence(recipe: Recipe, chance: Chance, section: _Section) -> int:
     """By how many steps a section that comes again is moved: mostly not, and never out of the range."""
     if recipe.notes:
         return 0  # a step among some notes may be no step of the key
-    sung = _places_of(recipe, section.bars)
+    sung = places_of(recipe, section.bars)
     fitting = [steps for steps in (-1, 1, 2)
                if sung and min(sung) + steps >= 0 and max(sung) + steps < len(recipe.ladder) - 1]  # fmt: skip
     return chance.choose(fitting, [1] * len(fitting)) if fitting and not chance.below(2) else 0
@@ -225,40 +191,35 @@ def _steps(recipe: Recipe, section: _Section, place: _Place) -> list[int]:
 def _cost(recipe: Recipe, sections: dict[str, _Section], places: Sequence[_Place]) -> int:
     line: list[int] = []
     for place in places:
-        line += [sung + place.moved for sung in _places_of(recipe, sections[place.letter].bars)]
-        line += _places_of(recipe, [place.ending])
+        line += [sung + place.moved for sung in places_of(recipe, sections[place.letter].bars)]
+        line += places_of(recipe, [place.ending])
     return judge(line, recipe.longest_leap).cost
-
-
-def _places_of(recipe: Recipe, bars: Sequence[_Bar]) -> list[int]:
-    """The places on the ladder of all that is sung in some bars."""
-    return [recipe.ladder.index(pitch) for bar in bars for pitch in bar.pitches if pitch is not None]
 
 
 def _voice(recipe: Recipe, chance: Chance, sections: dict[str, _Section], places: Sequence[_Place]) -> list[str]:
     """The sections in turn: named where they come again, with an ending of their own each time."""
     form = FORMS[recipe.form]
     tops = [_top(recipe, sections[place.letter], place) for place in places]
-    found: list[_Line] = []
+    found: list[Line] = []
     for number, place in enumerate(places):
         section = sections[place.letter]
         if form.count(place.letter) == 1 or not section.bars:
-            lines = _lines([*section.bars, place.ending])
+            lines = lines_of([*section.bars, place.ending])
         else:
             bars = [*section.bars, place.ending]
             use = f"{_NAMES[place.letter]}{_moved_by(place.moved)} {place.ending.text} |"
-            lines = [_Line(use, sum(bar.strikes for bar in bars))]
+            lines = [Line(use, sum(bar.strikes for bar in bars), len(bars))]
         if recipe.loudness == "swelling":
             level = "f" if number == tops.index(max(tops)) else "mf" if number else "mp"
             lines[0] = lines[0]._replace(text=f"[{level}] {lines[0].text}")
         found += lines
-    return _texts(found, chance if recipe.words else None)
+    return texts_of(together(found), chance if recipe.words else None)
 
 
 def _top(recipe: Recipe, section: _Section, place: _Place) -> int:
     """The highest place of the ladder that is sung there."""
-    sung = [each + place.moved for each in _places_of(recipe, section.bars)]
-    return max([*sung, *_places_of(recipe, [place.ending])])
+    sung = [each + place.moved for each in places_of(recipe, section.bars)]
+    return max([*sung, *places_of(recipe, [place.ending])])
 
 
 def _moved_by(steps: int) -> str:
@@ -277,33 +238,6 @@ def _best(make: Callable[[], tuple[int, list[str]]], times: int) -> list[str]:
     return best[1]
 
 
-class _Line(NamedTuple):
-    """A line of a voice, and how many notes it strikes."""
-
-    text: str
-    strikes: int = 0
-
-
-def _lines(bars: Sequence[_Bar]) -> list[_Line]:
-    rows = (bars[place : place + _IN_LINE] for place in range(0, len(bars), _IN_LINE))
-    return [_Line(_row([bar.text for bar in row]), sum(bar.strikes for bar in row)) for row in rows]
-
-
-def _row(texts: Sequence[str]) -> str:
-    """Bars as a line of a voice, each with its bar line."""
-    return " ".join(f"{text} |" for text in texts)
-
-
-def _texts(lines: Sequence[_Line], chance: Chance | None = None) -> list[str]:
-    """Lines as they stand in a block, with syllables under them where ``chance`` is to choose some."""
-    found = []
-    for line in lines:
-        found.append(f"  {line.text}")
-        if chance is not None:
-            found.append(f"  words: {' '.join(syllables(chance, line.strikes))}")
-    return found
-
-
 def _accompaniment(recipe: Recipe, steps: Sequence[int]) -> list[str]:
     """The second voice."""
     if recipe.accompaniment == "none":
@@ -315,75 +249,5 @@ def _accompaniment(recipe: Recipe, steps: Sequence[int]) -> list[str]:
     ways = {"block": "{{{0}}}=bar", "broken": "{{{0} rising by 1}}=bar", "thirds": "{{{0} rising by 1/3}}=bar"}
     symbols = [chord_symbol(recipe.in_key, step) or chord_symbol(recipe.in_key, 1) or "C" for step in steps]
     bars = [ways[recipe.accompaniment].format(symbol) for symbol in symbols]
-    rows = [f"  {_row(bars[place : place + _IN_LINE])}" for place in range(0, len(bars), _IN_LINE)]
+    rows = [f"  {row_of(bars[place : place + IN_LINE])}" for place in range(0, len(bars), IN_LINE)]
     return ["", "voice Chords", f"  sound: {recipe.sound}", "  level: p", "  octave: 3", *rows]
-
-
-# Rounds
-
-
-def _round(recipe: Recipe, chance: Chance) -> list[str]:
-    """One line that two groups sing, the second four bars later."""
-    return _best(lambda: _one_round(recipe, chance), _SONGS)
-
-
-def _one_round(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
-    """A round, and how far it is from what it should be: clashes weigh as much as leaps too far."""
-    bars = _bars_of_round(recipe, chance)
-    sung = _places_of(recipe, bars)
-    clashes = sum(_clashes(one, other) for one, other in zip(bars, [*bars[GROUND:], *bars[:GROUND]], strict=True))
-    rest = " ".join([f"rest={recipe.in_meter.upper} |"] * GROUND)
-    lines = _texts(_lines(bars), chance if recipe.words else None)
-    return judge([*sung, sung[0]], recipe.longest_leap).cost + 100 * clashes, [
-        "phrase round", *lines, "", "voice First", f"  sound: {recipe.sound}", "  round x2", "",
-        "voice Second", f"  sound: {recipe.sound}", f"  {rest} round x2",
-    ]  # fmt: skip
-
-
-def _bars_of_round(recipe: Recipe, chance: Chance) -> list[_Bar]:
-    """Every four bars stand on the same chords; each bar is the first of some that clashes least with those that
-    sound with it."""
-    ground = [recipe.chords[place % len(recipe.chords)] for place in range(GROUND)] if recipe.chords else (
-        chance.choose(_GROUNDS, (2, 2, 1)) if len(recipe.in_key.names) > 5 else (1, 4, 2, 1))  # fmt: skip
-    singer = _singer(recipe, chance)
-    made: list[_Bar] = []
-    for number in range(recipe.bars):
-        start, last = (singer.place, singer.moved), number == recipe.bars - 1
-        rise = 15 + 65 * number // recipe.bars if not last else 20
-        others = [made[place] for place in (number - GROUND, number + GROUND - recipe.bars) if 0 <= place < number]
-        tried: list[tuple[int, _Bar, tuple[int | None, int]]] = []
-        while not tried or (tried[-1][0] and len(tried) < _BARS):
-            singer.place, singer.moved = start
-            bar = _bar_of_round(recipe, chance, singer, ground[number % GROUND], rise, last)
-            clashes = sum(_clashes(bar, other) for other in others)
-            tried.append((clashes, bar, (singer.place, singer.moved)))
-        _, bar, (singer.place, singer.moved) = min(tried, key=lambda each: each[0])
-        made.append(bar)
-    return made
-
-
-def _bar_of_round(recipe: Recipe, chance: Chance, singer: Singer, chord: int, rise: int, last: bool) -> _Bar:
-    beats, lengths = Fraction(recipe.in_meter.upper), recipe.beats
-    rhythm = (closing_bar if last else bar_of_lengths)(chance, beats, lengths, recipe.pulse)
-    end = {recipe.in_key.tonic.pitch_class} if last else range(12)
-    (sung,) = singer.bars([rhythm], [chord], [rise], True, end)
-    return _Bar(tuple(rhythm), tuple(sung))
-
-
-def _clashes(one: _Bar, other: _Bar) -> int:
-    """How many beats of bars that sound together are no consonance."""
-    return sum(
-        low is not None and high is not None and abs(low - high) % 12 not in _CONSONANT
-        for low, high in zip(_by_beats(one), _by_beats(other), strict=True)
-    )
-
-
-def _by_beats(bar: _Bar) -> list[int | None]:
-    """The MIDI number that sounds on each beat of a bar."""
-    found: list[int | None] = []
-    here = Fraction(0)
-    for length, pitch in zip(bar.lengths, bar.pitches, strict=True):
-        while len(found) < here + length:
-            found.append(pitch.number if pitch is not None else None)
-        here += length
-    return found
