@@ -24,7 +24,7 @@ TUNE = "60 64 67 72 67 69 62 65 74 76 71 55"
 FAST = "60 62 64 65 67 65 64 62 60 67 72 67 64 60 59 55 57 59 60 64 67 69 71 72"
 
 
-@pytest.mark.parametrize("sound", [*PLAIN, "glass bell"])
+@pytest.mark.parametrize("sound", [*PLAIN, "glass bell", "soft pad"])
 def test_single_notes_of_our_sounds(sound):
     song, samples = sound_of("48 rest 60 rest 67 rest 79 rest 84 rest", sound, 90)
     assert score(song, heard(samples)) >= 0.95
@@ -42,6 +42,21 @@ def test_tunes_of_our_sounds_fast_and_soft_and_in_noise(sound):
 def test_what_rings_on_does_not_cover_what_is_struck_after_it():
     song, samples = sound_of("66 67 73 77 55 58 74 77 60 62 75 65 61 70 68 57 76 72 64 59", "glass bell", 480)
     assert score(song, heard(samples)) >= 0.85
+
+
+@pytest.mark.parametrize("tempo", [60, 90, 120])
+def test_tunes_of_a_sound_that_swells_and_beats(tempo):
+    song, samples = sound_of(TUNE, "soft pad", tempo)
+    assert score(song, heard(samples)) >= 0.9
+    assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= 0.9
+    assert score(song, heard(with_noise(samples))) >= 0.9
+    song, samples = sound_of(TUNE, "soft pad", tempo, room=True)
+    assert score(song, heard(samples)) >= 0.9
+
+
+def test_a_pitch_that_goes_slowly_to_its_neighbour_is_another_note():
+    song, samples = sound_of("57 59 60 59 58 59", "soft pad", 60)
+    assert score(song, heard(samples)) == 1
 
 
 def test_a_soft_beginning_is_found_where_it_begins():

@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from ..sound.audio_file import Cancelled
 from .fresh import fresh_at
-from .notes import HeardNote, Track, moments_of, notes_of, spans_in
+from .notes import HeardNote, notes_of
 from .onsets import Growth, GrowthFrames, growth_of, onsets_of
 from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Recording, Signal, open_recording, read_blocks
+from .spans import Track, moments_of, spans_in
 
 __all__ = ["Heard", "heard_in", "listen"]
 
