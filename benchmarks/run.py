@@ -27,7 +27,7 @@ from chickadee.compare import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
 from chickadee.hearing.apart import Listening
-from chickadee.hearing.playable import Source
+from chickadee.hearing.playable import InMemory
 from chickadee.hearing.stretching import stretched
 from chickadee.sheet import read
 from chickadee.song import Song
@@ -321,7 +321,7 @@ def stretching() -> None:
     """A minute of four voices, made half as fast at its own pitch in blocks as the player does."""
     bars = "\n".join(f"voice V{number}\n (C4 E4=1/2 G4=1/2 C5 G4 |) x30" for number in range(4))
     sound = np.concatenate(list(rendered(read(f"tempo: 120\n{bars}").song))).mean(axis=1)
-    source = Source(sound, RATE)
+    source = InMemory(sound, RATE)
     taken = best(lambda: stretched(source, 0.5), 2)
     print(f"a minute stretched to 50 %              {2 * len(sound) / RATE / taken:7.1f} x real time as it is heard")
 

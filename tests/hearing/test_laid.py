@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from chickadee import read
 from chickadee.hearing.laid import LaidSound
 from chickadee.hearing.placing import Placing
-from chickadee.hearing.playable import Source
+from chickadee.hearing.playable import InMemory
 from chickadee.player import Playing, Recorded, Together
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound.performance import Performance
@@ -27,7 +27,7 @@ def recording(seconds=9.0, tempo=120):
     samples = np.zeros(round(seconds * RATE), np.float32)
     for after in range(RATE // 200):
         samples[round(FIRST * RATE) + after :: round(60 / tempo * RATE)] = 0.5 * (-0.97) ** after
-    return Source(samples, RATE)
+    return InMemory(samples, RATE)
 
 
 def heard(playing, frames, changes=(), block=700, source=None):
@@ -98,7 +98,7 @@ def test_it_goes_on_to_the_recording_s_end_and_counting_in_is_not_disturbed():
 
 
 def test_another_recording_or_none_takes_its_place_without_a_click():
-    tone = Source((0.4 * np.sin(np.arange(9 * RATE) * 0.05)).astype(np.float32), RATE)
+    tone = InMemory((0.4 * np.sin(np.arange(9 * RATE) * 0.05)).astype(np.float32), RATE)
     playing = Playing(SONG, recorded=replace(APART, together=Together.RECORDING))
     sound = heard(playing, 2 * RATE, [(RATE, replace(playing, recorded=None, silent=frozenset({0})))], source=tone)
     assert np.abs(np.diff(sound[:, 0])).max() < 1.3 * np.abs(np.diff(sound[RATE // 2 : RATE, 0])).max()

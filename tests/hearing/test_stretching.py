@@ -9,7 +9,7 @@ from heard_signals import sound_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from chickadee.hearing.playable import Playable, Source, attacks_in
+from chickadee.hearing.playable import InMemory, Playable, attacks_in
 from chickadee.hearing.stretching import Stretcher, stretched
 
 RATE = 22_050
@@ -30,7 +30,7 @@ def pitch_of(samples):
 @settings(max_examples=25)
 @given(st.floats(60, 4000), st.floats(0.25, 2))
 def test_a_tone_keeps_its_pitch_and_its_level_at_any_speed(hertz, speed):
-    found = stretched(Source(tone(hertz, 3), RATE), speed)
+    found = stretched(InMemory(tone(hertz, 3), RATE), speed)
     assert len(found) == round(3 * RATE / speed)
     held = found[RATE // 2 : -RATE // 2]
     assert abs(1200 * np.log2(pitch_of(held) / hertz)) < 2
@@ -42,7 +42,7 @@ def test_a_tone_keeps_its_pitch_and_its_level_at_any_speed(hertz, speed):
 def test_held_chords_do_not_flutter():
     for speed in (0.25, 0.5, 0.75, 1.5):
         chord = sum(tone(hertz, 3) for hertz in (220, 277.2, 329.6)) / 3
-        held = stretched(Source(chord, RATE), speed)[RATE // 2 : -RATE // 2]
+        held = stretched(InMemory(chord, RATE), speed)[RATE // 2 : -RATE // 2]
         sizes = np.abs(np.fft.rfft(held * np.hanning(len(held)))) / len(held)
         hertz = np.fft.rfftfreq(len(held), 1 / RATE)
         partials = np.any([abs(hertz - each) < 6 for each in (220, 277.2, 329.6)], axis=0)
@@ -54,7 +54,7 @@ def test_held_chords_do_not_flutter():
 def test_attacks_stay_where_they_belong_and_as_sharp(sound):
     notes = "snare kick hat kick=1/2 kick=1/2" if sound == "drum kit" else "C4 E4 G4=1/2 C5=1/2 E5"
     song, samples = sound_of(notes, sound)
-    source = Source(samples, RATE)
+    source = InMemory(samples, RATE)
     struck = [float(song.tempo.seconds(note.start)) for note in song.notes]
     before = source.attacks(0, song.seconds)
     assert len(before) == len(struck) and np.abs(before - struck).max() < 0.02
@@ -73,7 +73,7 @@ def test_attacks_stay_where_they_belong_and_as_sharp(sound):
 @given(st.lists(st.integers(1, 4000), min_size=1, max_size=12), st.floats(0.25, 2), st.integers(0, 3))
 def test_blocks_of_any_size_and_copies_give_the_same(sizes, speed, copied):
     _, samples = sound_of("C4=1/2 G4=1/2", "plucked string")
-    source = Source(samples, RATE)
+    source = InMemory(samples, RATE)
     whole = stretched(source, speed, 10**9)
     stretcher, at, found = Stretcher(source), 0, []
     for place, size in enumerate(sizes):
@@ -89,9 +89,9 @@ def test_blocks_of_any_size_and_copies_give_the_same(sizes, speed, copied):
 
 def test_at_its_own_speed_it_is_the_sound_itself_and_silence_stays_silent():
     _, samples = sound_of("C4 E4", "hammered string")
-    assert np.abs(stretched(Source(samples, RATE), 1) - samples).max() < 1e-6
-    assert not stretched(Source(np.zeros(RATE, np.float32), RATE), 0.5).any()
-    assert len(stretched(Source(np.zeros(0, np.float32), RATE), 0.5)) == 0
+    assert np.abs(stretched(InMemory(samples, RATE), 1) - samples).max() < 1e-6
+    assert not stretched(InMemory(np.zeros(RATE, np.float32), RATE), 0.5).any()
+    assert len(stretched(InMemory(np.zeros(0, np.float32), RATE), 0.5)) == 0
     assert len(attacks_in(np.zeros(RATE, np.float32), RATE)) == 0
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.hearing.laid import LaidSound
-from chickadee.hearing.playable import Source
+from chickadee.hearing.playable import InMemory
 from chickadee.player import Playing, Recorded
 from chickadee.player.stream import Stream
 from chickadee.song import TICKS_PER_QUARTER as Q
@@ -23,7 +23,7 @@ SONGS = [
 ]
 AROUND = Playing(SONGS[0].song, end=2 * Q, round=True)
 RECORDED = [replace(each, recorded=Recorded("", 0.1, level=0.2)) for each in (SONGS[0], replace(AROUND, speed=0.7))]
-SOURCE = Source(np.concatenate(list(rendered(SONGS[1].song, DEFAULT_RATE))).mean(axis=1), DEFAULT_RATE)
+SOURCE = InMemory(np.concatenate(list(rendered(SONGS[1].song, DEFAULT_RATE))).mean(axis=1), DEFAULT_RATE)
 
 
 class Deep:

@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QDoubleSpinBox,
     QFormLayout,
     QHBoxLayout,
@@ -19,6 +18,7 @@ from PyQt6.QtWidgets import (
 from ..song import Song
 from ..sound.audio_file import AUDIO_SUFFIXES, AudioSettings
 from .export import FORMS, ExportRequest, expected
+from .parts import answers
 
 __all__ = ["ExportDialog"]
 
@@ -105,12 +105,7 @@ class ExportDialog(QDialog):
             ("Loop", self.loop), ("Comes to", self.expected),
         ):  # fmt: skip
             form.addRow(name, widget)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
-        go_on = buttons.addButton("Choose a file…", QDialogButtonBox.ButtonRole.AcceptRole)
-        assert go_on is not None
-        go_on.setDefault(True)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
+        buttons, _ = answers(self, "Choose a file…")
         column = QVBoxLayout(self)
         column.addLayout(form)
         column.addWidget(buttons)

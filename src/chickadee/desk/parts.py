@@ -1,15 +1,25 @@
-"""Parts that several panels have: a box with the parts of a tune, plain boxes and tables, what widgets are for."""
+"""Parts that several panels have: a box with the parts of a tune, plain boxes and tables, what widgets are for; and
+the answers at the end of a dialog."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QTableWidget, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QHeaderView,
+    QPushButton,
+    QTableWidget,
+    QWidget,
+)
 
 from ..reshape import Part
 from ..sheet import Reading
 
-__all__ = ["CHOSEN", "PartBox", "describe", "fill", "plain_box", "plain_table"]
+__all__ = ["CHOSEN", "PartBox", "answers", "describe", "fill", "plain_box", "plain_table"]
 
 CHOSEN = "the selected notes"
 _WHOLE = "the whole song"
@@ -86,3 +96,14 @@ def plain_table(headings: Sequence[str], rows_marked: bool = False) -> QTableWid
     across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
     down.hide()
     return table
+
+
+def answers(dialog: QDialog, go_on: str) -> tuple[QDialogButtonBox, QPushButton]:
+    """The buttons at the end of a dialog: Cancel, and the one that goes on, which Return presses too."""
+    buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, dialog)
+    button = QPushButton(go_on)
+    buttons.addButton(button, QDialogButtonBox.ButtonRole.AcceptRole)
+    button.setDefault(True)
+    buttons.accepted.connect(dialog.accept)
+    buttons.rejected.connect(dialog.reject)
+    return buttons, button

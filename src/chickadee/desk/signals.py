@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QFormLayout,
     QLabel,
     QLineEdit,
@@ -25,6 +24,7 @@ from ..signals.ports import OUTPUTS, port_names
 from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
 from .notice import Notice
+from .parts import answers
 from .settings import Settings
 
 __all__ = ["Signals", "SignalsDialog", "Wish"]
@@ -130,10 +130,7 @@ class SignalsDialog(QDialog):
         form.addRow(self.midi)
         form.addRow("Port", self.port)
         form.addRow("Later by", self.midi_delay)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
-        buttons.addButton("Tell them", QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
+        buttons, _ = answers(self, "Tell them")
         column.addLayout(form)
         column.addWidget(said)
         column.addWidget(buttons)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 from math import ceil, gcd
 from pathlib import Path
+from typing import Protocol
 
 import numpy as np
 import soundfile
@@ -12,7 +13,7 @@ from numpy.typing import NDArray
 
 from .sound_file import Signal, open_recording
 
-__all__ = ["Playable", "Source", "attacks_in"]
+__all__ = ["InMemory", "Playable", "Source", "attacks_in"]
 
 _BLOCK_SECONDS = 1.0
 _MOST_KEPT = 12  # blocks
@@ -24,13 +25,27 @@ _QUIET = 1e-4  # of the most there is nearby, below which power does not count
 _APART = 40  # milliseconds between attacks at least
 
 
-class Source:
+class Source(Protocol):
+    """Samples of one channel that are asked for by their place."""
+
+    rate: int
+    """Samples a second."""
+    seconds: float
+    """How long it lasts."""
+
+    def samples(self, start: int, count: int) -> Signal:
+        """So many samples from one on; silence where there are none."""
+
+    def attacks(self, first: float, last: float) -> NDArray[np.float64]:
+        """The seconds between two at which something is struck, in order."""
+
+
+class InMemory:
     """Samples that lie in memory, as one channel."""
 
     def __init__(self, samples: Signal, rate: int) -> None:
         self.rate = rate
         self.seconds = len(samples) / rate
-        """How long it lasts."""
         self._samples = samples
         self._attacks: NDArray[np.float64] | None = None
 
@@ -49,13 +64,13 @@ class Source:
         return self._attacks[slice(*np.searchsorted(self._attacks, [first, last]))]
 
 
-class Playable(Source):
+class Playable:
     """A sound file, of which a few seconds are kept in memory."""
 
     def __init__(self, path: Path | str, rate: int) -> None:
         """``rate`` is the player's, in samples a second. Raises FileFault."""
         recording = open_recording(path)
-        super().__init__(np.zeros(0, np.float32), rate)
+        self.rate = rate
         self.seconds = recording.seconds
         common = gcd(rate, recording.rate)
         self._up, self._down = rate // common, recording.rate // common

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QObject, QThread, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
@@ -25,7 +24,7 @@ from ...display import words
 from ...files import FileFault, is_there
 from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.sets import FORMS, SetWriting, TuneSet, files_in
-from ..parts import describe
+from ..parts import answers, describe
 
 __all__ = ["SetDialog", "SetWork", "Wanted"]
 
@@ -60,11 +59,7 @@ class SetDialog(QDialog):
         self.folder, self.choose = QLineEdit(str(folder)), QPushButton("Choose…")
         self.said = QLabel()
         self.said.setWordWrap(True)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
-        go_on = buttons.addButton("Make them", QDialogButtonBox.ButtonRole.AcceptRole)
-        assert go_on is not None
-        self.go_on = go_on
-        self.go_on.setDefault(True)
+        buttons, self.go_on = answers(self, "Make them")
         describe(
             (self.count, "How many tunes"), (self.form, "Form of the files"), (self.folder, "Folder for the files"),
             (self.seed, "Number of the set: the same tunes again from the same number"),
@@ -81,8 +76,6 @@ class SetDialog(QDialog):
         column.addWidget(self.said)
         column.addWidget(buttons)
         self.setMinimumWidth(460)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
         self.choose.clicked.connect(self._choose_folder)
         for number in (self.count, self.seed):
             number.valueChanged.connect(self._follow)

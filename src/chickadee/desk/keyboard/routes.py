@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QValidator
-from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QGridLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
 
 from ...signals.routes import Route, read_routes
 from ...song import Song
 from ..actions import ActionSpec
+from ..parts import answers
 from ..selection import Selection
 from ..settings import Settings
 from .ports import MidiKeys
@@ -84,10 +85,7 @@ class RoutesDialog(QDialog):
                       if self.rows else "The tune has no voices yet.")  # fmt: skip
         said.setObjectName("panelNote")
         said.setWordWrap(True)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
-        buttons.addButton("Use them", QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
+        buttons, _ = answers(self, "Use them")
         column.addLayout(grid)
         column.addWidget(said)
         column.addWidget(buttons)
