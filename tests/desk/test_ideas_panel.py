@@ -178,14 +178,14 @@ def test_a_recipe_is_saved_and_opened_again(qtbot, panel, tmp_path, monkeypatch)
     panel.form.level.setValue(6)
     recipe = panel.form.recipe
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(goal), ""))
-    panel.save.click()
+    panel.recipe_row.save.click()
     assert read_recipe(goal.with_suffix(".toml").read_text()) == recipe
     panel.use_recipe(Recipe())
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(goal.with_suffix(".toml")), ""))
-    panel.load.click()
+    panel.recipe_row.load.click()
     assert panel.form.recipe == recipe
     goal.with_suffix(".toml").write_text("bars = 0")
-    panel.load.click()
+    panel.recipe_row.load.click()
     assert panel.form.recipe == recipe
 
 
@@ -202,7 +202,7 @@ def test_a_set_is_written_into_a_folder_and_nothing_is_replaced(qtbot, desk, pan
     folder = tmp_path / "tomorrow"
     QTimer.singleShot(200, lambda: fill_dialog(folder, 12).go_on.click())
     desk.actions_by_id["ideas.set"].trigger()
-    qtbot.waitUntil(lambda: panel.work is None, timeout=20_000)
+    qtbot.waitUntil(lambda: panel.sets.work is None, timeout=20_000)
     assert [path.read_text() for path in sorted(folder.iterdir())] == tunes(Recipe(), 1, 12)
     assert "12 tunes written" in desk.notice.text
     seen = []
@@ -222,9 +222,9 @@ def test_a_set_is_written_into_a_folder_and_nothing_is_replaced(qtbot, desk, pan
 def test_a_set_is_cancelled(qtbot, desk, panel, tmp_path):
     QTimer.singleShot(200, lambda: fill_dialog(tmp_path / "many", 5000, 2).go_on.click())
     panel.make_set()
-    assert panel.work is not None
+    assert panel.sets.work is not None
     qtbot.waitUntil(lambda: QApplication.activeModalWidget() is not None, timeout=10_000)
     progress = QApplication.activeModalWidget()
     qtbot.mouseClick(progress.findChild(QPushButton), CLICK)
-    qtbot.waitUntil(lambda: panel.work is None, timeout=10_000)
+    qtbot.waitUntil(lambda: panel.sets.work is None, timeout=10_000)
     assert "Cancelled" in desk.notice.text

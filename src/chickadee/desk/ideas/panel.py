@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLabel,
-    QProgressDialog,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -23,22 +22,23 @@ from PyQt6.QtWidgets import (
 
 from ...display.idea import Idea
 from ...display.scene import Scene
-from ...files import FileFault, is_folder, is_there, read_text, write_text
+from ...files import FileFault, is_folder, is_there, write_text
 from ...ideas.proposing import Way, proposed
-from ...ideas.recipe import Recipe, RecipeFault, read_recipe, shipped, write_recipe
+from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.tune import NONE_PASSES, tunes_in_turn
 from ...ideas.variation import varied
 from ...sheet import Reading, read
 from ..actions import ActionSpec
-from ..goals import ask_for_goal, plain_file_name
-from ..parts import describe, fill, plain_box
+from ..goals import plain_file_name
+from ..parts import describe, plain_box
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .chord_choices import ChordChoices
 from .gallery import Gallery
 from .recipe_form import RecipeForm
-from .set_work import SetDialog, SetWork
+from .recipe_row import RecipeRow
+from .set_work import SetMaking
 
 __all__ = ["IdeasPanel"]
 
@@ -47,8 +47,7 @@ _TRIES = 40  # changes of the open tune that are tried for ten different ones
 _PAUSE_MILLISECONDS = 200
 _WIDE = 700  # pixels of the panel at scale 1, from which on the controls stand beside the ideas
 _CONTROLS, _NARROWEST, _LOWEST = 330, 200, 130  # pixels at scale 1
-_RECIPE, _OWN = "a recipe", "as set below"
-_SOON = 300  # milliseconds after which long work shows its progress
+_RECIPE = "a recipe"
 
 
 class IdeasPanel(Panel):
@@ -65,16 +64,15 @@ class IdeasPanel(Panel):
         self._seed = 0
         self._coming: Iterator[Idea] = iter(())
         self._shown_for: object = None  # what the ideas were made from
-        self.work: SetWork | None = None
-        """A set that is being made."""
-        self.source, self.recipes = plain_box(QComboBox()), plain_box(QComboBox())
+        self.sets = SetMaking(bench.notice, self)
+        self.source = plain_box(QComboBox())
         self.source.addItems([_RECIPE, *(way.value for way in Way)])
+        self.recipe_row = RecipeRow(bench, lambda: self._folder or Path.home())
         self.form = RecipeForm(bench.appearance.look)
         self.chords = ChordChoices()
         self.gallery = Gallery(bench.appearance.look)
         self.said = QLabel()
         self.said.setWordWrap(True)
-        self.load, self.save = QPushButton("Open…"), QPushButton("Save…")
         self.again, self.lock = QPushButton("Another ten"), QPushButton("Lock")
         self.keep, self.take, self.set = QPushButton("Keep"), QPushButton("Take it"), QPushButton("Make a set…")
         self.lock.setCheckable(True)
@@ -85,7 +83,7 @@ class IdeasPanel(Panel):
         self._describe()
         self._lay_out()
         self._connect()
-        self._offer_recipes()
+        self.use_recipe(self.recipe_row.recipe)
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Ten others, hearing, keeping or taking one."""
@@ -104,8 +102,7 @@ class IdeasPanel(Panel):
 
     def _describe(self) -> None:
         describe(
-            (self.source, "What the ideas are made from"), (self.recipes, "Recipe"),
-            (self.load, "Open a recipe from a file"), (self.save, "Save the recipe as a file"),
+            (self.source, "What the ideas are made from"),
             (self.again, "Ten other ideas; a locked one stays, and the others are like it (Ctrl+Shift+F9)"),
             (self.lock, "Let the selected idea stay when others come (Shift+F9)"),
             (self.keep, "Put the selected tune on the shelf (Shift+F7)"),
@@ -118,17 +115,12 @@ class IdeasPanel(Panel):
         column = QVBoxLayout(controls)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        self._from, self._recipe_row = QHBoxLayout(), QWidget()
+        self._from = QHBoxLayout()
         self._from.addWidget(QLabel("From"))
         self._from.addWidget(self.source, 1)
-        row = QHBoxLayout(self._recipe_row)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(self.recipes, 1)
-        row.addWidget(self.load)
-        row.addWidget(self.save)
         self._from_column = QVBoxLayout()
         self._from_column.addLayout(self._from)
-        self._from_column.addWidget(self._recipe_row)
+        self._from_column.addWidget(self.recipe_row)
         column.addLayout(self._from_column)
         column.addWidget(self.form, 1)
         column.addWidget(self.chords, 1)
@@ -152,7 +144,7 @@ class IdeasPanel(Panel):
 
     def _connect(self) -> None:
         self.source.currentTextChanged.connect(self._choose_source)
-        self.recipes.activated.connect(self._use_named)
+        self.recipe_row.used.connect(self.use_recipe)
         self.form.changed.connect(self._recipe_changed)
         self.chords.changed.connect(self._due.start)
         self.gallery.wanted.connect(self.hear)
@@ -162,8 +154,6 @@ class IdeasPanel(Panel):
         self.keep.clicked.connect(self.keep_it)
         self.take.clicked.connect(self.keep_it)
         self.set.clicked.connect(self.make_set)
-        self.load.clicked.connect(self.load_recipe)
-        self.save.clicked.connect(self.save_recipe)
         self.bench.playback.player.finished.connect(lambda: self.gallery.show_playing(-1))
         self._choose_source()
 
@@ -314,7 +304,7 @@ class IdeasPanel(Panel):
     def _show_chosen(self, row: int = -1) -> None:
         """Let the buttons be what can be done, and the timeline show what would become of the tune."""
         idea, own = self.gallery.chosen, self.way is None
-        for button in (self.keep, self.lock, self.set, self.save, self.load):
+        for button in (self.keep, self.lock, self.set):
             button.setVisible(own)
         self.take.setVisible(not own)
         for button in (self.keep, self.take, self.lock):
@@ -365,45 +355,16 @@ class IdeasPanel(Panel):
 
     def make_set(self) -> None:
         """Ask for a set and make it, with progress that can be cancelled."""
-        window = self.window()
-        if window is None or self.work is not None:
-            return
-        folder = (self._folder or Path.home()) / plain_file_name(self.form.recipe.title)
-        dialog = SetDialog(self.form.recipe, self._seed + 1, folder, window)
-        accepted = dialog.exec()
-        wanted = dialog.wanted
-        dialog.deleteLater()
-        if accepted:
-            work = self.work = SetWork(wanted, self)
-            progress = QProgressDialog(f"Making {wanted.count:,} tunes", "Cancel", 0, 2 * wanted.count, window)
-            progress.setWindowTitle("Make a set of tunes")
-            progress.setWindowModality(Qt.WindowModality.WindowModal)
-            progress.setMinimumDuration(_SOON)
-            progress.canceled.connect(work.cancel)
-            work.progressed.connect(lambda done, of: progress.setValue(min(done, of - 1)))
-            work.ended.connect(lambda said, good: self._end_set(progress, said, good))
-            work.start()
-
-    def _end_set(self, progress: QProgressDialog, said: str, good: bool) -> None:
-        progress.close()
-        progress.deleteLater()
-        self.stop_work()
-        self.bench.notice.say(said, good)
+        recipe, window = self.form.recipe, self.window()
+        if window is not None:
+            folder = (self._folder or Path.home()) / plain_file_name(recipe.title)
+            self.sets.ask(recipe, self._seed + 1, folder, window)
 
     def stop_work(self) -> None:
         """Stop making a set, before the window goes."""
-        if self.work is not None:
-            self.work.cancel()
-            self.work.wait()
-            self.work = None
+        self.sets.stop()
 
     # Recipes
-
-    def _offer_recipes(self) -> None:
-        self._named = {recipe.title: recipe for recipe in map(read_recipe, shipped().values())}
-        fill(self.recipes, [_OWN, *self._named])
-        first = next(iter(self._named.values()))
-        self.use_recipe(self._named.get("Five notes", first))
 
     def use_recipe(self, recipe: Recipe) -> None:
         """Make tunes of another recipe."""
@@ -411,49 +372,14 @@ class IdeasPanel(Panel):
         self._recipe_changed()
 
     def _recipe_changed(self) -> None:
-        known = next((title for title, recipe in self._named.items() if recipe == self.form.recipe), _OWN)
-        self.recipes.setCurrentText(known)
+        self.recipe_row.show_recipe(self.form.recipe)
         self.gallery.lock(-1)
         self._due.start()
-
-    def _use_named(self) -> None:
-        recipe = self._named.get(self.recipes.currentText())
-        if recipe is not None:
-            self.use_recipe(recipe)
-
-    def load_recipe(self) -> None:
-        """Ask for a file and take its recipe."""
-        start = str(self._folder or Path.home())
-        name, _ = QFileDialog.getOpenFileName(self, "Open a recipe", start, "Recipes (*.toml)")
-        if not name:
-            return
-        try:
-            self.use_recipe(read_recipe(read_text(name)))
-        except FileFault as fault:
-            self.bench.notice.say(str(fault))
-        except RecipeFault as fault:
-            self.bench.notice.say(f"{Path(name).name}: {fault}")
-
-    def save_recipe(self) -> None:
-        """Ask for a file and write the recipe to it."""
-        window = self.window()
-        assert window is not None
-        folder = self._folder or Path.home()
-        path = ask_for_goal(window, self.bench.document, folder, "Save the recipe", "Recipes (*.toml)", ".toml",
-                            kind=" - recipe")  # fmt: skip
-        if path is None:
-            return
-        try:
-            write_text(path, write_recipe(self.form.recipe))
-        except FileFault as fault:
-            self.bench.notice.say(str(fault))
-        else:
-            self.bench.notice.say(f"The recipe is in {path}.", good=True)
 
     def _choose_source(self) -> None:
         """Show the controls of what the ideas are made from."""
         own = self.way is None
-        self._recipe_row.setVisible(own)
+        self.recipe_row.setVisible(own)
         self.form.setVisible(own)
         self.chords.setVisible(self.way is Way.CHORDS)
         self.gallery.lock(-1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QThread, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, QThread, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QProgressDialog,
     QPushButton,
     QSpinBox,
     QVBoxLayout,
@@ -24,11 +25,13 @@ from ...display import words
 from ...files import FileFault, is_there
 from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.sets import FORMS, SetWriting, TuneSet, files_in
+from ..notice import Notice
 from ..parts import answers, describe
 
-__all__ = ["SetDialog", "SetWork", "Wanted"]
+__all__ = ["SetDialog", "SetMaking", "SetWork", "Wanted"]
 
 _MOST = 10_000
+_SOON = 300  # milliseconds after which long work shows its progress
 _FORM_NAMES = {"chick": "sheets (.chick)", "mid": "MIDI files (.mid)", "wav": "sound (.wav)"}
 
 
@@ -156,3 +159,48 @@ class SetWork(QThread):
                             f"{wanted.folder}.", True)  # fmt: skip
         else:
             self.ended.emit(f"{words.counted(len(texts), 'tune')} written, in {wanted.folder}.", True)
+
+
+class SetMaking(QObject):
+    """Asks for sets and makes them, one after the other, with progress that can be cancelled."""
+
+    def __init__(self, notice: Notice, parent: QObject) -> None:
+        super().__init__(parent)
+        self._notice = notice
+        self.work: SetWork | None = None
+        """A set that is being made."""
+
+    def ask(self, recipe: Recipe, seed: int, folder: Path, window: QWidget) -> None:
+        """Ask how many, in which form and where, and make them."""
+        if self.work is not None:
+            return
+        dialog = SetDialog(recipe, seed, folder, window)
+        accepted = dialog.exec()
+        wanted = dialog.wanted
+        dialog.deleteLater()
+        if accepted:
+            self._make(wanted, window)
+
+    def _make(self, wanted: Wanted, window: QWidget) -> None:
+        work = self.work = SetWork(wanted, self)
+        progress = QProgressDialog(f"Making {wanted.count:,} tunes", "Cancel", 0, 2 * wanted.count, window)
+        progress.setWindowTitle("Make a set of tunes")
+        progress.setWindowModality(Qt.WindowModality.WindowModal)
+        progress.setMinimumDuration(_SOON)
+        progress.canceled.connect(work.cancel)
+        work.progressed.connect(lambda done, of: progress.setValue(min(done, of - 1)))
+        work.ended.connect(lambda said, good: self._end(progress, said, good))
+        work.start()
+
+    def _end(self, progress: QProgressDialog, said: str, good: bool) -> None:
+        progress.close()
+        progress.deleteLater()
+        self.stop()
+        self._notice.say(said, good)
+
+    def stop(self) -> None:
+        """Stop making a set, before the window goes."""
+        if self.work is not None:
+            self.work.cancel()
+            self.work.wait()
+            self.work = None
