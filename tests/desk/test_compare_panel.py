@@ -130,15 +130,15 @@ def test_attempts_are_filtered_sorted_and_asked_who_shares_a_mistake(qtbot, desk
 
 def test_the_judgements_go_out_as_lines_and_as_a_table(desk, panel, whole_class, tmp_path, monkeypatch):
     panel.choose(named(desk, "herons"))
-    panel.copy_lines(True)
+    panel.outgoing.copy_lines([panel.work.chosen])
     text = QGuiApplication.clipboard().text()
     assert text == "Herons: 1 difference, at bar 7 beat 3: F4 for F♯4. 65 is the number of the key beside 66."
-    panel.copy_lines(False)
+    panel.outgoing.copy_lines(panel.table.shown_attempts)
     assert len(QGuiApplication.clipboard().text().splitlines()) == 18
     goal = tmp_path / "judged"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(goal), ""))
     before = {path: path.read_bytes() for path in whole_class.iterdir() if path.is_file()}
-    panel.save_table()
+    panel.outgoing.save_table(desk.window())
     rows = list(csv.DictReader(goal.with_suffix(".csv").open()))
     assert len(rows) == 18 and {row["verdict"] for row in rows} >= {"right", "moved", "scaled", "unreadable"}
     assert {path: path.read_bytes() for path in whole_class.iterdir() if path.is_file()} == before
@@ -146,7 +146,7 @@ def test_the_judgements_go_out_as_lines_and_as_a_table(desk, panel, whole_class,
 
 def test_each_attempt_gets_a_page_with_its_first_difference_marked(desk, panel, whole_class, tmp_path, monkeypatch):
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "pages.pdf"), ""))
-    panel.save_pages()
+    panel.outgoing.save_pages(desk.window(), panel.table.shown_attempts)
     assert desk.notice.text.startswith("17 pages in")
     pages = [page.extract_text() for page in PdfReader(tmp_path / "pages.pdf").pages]
     herons = next(page for page in pages if "Gull Point landing: Herons" in page)

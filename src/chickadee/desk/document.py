@@ -76,6 +76,11 @@ class Document(QObject):
         """Begin with a text that need not be saved."""
         self._put(text, None)
 
+    @property
+    def folder(self) -> Path:
+        """The folder of its file; the home folder as long as it has none."""
+        return self.path.parent if self.path else Path.home()
+
     def open(self, path: Path) -> None:
         """Take a file's text. Raises FileFault, and then nothing has changed."""
         self._put(read_text(path), path)

@@ -20,26 +20,20 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from ...attempts import Attempt, table_of
+from ...attempts import Attempt
 from ...compare.differences import Difference, Kind
 from ...compare.summary import common_in, key_of
 from ...compare.words import difference_in_words
 from ...display import words
-from ...display.attempt_sheets import attempt_sheets
 from ...display.class_table import Only, Shown, counts, label_of, pretty
 from ...display.heard_beside import left_and_right, own_tick
 from ...display.scene import Scene
-from ...faults import InputFault
-from ...files import FileFault, write_text
-from ...handout.attempt_page import attempt_pages
-from ...handout.request import Request
 from ..actions import ActionSpec
-from ..goals import ask_for_goal
-from ..handout.files import write_pages
 from ..parts import PartBox, describe
 from ..pauses import after_pause
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from .outgoing import Outgoing
 from .table import ClassTable
 
 __all__ = ["ComparePanel"]
@@ -64,6 +58,7 @@ class ComparePanel(Panel):
         super().__init__(bench)
         self.setAcceptDrops(True)
         self.work = bench.class_work
+        self.outgoing = Outgoing(self.work, bench.document, bench.notice)
         self._wish = Shown()
         self.table = ClassTable(bench.appearance.look, bench.time_axis)
         self.what = PartBox("What the attempts are compared with")
@@ -345,19 +340,14 @@ class ComparePanel(Panel):
 
     def add_files(self) -> None:
         """Ask for files of attempts."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Attempts", str(self._folder))
+        names, _ = QFileDialog.getOpenFileNames(self, "Attempts", str(self.bench.document.folder))
         self.work.add_paths(map(Path, names))
 
     def add_folder(self) -> None:
         """Ask for a folder of attempts."""
-        name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self._folder))
+        name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self.bench.document.folder))
         if name:
             self.work.add_paths([Path(name)])
-
-    @property
-    def _folder(self) -> Path:
-        path = self.bench.document.path
-        return path.parent if path is not None else Path.home()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):
@@ -405,14 +395,18 @@ class ComparePanel(Panel):
             self.bench.playback.play_in_turn((song, self._from, None))
 
     def _offer_more(self) -> None:
-        menu = QMenu(self)
-        chosen = self.work.chosen is not None
+        menu, window = QMenu(self), self.window() or self
+        chosen, shown = self.work.chosen, self.table.shown_attempts
         for text, slot, can in (
-            ("&Who else has this mistake?", self.show_same_mistake, chosen),
-            ("Copy &one line on it", lambda: self.copy_lines(True), chosen),
-            ("Copy a &line on each", lambda: self.copy_lines(False), True),
-            ("&Save the table…", self.save_table, True),
-            ("A &page for each…", self.save_pages, True),
+            ("&Who else has this mistake?", self.show_same_mistake, bool(chosen)),
+            (
+                "Copy &one line on it",
+                lambda: self.outgoing.copy_lines([chosen] if chosen else []),
+                chosen is not None,
+            ),
+            ("Copy a &line on each", lambda: self.outgoing.copy_lines(shown), True),
+            ("&Save the table…", lambda: self.outgoing.save_table(window), True),
+            ("A &page for each…", lambda: self.outgoing.save_pages(window, shown), True),
             ("&Take all attempts away", self.work.clear, True),
         ):
             action = menu.addAction(text)
@@ -420,51 +414,6 @@ class ComparePanel(Panel):
             action.setEnabled(can)
             action.triggered.connect(lambda _, slot=slot: slot())
         menu.popup(self.more.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
-
-    def copy_lines(self, one: bool) -> None:
-        """Copy a line of plain words on the chosen attempt, or on each that is shown."""
-        attempts = [self.work.chosen] if one and self.work.chosen is not None else self.table.shown_attempts
-        clipboard = QGuiApplication.clipboard()
-        if clipboard is not None:
-            clipboard.setText("\n".join(f"{label_of(each)}: {pretty(each.comparison.sentence)}" for each in attempts))
-            self.bench.notice.say(f"Copied: {words.counted(len(attempts), 'line')}.", good=True)
-
-    def save_table(self) -> None:
-        """Ask for a file and write all judgements to it."""
-        window = self.window()
-        assert window is not None
-        path = ask_for_goal(window, self.bench.document, self._folder, "Save the judgements", "Table (*.csv)", ".csv",
-                            kind=" - class")  # fmt: skip
-        if path is None:
-            return
-        try:
-            write_text(path, table_of(self.work.model, self.work.attempts))
-        except FileFault as fault:
-            self.bench.notice.say(str(fault))
-        else:
-            self.bench.notice.say(f"The table is {path}.", good=True)
-
-    def save_pages(self) -> None:
-        """Ask for a PDF, and put a page in it for each attempt that is shown, the first difference marked."""
-        window = self.window()
-        assert window is not None
-        title, kinds = "Save a page for each", "Pages (*.pdf)"
-        path = ask_for_goal(window, self.bench.document, self._folder, title, kinds, ".pdf", kind=" - class")
-        if path is None:
-            return
-        model = self.work.model
-        voice = model.chosen[0] if len(model.chosen) == 1 else None
-        try:
-            sheets = attempt_sheets(model, self.table.shown_attempts)
-            pages = attempt_pages(model.song, Request(voice=voice), sheets)
-            if not pages:
-                self.bench.notice.say("None of these attempts could be read, so there are no pages.")
-                return
-            write_pages(path, pages, model.song.title or "Attempts")
-        except InputFault as fault:
-            self.bench.notice.say(str(fault))
-        else:
-            self.bench.notice.say(f"{words.counted(len(pages), 'page')} in {path}.", good=True)
 
 
 def _filter_button(only: Only) -> QPushButton:

@@ -306,8 +306,8 @@ class HandoutPanel(Panel):
         window, pages = self.window(), self.pages
         if not pages or window is None:
             return
-        folder = self.bench.document.path.parent if self.bench.document.path else Path.home()
-        goal = ask_for_goal(window, self.bench.document, folder, "Save the pages", f"Pages (*{suffix})", suffix,
+        document = self.bench.document
+        goal = ask_for_goal(window, document, document.folder, "Save the pages", f"Pages (*{suffix})", suffix,
                             lambda path: paths_of(path, len(pages)), kind=f" - {self.kind}")  # fmt: skip
         if goal is None:
             return

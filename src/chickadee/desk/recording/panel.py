@@ -182,9 +182,8 @@ class RecordingPanel(Panel):
 
     def choose(self) -> None:
         """Ask for a sound file and listen to it."""
-        start = self.bench.document.path.parent if self.bench.document.path else Path.home()
         name, _ = QFileDialog.getOpenFileName(
-            self.window(), "Open a recording", str(start), f"Recordings ({_SUFFIXES})"
+            self.window(), "Open a recording", str(self.bench.document.folder), f"Recordings ({_SUFFIXES})"
         )
         if name:
             self.listen_to(Path(name))

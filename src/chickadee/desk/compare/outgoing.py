@@ -1,0 +1,72 @@
+"""What of a class's attempts goes out: lines of plain words, a table, a page for each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QWidget
+
+from ...attempts import Attempt, table_of
+from ...display import words
+from ...display.attempt_sheets import attempt_sheets
+from ...display.class_table import label_of, pretty
+from ...faults import InputFault
+from ...files import FileFault, write_text
+from ...handout.attempt_page import attempt_pages
+from ...handout.request import Request
+from ..class_work import ClassWork
+from ..document import Document
+from ..goals import ask_for_goal
+from ..handout.files import write_pages
+from ..notice import Notice
+
+__all__ = ["Outgoing"]
+
+
+class Outgoing:
+    """Copies and saves judgements, and says what became of it."""
+
+    def __init__(self, work: ClassWork, document: Document, notice: Notice) -> None:
+        self._work, self._document, self._notice = work, document, notice
+
+    def copy_lines(self, attempts: Sequence[Attempt]) -> None:
+        """Copy a line of plain words on each attempt."""
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText("\n".join(f"{label_of(each)}: {pretty(each.comparison.sentence)}" for each in attempts))
+            self._notice.say(f"Copied: {words.counted(len(attempts), 'line')}.", good=True)
+
+    def save_table(self, window: QWidget) -> None:
+        """Ask for a file and write all judgements to it."""
+        path = self._goal(window, "Save the judgements", "Table (*.csv)", ".csv")
+        if path is None:
+            return
+        try:
+            write_text(path, table_of(self._work.model, self._work.attempts))
+        except FileFault as fault:
+            self._notice.say(str(fault))
+        else:
+            self._notice.say(f"The table is {path}.", good=True)
+
+    def save_pages(self, window: QWidget, attempts: Sequence[Attempt]) -> None:
+        """Ask for a PDF, and put a page in it for each attempt, the first difference marked."""
+        path = self._goal(window, "Save a page for each", "Pages (*.pdf)", ".pdf")
+        if path is None:
+            return
+        model = self._work.model
+        voice = model.chosen[0] if len(model.chosen) == 1 else None
+        try:
+            pages = attempt_pages(model.song, Request(voice=voice), attempt_sheets(model, attempts))
+            if not pages:
+                self._notice.say("None of these attempts could be read, so there are no pages.")
+                return
+            write_pages(path, pages, model.song.title or "Attempts")
+        except InputFault as fault:
+            self._notice.say(str(fault))
+        else:
+            self._notice.say(f"{words.counted(len(pages), 'page')} in {path}.", good=True)
+
+    def _goal(self, window: QWidget, title: str, kinds: str, suffix: str) -> Path | None:
+        return ask_for_goal(window, self._document, self._document.folder, title, kinds, suffix, kind=" - class")
