@@ -124,13 +124,19 @@ def test_ticks_and_seconds_are_each_other_s_inverse(stretches, quarter):
     assert later.seconds(at - start) == pytest.approx(tempo.seconds(at) - tempo.seconds(start), rel=1e-9, abs=1e-9)
 
 
-@given(st.lists(st.tuples(st.integers(0, 8 * Q), st.sampled_from([0.5, 0.6, 2 / 3, 0.75])), max_size=3), st.integers(0, Q),
-       st.lists(st.integers(0, 10 * Q), min_size=1, max_size=6))  # fmt: skip
-def test_ticks_are_found_again_from_seconds_through_any_swing(swings, origin, ticks):
-    on_quarters = [(origin + tick // Q * Q, part) for tick, part in swings]
-    tempo = TempoMap([Tempo(0, 90.0)], sorted(dict(on_quarters).items()), origin)
+SWINGS = st.lists(st.tuples(st.integers(0, 8 * Q), st.sampled_from([0.5, 0.6, 2 / 3, 0.75])), max_size=4)
+"""(tick, part); they may begin anywhere in a quarter note."""
+
+
+@given(SWINGS, st.integers(0, Q), st.lists(st.integers(0, 10 * Q), min_size=1, max_size=6), st.integers(0, 6 * Q))
+def test_time_goes_on_through_any_swing_and_ticks_are_found_again(swings, origin, ticks, start):
+    tempo = TempoMap([Tempo(0, 90.0)], sorted(dict(swings).items()), origin)
+    assert (np.diff(tempo.seconds(np.arange(0, 10 * Q, 7))) > 0).all()
     for tick in ticks:
         assert tempo.tick(float(tempo.seconds(tick))) == pytest.approx(tick, abs=2)
+    later = tempo.from_tick(start)
+    for tick in ticks:
+        assert later.swung(tick) + start == pytest.approx(tempo.swung(tick + start), abs=1e-6)
 
 
 def test_a_tempo_on_an_off_beat_of_a_swing_begins_where_that_is_heard():

@@ -57,7 +57,8 @@ class TempoMap:
     q(x) = q0 + (q1 - q0)·x/L and the time t(x) = 60·L/(q1 - q0)·ln(q(x)/q0) seconds.
 
     Swing p bends the ticks before that: fraction f of a quarter note becomes 2·p·f up to the half, and
-    p + 2·(1 - p)·(f - 1/2) after it.
+    p + 2·(1 - p)·(f - 1/2) after it. A swing that begins inside a quarter note bends from the next one on: time never
+    goes back.
     """
 
     def __init__(
@@ -113,8 +114,9 @@ class TempoMap:
 
     def from_tick(self, tick: int) -> TempoMap:
         """The map from a tick on, moved so that it becomes the start."""
-        part = float(self._swing_parts[bisect_right(self._swing_ticks, tick) - 1])
-        swings = [(0, part), *((start - tick, part) for start, part in self.swings if start > tick)]
+        begins = float(self._quarter(np.asarray(tick)))
+        later = ((max(1, start - tick), part) for start, part in self.swings if start > begins)
+        swings = [(0, float(self._part(np.asarray(tick)))), *later]
         return TempoMap(self._tempos_from(tick), swings, self.origin - tick)
 
     def swung(self, ticks: ArrayLike) -> NDArray[np.float64]:
@@ -122,16 +124,26 @@ class TempoMap:
         ticks = np.asarray(ticks, dtype=np.float64)
         if not self.swings:
             return ticks
-        part = self._swing_parts[np.searchsorted(self._swing_ticks, ticks, side="right") - 1]
+        part = self._part(ticks)
         whole, inside = np.divmod(ticks - self.origin, TICKS_PER_QUARTER)
         place = inside / TICKS_PER_QUARTER
         bent = np.where(place <= 0.5, 2 * part * place, part + 2 * (1 - part) * (place - 0.5))
         return np.asarray(self.origin + (whole + bent) * TICKS_PER_QUARTER)
 
+    def _quarter(self, ticks: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Where the quarter notes begin in which ticks lie; the first may be cut off by the start."""
+        begins = self.origin + np.floor((ticks - self.origin) / TICKS_PER_QUARTER) * TICKS_PER_QUARTER
+        return np.asarray(np.maximum(begins, 0))
+
+    def _part(self, ticks: NDArray[np.float64]) -> NDArray[np.float64]:
+        """How much the first half takes of the quarter notes in which ticks lie: as in force where they begin."""
+        found = np.searchsorted(self._swing_ticks, self._quarter(ticks), side="right") - 1
+        return np.asarray(self._swing_parts[found])
+
     def _unswung(self, tick: float) -> float:
         if not self.swings:
             return tick
-        part = float(self._swing_parts[bisect_right(self._swing_ticks, tick) - 1])
+        part = float(self._part(np.asarray(tick)))
         whole, inside = divmod(tick - self.origin, TICKS_PER_QUARTER)
         bent = inside / TICKS_PER_QUARTER
         place = bent / (2 * part) if bent <= part else 0.5 + (bent - part) / (2 * (1 - part))
