@@ -227,3 +227,44 @@ def test_a_phrase_is_a_model_of_its_own(qtbot, desk, panel):
     settled(qtbot, desk, 1)
     assert panel.work.model.bars == (5, 6, 7, 8)
     assert panel.work.attempts[0].comparison.sentence == "Right."
+
+
+def test_the_class_is_walked_by_keys_and_an_attempt_opened(qtbot, desk, panel, whole_class):
+    table, keys = panel.table, Qt.Key
+    shown = table.shown_attempts
+    table.setFocus()
+    walked = []
+    for key in (keys.Key_Down, keys.Key_Down, keys.Key_End, keys.Key_Up, keys.Key_PageUp, keys.Key_Home, keys.Key_Up):
+        qtbot.keyClick(table, key)
+        walked.append(shown.index(panel.work.chosen))
+    last = len(shown) - 1
+    assert walked == [0, 1, last, last - 1, last - 11, 0, 0]
+    sheets = [place for place, each in enumerate(shown) if each.source.path.suffix == ".chick"]
+    panel.choose(shown[sheets[0]])
+    qtbot.keyClick(table, keys.Key_Return)
+    assert desk.document.path == shown[sheets[0]].source.path
+    y = panel.look.px(26) + sheets[1] * panel.look.px(25) + 8 - table.verticalScrollBar().value()
+    qtbot.mouseDClick(table.viewport(), CLICK, pos=QPoint(20, y))
+    assert desk.document.path == shown[sheets[1]].source.path
+
+
+def test_what_is_under_the_pointer_is_said_in_words(desk, panel, whole_class):
+    table, herons = panel.table, named(desk, "herons")
+    panel.choose(herons)
+    row = panel.look.px(26) + table.shown_attempts.index(herons) * panel.look.px(25) + 8
+    row -= table.verticalScrollBar().value()
+    left, right = table.bar_span(6)
+    assert table._hint(round((left + right) / 2), row) == "Herons, bar 7: F4 for F♯4"
+    left, right = table.bar_span(0)
+    assert table._hint(round((left + right) / 2), row) == "Herons, bar 1: as in the tune"
+    assert table._hint(20, row).startswith(str(whole_class / "herons.py\n1 difference, at bar 7 beat 3"))
+    assert table._hint(20, 8) == "Click to sort by this column"
+    assert table._hint(20, 100_000) == ""
+
+
+def test_more_attempts_than_can_be_compared_are_refused_in_one_sentence(desk, panel, whole_class, monkeypatch):
+    monkeypatch.setattr("chickadee.desk.class_work._MOST_ATTEMPTS", 18)
+    before = desk.class_work.attempts
+    desk.class_work.add_text("C4 D4")
+    assert desk.notice.text == "There are 19 attempts; the most that can be compared at once are 18."
+    assert desk.class_work.attempts == before

@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QInputDialog
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QContextMenuEvent, QHelpEvent
+from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu, QToolTip
 from test_window import CONTROL, write
 
 from chickadee import read
@@ -101,6 +102,26 @@ def test_ways_out_stand_at_the_squiggle(qtbot, desk):
     assert desk.document.reading.text == "C4 rest\n"
     desk.editor.select(0, 0)
     assert not desk.editor.fixes_menu().actions()[0].isEnabled()
+
+
+def test_the_menu_at_a_faulty_sign_has_its_fixes_first_and_the_hover_says_what_is_wrong(qtbot, desk, monkeypatch):
+    write(qtbot, desk, "C4 H4")
+    desk.editor.select(4, 4)
+    place = desk.editor.cursorRect().center()
+    shown = []
+
+    def use(menu, at):
+        shown.extend(action.text() for action in menu.actions())
+        menu.actions()[0].menu().actions()[0].trigger()
+
+    monkeypatch.setattr(QMenu, "exec", use)
+    reason, viewport = QContextMenuEvent.Reason.Mouse, desk.editor.viewport()
+    monkeypatch.setattr(QToolTip, "showText", lambda at, text: shown.append(text))
+    QApplication.sendEvent(viewport, QHelpEvent(QEvent.Type.ToolTip, place, viewport.mapToGlobal(place)))
+    assert "H4" in shown.pop()
+    desk.editor.contextMenuEvent(QContextMenuEvent(reason, place, viewport.mapToGlobal(place)))
+    assert shown[0] == "Fixes" and len(shown) > 5
+    assert desk.document.reading.text == "C4 B4\n"
 
 
 def test_notes_are_heard_as_they_are_typed(qtbot, desk):

@@ -109,3 +109,51 @@ def test_the_tuner_says_the_note_and_its_cents_to_one(number):
     noise = np.random.default_rng(3).normal(0, 0.1, RATE // 2).astype(np.float32)
     noisy = [tuner.of(noise[place : place + 2000]) for place in range(0, len(noise), 2000)]
     assert quiet[-1] is None and sum(isinstance(each, Now) for each in noisy) <= 1 and tuner.level > -25
+
+
+@pytest.fixture
+def made_up(singing, monkeypatch):
+    """A microphone that gives what the test gives it."""
+    microphone = singing.microphone
+    monkeypatch.setattr(type(microphone), "start", lambda self: self.__dict__.update(_source=object()) or True)
+    monkeypatch.setattr(type(microphone), "stop", lambda self: self.__dict__.update(_source=None))
+    return microphone
+
+
+def test_a_recording_of_nothing_is_kept_and_said(qtbot, desk, singing, made_up, tmp_path):
+    singing.record.click()
+    assert made_up.on and (tmp_path / "gull-sung-1.wav").exists()
+    singing.record.click()
+    qtbot.waitUntil(lambda: "Nothing came from the microphone" in desk.notice.text, timeout=10_000)
+    assert not made_up.on and singing.record.text() == "Record this part"
+
+
+def test_a_full_disk_ends_the_recording_and_keeps_what_there_is(qtbot, desk, singing, made_up, tmp_path, monkeypatch):
+    singing.record.click()
+    made_up.came.emit(tone(440, 0.5))
+    path = tmp_path / "gull-sung-1.wav"
+
+    def full(file, samples):
+        raise FileFault(path, "the disk is full")
+
+    monkeypatch.setattr(GrowingFile, "write", full)
+    made_up.came.emit(tone(440, 0.5))
+    assert "the disk is full" in desk.notice.text
+    qtbot.waitUntil(lambda: not desk.player.playing and singing.record.text() == "Record this part", timeout=10_000)
+    assert len(soundfile.read(path)[0]) == RATE // 2 and not made_up.on
+    made_up.came.emit(tone(440, 0.5))  # what still comes is nobody's
+    assert len(soundfile.read(path)[0]) == RATE // 2
+
+
+def test_a_microphone_that_is_pulled_out_is_said_and_its_recording_kept(qtbot, desk, singing, made_up, tmp_path):
+    singing.listen.click()
+    made_up.came.emit(tone(440, 1.0))
+    assert desk.strip.readout.text.startswith("A4 0 cents 440")
+    singing.record.click()
+    made_up.came.emit(tone(440, 1.0))
+    made_up.stop()
+    made_up.ended.emit()
+    assert "The microphone is gone" in desk.notice.text and not singing.listen.isChecked()
+    qtbot.waitUntil(lambda: singing.record.text() == "Record this part", timeout=10_000)
+    assert len(soundfile.read(tmp_path / "gull-sung-1.wav")[0]) == RATE
+    assert "cents" not in desk.strip.readout.text
