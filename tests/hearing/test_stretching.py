@@ -109,3 +109,14 @@ def test_any_stretch_of_a_file_is_had_at_the_player_s_rate(tmp_path, theirs):
         and not source.samples(-(10**6), 300).any()
         and not source.samples(10**7, 100).any()
     )
+
+
+def test_a_file_that_was_written_again_is_another_recording(tmp_path):
+    path = tmp_path / "tone.wav"
+    soundfile.write(path, tone(440, 1.0, 48_000), 48_000)
+    source = Playable(path, 48_000)
+    assert source.is_of(path) and not source.is_of(tmp_path / "other.wav")
+    soundfile.write(path, tone(440, 1.5, 48_000), 48_000)
+    assert not source.is_of(path) and Playable(path, 48_000).seconds == 1.5
+    path.unlink()
+    assert source.is_of(path)  # it goes on by what was opened

@@ -69,6 +69,7 @@ class Playable:
 
     def __init__(self, path: Path | str, rate: int) -> None:
         """``rate`` is the player's, in samples a second. Raises FileFault."""
+        self._path, self._version = Path(path), _version(Path(path))
         recording = open_recording(path)
         self.rate = rate
         self.seconds = recording.seconds
@@ -81,6 +82,10 @@ class Playable:
         self._file = soundfile.SoundFile(path)
         self._block = lru_cache(_MOST_KEPT)(self._read)
         self._attacks_of = lru_cache(_MOST_KEPT)(self._find_attacks)
+
+    def is_of(self, path: Path | str) -> bool:
+        """Whether it is what is in a file now; also where that is gone, and this goes on by what was opened."""
+        return Path(path) == self._path and _version(self._path) in (self._version, None)
 
     def samples(self, start: int, count: int) -> Signal:
         """So many samples from one on; silence where there are none, or where the file cannot be read."""
@@ -157,3 +162,12 @@ def _rise(samples: NDArray[np.float64], hop: int) -> NDArray[np.float64]:
     after = np.correlate(np.pad(power, (0, _AFTER - 1)), nearest, mode="valid")
     before = np.correlate(np.pad(power[:-1], (_BEFORE, 0)), np.ones(_BEFORE) / _BEFORE, mode="valid")
     return np.asarray(after / (before + _QUIET * after.max() + 1e-12))
+
+
+def _version(path: Path) -> tuple[int, int] | None:
+    """What tells whether a file was written again; None where it is not there."""
+    try:
+        state = path.stat()
+    except OSError:
+        return None
+    return state.st_mtime_ns, state.st_size

@@ -117,8 +117,8 @@ class Engine(QObject):
             self._recording = None
             return None
         try:
-            known = self._recording is not None and self._recording[0].path == laid.path
-            source = self._recording[1] if known and self._recording else Playable(laid.path, DEFAULT_RATE)
+            before = self._recording[1] if self._recording is not None else None
+            source = before if before is not None and before.is_of(laid.path) else Playable(laid.path, DEFAULT_RATE)
         except FileFault:  # the desk, which read it before, says so
             self._recording = None
             return None
