@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QContextMenuEvent, QHelpEvent
 from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu, QToolTip
-from test_window import CONTROL, write
+from written import CONTROL, write
 
 from chickadee import read
 from chickadee.desk.sheet.editor import bracket_partner
