@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 _SLOW = 2.0
 _MEGABYTE = 1 << 20
-_LINES, _NUMBERS = 16_000, range(128)  # that fill the caches of the reader and of the Wave panel
+_LINES = 16_000  # that fill the caches of the reader
 _MOST_GROWN = 10  # megabytes over the last two thirds of the time
 _TUNE_SECONDS = 20.0
 _ACTIONS = (
@@ -123,15 +123,9 @@ def _answer_every_dialog() -> None:
 def _fill_caches() -> None:
     """Fill what is bounded but fills slowly, so that what grows afterwards is lost."""
     from chickadee import read
-    from chickadee.display.wave import NoteWave
-    from chickadee.song.drums import DRUM_SOUND
-    from chickadee.song.sounds import SOUNDS
 
     for line in range(_LINES):
         read(f"C4={line} D4 E4=1/{line + 1} xyz{line} F4 G4 A4 |")
-    for sound in SOUNDS:
-        for number in _NUMBERS if sound != DRUM_SOUND else ():
-            NoteWave(sound, number).spectrum()
 
 
 def _judge(memory: list[tuple[float, float]], figures: Figures) -> None:

@@ -1,13 +1,35 @@
-"""A cache for what texts mean, bounded by how many characters it keeps."""
+"""Caches: of what texts mean, bounded by their characters; of what sounds are made of, given up at rest."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TypeVar
+from functools import _lru_cache_wrapper, lru_cache
+from typing import Any, TypeVar
 
-__all__ = ["remembered"]
+__all__ = ["give_up_kept", "kept", "remembered"]
 
 _T = TypeVar("_T")
+_kept: list[_lru_cache_wrapper[Any]] = []
+
+
+def kept(most: int) -> Callable[[Callable[..., _T]], _lru_cache_wrapper[_T]]:
+    """A decorator that keeps the last results of a function, up to so many, until :func:`give_up_kept`.
+
+    It is for what is large, soon made again, and wanted often only while a program plays or draws.
+    """
+
+    def decorate(function: Callable[..., _T]) -> _lru_cache_wrapper[_T]:
+        cached = lru_cache(most)(function)
+        _kept.append(cached)
+        return cached
+
+    return decorate
+
+
+def give_up_kept() -> None:
+    """Give up all that :func:`kept` keeps; from any thread."""
+    for cached in _kept:
+        cached.cache_clear()
 
 
 def remembered(characters: int, longest: int) -> Callable[[Callable[[str], _T]], Callable[[str], _T]]:

@@ -1,4 +1,4 @@
-"""Memory that is no longer used: collected while nothing is going on, and given back to the system."""
+"""Memory that is not used: collected while nothing is going on, and given back to the system."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ import ctypes
 import gc
 
 from PyQt6.QtCore import QObject, QTimer
+
+from ..caching import give_up_kept
 
 __all__ = ["IdleCollector", "collect"]
 
@@ -38,7 +40,9 @@ class IdleCollector(QObject):
 
 
 def collect() -> None:
-    """Collect cycles, and give what the allocator keeps for later back, where it is one that can be asked to."""
+    """Collect cycles, give up what is kept of sounds, and give back what the allocator keeps for later, where it can
+    be asked to."""
+    give_up_kept()
     gc.collect()
     trim = getattr(_LIBRARY, "malloc_trim", None)
     if trim is not None:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 from numpy.typing import NDArray
 
+from ..caching import kept
 from .samples import HIGHEST, Samples
 
 __all__ = ["decaying_partials"]
@@ -37,7 +36,7 @@ def decaying_partials(
     return np.asarray((parts @ turns).reshape(-1)[:count])
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def _powers(log_z: bytes, rows: int) -> tuple[NDArray[np.complex128], Samples]:
     """z^(128·i), shape (rows, partials), and the imaginary and real parts of z^j, shape (2·partials, 128)."""
     exponents = np.frombuffer(log_z, np.complex128)
