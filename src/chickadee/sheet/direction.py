@@ -275,7 +275,7 @@ _ALL = (
     DirectionKind("quicken", "quicken to 120 over 4", "evenly faster over some beats", True, _quicken),
     DirectionKind("meter", "meter 4/4", "the meter; a new bar begins", True, _meter),
     DirectionKind("key", "key D minor", "the key", True, _key),
-    DirectionKind("swing", "swing 60%", "how much of a quarter its first half takes", True,
+    DirectionKind("swing", "swing 60%", "how much of each quarter from there on its first half takes", True,
                   lambda value: ChangeSwing(read_swing(value))),
     DirectionKind("mark", "mark gate opens", "a place with words: seen, walked to, and told to other programs", True,
                   _mark),
