@@ -28,6 +28,7 @@ be, and how periodic where it is an octave below."""
 _NEW, _COVERED, _SOFT, _PLAIN = 0.3, 0.6, 0.15, 0.8
 """The part that is new of a beginning that is covered by what rings, and how periodic; of one that is soft."""
 _BESIDE, _FOLLOWED = 1.3, 0.9  # semitones, and how sure a pitch is, that is not taken for what rang before
+_STEADY = 0.95  # how periodic what neither beats nor fades is
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,7 @@ def _rings(
         return False
     if new.part > _SOFT and new.strength > _PLAIN and abs(number - own) < 0.5 and not same:
         return False  # a soft beginning, but of the very pitch that is heard then
-    clear = float(np.mean(track.strength[span.begin : span.end])) > _FOLLOWED  # what is struck beats, and dips too
+    clear = float(np.mean(track.strength[span.begin : span.end])) > _STEADY  # what is struck beats, and dips too
     return _echoes(before, span, track) or not (span.struck and clear and _dips(span.begin, track))
 
 
@@ -112,7 +113,7 @@ def _lasts(before: _Kept, span: Span, track: Track) -> bool:
     """Whether a stretch of another pitch is long, clear, and in the end nearly as loud as the one before: what rings
     fades."""
     half = (span.begin + span.end) // 2
-    if span.end - span.begin < LONG / HOP or float(np.mean(track.strength[half : span.end])) < _FOLLOWED:
+    if span.end - span.begin < LONG / HOP or float(np.mean(track.strength[half : span.end])) < _STEADY:
         return False
     loud = float(track.power[before.seen : before.end].mean())
     return float(track.power[half : span.end].mean()) > _STAYS * loud
