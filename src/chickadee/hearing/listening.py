@@ -13,6 +13,7 @@ from ..sound.audio_file import Cancelled
 from .fresh import fresh_at
 from .notes import HeardNote, notes_of
 from .onsets import Growth, GrowthFrames, growth_of, onsets_of
+from .overlapping import overlapping_notes, rings_over
 from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Recording, Signal, open_recording, read_blocks
 from .spans import Track, moments_of, spans_in
@@ -82,6 +83,9 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     part = growth_of(growing)
     track = Track(hertz, strength, growing.power, part, onsets_of(part))
     spans = spans_in(track, tuning)
-    fresh = fresh_at(blocks(0.5), rate, moments_of(spans, track, tuning))
-    notes = tuple(notes_of(track, spans, fresh, tuning))
-    return Heard(samples / rate, notes, hertz.astype(np.float32), growing.power)
+    if rings_over(track, spans, tuning):
+        notes = overlapping_notes(blocks(0.5), rate, tuning)
+    else:
+        fresh = fresh_at(blocks(0.5), rate, moments_of(spans, track, tuning))
+        notes = notes_of(track, spans, fresh, tuning)
+    return Heard(samples / rate, tuple(notes), hertz.astype(np.float32), growing.power)

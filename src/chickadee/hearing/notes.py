@@ -12,7 +12,7 @@ from .fresh import Fresh
 from .pitch import HOP
 from .spans import GAP, LONG, SHORTEST, Span, Track, number_in, numbers_of
 
-__all__ = ["HeardNote", "notes_of"]
+__all__ = ["HeardNote", "notes_of", "velocities"]
 
 _ALMOST, _LEADING = 12, 0.35  # frames; seconds that the beginning of a soft note may last
 _DIP = 0.44  # of the power on both sides
@@ -47,6 +47,12 @@ class HeardNote:
     """As a MIDI velocity, 80 being the usual of the recording."""
     sure: float
     """From 0 to 1."""
+
+
+def velocities(levels: Sequence[float]) -> list[int]:
+    """Levels in dB as MIDI velocities, 80 being the usual of them."""
+    usual = float(np.median(levels)) if len(levels) else 0.0
+    return [max(1, min(127, round(80 + 2 * (level - usual)))) for level in levels]
 
 
 def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning: float = 440.0) -> list[HeardNote]:
@@ -187,13 +193,12 @@ def _heard(notes: Sequence[tuple[int, int, float, float, float]]) -> list[HeardN
     if not notes:
         return []
     levels = [10 * np.log10(max(power, 1e-14)) for *_, power, _ in notes]
-    usual, top = float(np.median(levels)), max(levels)
+    top = max(levels)
     found = []
-    for (begin, end, pitch, _, sure), level in zip(notes, levels, strict=True):
+    for (begin, end, pitch, _, sure), level, loudness in zip(notes, levels, velocities(levels), strict=True):
         number = round(pitch)
         if end - begin < round(SHORTEST / HOP) - 2 or level < top + _QUIET or sure < _SURE or not 0 <= number <= 127:
             continue
-        loudness = max(1, min(127, round(80 + 2 * (level - usual))))
         cents = round(100 * (pitch - number), 1)
         found.append(HeardNote(begin * HOP, (end - begin) * HOP, number, cents, loudness, round(min(1.0, sure), 3)))
     return found

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from .partials import Moment
 from .pitch import HOP
 
-__all__ = ["GAP", "LONG", "SHORTEST", "Span", "Track", "moments_of", "number_in", "numbers_of", "spans_in"]
+__all__ = ["GAP", "LONG", "SHORTEST", "Span", "Track", "held_in", "moments_of", "number_in", "numbers_of", "spans_in"]
 
 GAP = 3
 """Frames without pitch that are bridged."""
@@ -75,6 +75,15 @@ def spans_in(track: Track, tuning: float = 440.0) -> list[Span]:
             ]
     spans = _joined([_from_onset(span, track) for span in found], pitch)
     return sorted([*spans, *_alone(spans, track)])
+
+
+def held_in(track: Track, spans: Sequence[Span], tuning: float = 440.0) -> NDArray[np.bool_]:
+    """Whether each frame belongs to a pitch that is held for a while, shape (frames,)."""
+    held = np.zeros(len(track.hertz), np.bool_)
+    for run in _runs(spans, numbers_of(track.hertz, tuning)):
+        if not run[0].alone and run[-1].end - run[0].begin >= LONG / HOP:
+            held[run[0].begin : run[-1].end] = True
+    return held
 
 
 def moments_of(spans: Sequence[Span], track: Track, tuning: float = 440.0) -> list[Moment]:

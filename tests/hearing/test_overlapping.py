@@ -1,0 +1,71 @@
+"""Notes that ring over one another: heard by what grows, each once, at its pitch; and nothing of what has no pitch."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from heard_signals import RATE, heard, score, sound_of
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from chickadee.hearing import overlapping
+from chickadee.hearing.overlapping import overlapping_notes
+from chickadee.sheet import read
+from chickadee.sound.render import rendered
+
+FAST = "66 67 73 77 55 58 74 77 60 62 75 65 61 70 68 57 76 72 64 59"
+
+
+@pytest.mark.parametrize(("sound", "least"), [("glass bell", 0.95), ("soft pad", 0.9)])
+def test_eight_notes_a_second_that_ring_over_one_another(sound, least):
+    song, samples = sound_of(FAST, sound, 480)
+    assert score(song, heard(samples)) >= least
+    assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= least
+
+
+@settings(max_examples=10)
+@given(st.lists(st.integers(55, 79), min_size=12, max_size=24), st.sampled_from([180, 240, 360, 480]),
+       st.integers(0, 10**6))  # fmt: skip
+def test_what_is_struck_and_rings_is_found_at_any_speed(numbers, tempo, seed):
+    numbers = [one for one, other in zip(numbers, [0, *numbers], strict=False) if one != other]
+    song, samples = sound_of(" ".join(map(str, numbers)), "glass bell", tempo)
+    notes = overlapping_notes([samples], RATE)
+    assert score(song, notes) >= 0.8
+    sizes = np.random.default_rng(seed).integers(1, 40_000, 60).cumsum()
+    assert overlapping_notes(np.split(samples, sizes[sizes < len(samples)]), RATE) == notes
+
+
+def test_a_long_recording_is_looked_at_in_sections_and_no_note_is_lost_or_told_twice(monkeypatch):
+    song, samples = sound_of(" ".join([FAST] * 4), "glass bell", 300)
+    whole = overlapping_notes([samples], RATE)
+    monkeypatch.setattr(overlapping, "_SECTION", 333)
+    parts = overlapping_notes([samples], RATE)
+    assert score(song, whole) >= 0.95 and score(song, parts) >= 0.95
+    assert abs(len(parts) - len(whole)) <= 2
+
+
+@pytest.mark.parametrize("tuning", [434.0, 437.0, 443.0])
+def test_how_far_a_note_is_off_is_told_to_two_cents(tuning):
+    _, samples = sound_of("60 64 67 72", "glass bell", 240)
+    off = 1200 * np.log2(440 / tuning)
+    notes = overlapping_notes([samples], RATE, tuning)
+    assert [note.number for note in notes] == [60, 64, 67, 72]
+    assert all(abs(note.cents - off) < 2 for note in notes)
+
+
+def test_noise_of_any_colour_and_drums_have_no_notes():
+    chance = np.random.default_rng(0).normal(0, 1, 6 * RATE)
+    for slope in (0.0, 0.5, 1.0):
+        spectrum = np.fft.rfft(chance) / np.maximum(np.fft.rfftfreq(len(chance), 1 / RATE), 20) ** slope
+        noise = np.fft.irfft(spectrum)
+        assert len(heard((0.5 * noise / np.abs(noise).max()).astype(np.float32))) <= 3
+    song = read("voice A\n  sound: drum kit\n  (kick hat snare hat) x4").song
+    drums = np.concatenate(list(rendered(song, RATE))).mean(axis=1).astype(np.float32)
+    assert not heard(drums)
+
+
+@given(st.integers(0, 4000))
+def test_hardly_anything_is_nothing(count):
+    assert overlapping_notes([np.zeros(count, np.float32)], RATE) == []
+    noise = np.random.default_rng(count).normal(0, 0.1, count).astype(np.float32)
+    assert overlapping_notes([noise], RATE) == []
