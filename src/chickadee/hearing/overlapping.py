@@ -35,6 +35,7 @@ _APART, _DIP = 12, 0.6  # frames between two tops of growth, and the part of bot
 _BEFORE, _AFTER = 10, 12  # frames about a stretch of growth in which a note is softest, and loudest
 _BEGUN, _LATE = 0.25, 0.015  # of how much a note grows, from which on it has begun; seconds by which that is late
 _STAYS, _OFF = 0.25, 50.0  # of the loudest, a while after it; cents that a tone is off its semitone at most
+_GROWN = 4, 16, 2  # frames after its loudest at which a tone is clear: from, to, by
 _FADED = 0.2  # of the loudest, at which a note is over
 _TONAL = 0.12  # of all power, that a note must have
 _SURE = 0.8  # at most
@@ -198,7 +199,7 @@ def _note(section: _Section, begin: int, end: int, place: int, hertz: float, rat
     before = np.flatnonzero(sizes[: top + 1] <= low + _BEGUN * (sizes[top] - low))
     start = int(before[-1]) if len(before) else begin
     stays = sizes[min(top + _AFTER, len(sizes) - 1)] > _STAYS * sizes[top]
-    cents = _cents(section, min(top, len(sizes) - 2), place, hertz, rate)
+    cents = _cents(section, top, place, hertz, rate)
     if not (section.begin <= start < section.end and stays and abs(cents) <= _OFF):
         return None
     if sizes[top] ** 2 / 2 < _TONAL * section.power[top]:
@@ -210,10 +211,13 @@ def _note(section: _Section, begin: int, end: int, place: int, hertz: float, rat
     return _Grown(seconds, (section.first + over) * HOP, int(_NUMBERS[place]), cents, level, 0.0)
 
 
-def _cents(section: _Section, frame: int, place: int, hertz: float, rate: float) -> float:
-    """By how much a tone is above a frequency, as its phase goes on from one frame to the next."""
-    number = section.first + frame
-    seconds = (round((number + 1) * HOP * rate) - round(number * HOP * rate)) / rate  # frames begin with a sample
-    turned = float(np.angle(section.tones[frame + 1, place] * np.conj(section.tones[frame, place])))
+def _cents(section: _Section, top: int, place: int, hertz: float, rate: float) -> float:
+    """By how much a tone is above a frequency once it has grown, as its phase goes on from frame to frame."""
+    last = len(section.tones) - 2
+    frames = np.unique(np.minimum(top + np.arange(*_GROWN), last))
+    begin = np.round((section.first + np.arange(last + 2)) * HOP * rate)  # frames begin with a sample
+    seconds = (begin[frames + 1] - begin[frames]) / rate
+    tones = section.tones[:, place]
+    turned = np.angle(tones[frames + 1] * np.conj(tones[frames]))
     off = (turned / (2 * np.pi) - hertz * seconds + 0.5) % 1 - 0.5
-    return round(1200 * float(np.log2(max(0.5, 1 + off / seconds / hertz))), 1)
+    return round(float(np.median(1200 * np.log2(np.maximum(0.5, 1 + off / seconds / hertz)))), 1)
