@@ -25,7 +25,8 @@ def one_round(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     clashes = sum(_clashes(one, other) for one, other in zip(bars, [*bars[GROUND:], *bars[:GROUND]], strict=True))
     rest = " ".join([f"rest={recipe.in_meter.upper} |"] * GROUND)
     lines = texts_of(lines_of(bars), chance if recipe.words else None)
-    return judge([*sung, sung[0]], recipe.longest_leap).cost + 100 * clashes, [
+    breaks = clashes + (abs(sung[0] - sung[-1]) > recipe.longest_leap)  # where it begins again
+    return judge(sung, recipe.longest_leap).cost + 100 * breaks, [
         "phrase round", *lines, "", "voice First", f"  sound: {recipe.sound}", "  round x2", "",
         "voice Second", f"  sound: {recipe.sound}", f"  {rest} round x2",
     ]  # fmt: skip
