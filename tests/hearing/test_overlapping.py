@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from heard_signals import RATE, heard, score, sound_of
@@ -31,6 +33,8 @@ def test_what_is_struck_and_rings_is_found_at_any_speed(numbers, tempo, seed):
     song, samples = sound_of(" ".join(map(str, numbers)), "glass bell", tempo)
     notes = overlapping_notes([samples], RATE)
     assert score(song, notes) >= 0.8
+    assert all(note.length > 0 for note in notes)
+    assert all(one.start + one.length <= other.start + 1e-9 for one, other in pairwise(notes))
     sizes = np.random.default_rng(seed).integers(1, 40_000, 60).cumsum()
     assert overlapping_notes(np.split(samples, sizes[sizes < len(samples)]), RATE) == notes
 

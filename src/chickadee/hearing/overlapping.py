@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from .notes import HeardNote, velocities
 from .pitch import HOP, Frames
 from .sound_file import Signal
-from .spans import Span, Track, held_in
+from .spans import SHORTEST, Span, Track, held_in
 
 __all__ = ["overlapping_notes", "rings_over"]
 
@@ -87,12 +87,24 @@ def overlapping_notes(blocks: Iterable[Signal], rate: float, tuning: float = 440
         most = max(most, usual := float(np.quantile(growth.max(axis=1), _USUAL)))
         usual = max(usual, _WEAKEST * most, 1e-9)
         found += _notes(section, growth / usual, rate, tuning)
+    found = _one_by_one(found)
     ends = [min(one.end, other.start) for one, other in pairwise(found)] + [each.end for each in found[-1:]]
     return [
         HeardNote(each.start, end - each.start, each.number, each.cents, velocity,
                   round(_SURE * min(1.0, each.growth), 3))
         for each, end, velocity in zip(found, ends, velocities([each.level for each in found]), strict=True)
     ]  # fmt: skip
+
+
+def _one_by_one(notes: Iterable[_Grown]) -> list[_Grown]:
+    """Notes in order; of two that begin together, the one that grew more."""
+    found: list[_Grown] = []
+    for note in sorted(notes, key=lambda each: each.start):
+        if not found or note.start - found[-1].start >= SHORTEST:
+            found.append(note)
+        elif note.growth > found[-1].growth:
+            found[-1] = note
+    return found
 
 
 # Filters
