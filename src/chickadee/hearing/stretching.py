@@ -131,6 +131,7 @@ def _peaks(sizes: NDArray[np.float32]) -> NDArray[np.intp]:
 def stretched(source: Source, speed: float, block: int = 2048) -> Signal:
     """All of a source at a speed, from its first sample on.
 
+    >>> from chickadee.hearing.playable import InMemory
     >>> tone = InMemory(np.sin(np.arange(8000) * 0.3).astype(np.float32), 8000)
     >>> len(stretched(tone, 0.5))
     16000
