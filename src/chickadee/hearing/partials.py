@@ -81,7 +81,8 @@ def _partials(
     frames = np.stack([samples[middle - size // 2 : middle - size // 2 + size] for middle in middles])
     partials = hertz * np.arange(1, _PARTIALS + 1)
     waves = np.exp(-2j * np.pi * np.outer(np.arange(size), partials[partials < rate / 2]) / rate)
-    return (middles - place) / rate, np.abs((frames * np.hanning(size)) @ waves)
+    waves = (np.hanning(size)[:, None] * waves).astype(np.complex64)
+    return (middles - place) / rate, np.abs(frames @ waves).astype(np.float64)
 
 
 def _late(seconds: NDArray[np.float64], sizes: NDArray[np.float64], shared: NDArray[np.bool_]) -> float:
