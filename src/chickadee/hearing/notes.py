@@ -64,7 +64,7 @@ def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning
             continue
         begin = span.begin - round(new.course.late / HOP)
         follows = span.begin
-        while kept and _leads(kept[-1], span, begin, follows):
+        while kept and _leads(kept[-1], span, begin, follows, pitch):
             follows = kept.pop().begin
             begin = min(begin, follows)
         if kept and not span.alone and _rings(kept[-1], span, new, pitch, track, tuning):
@@ -125,13 +125,15 @@ def _lasts(before: _Kept, span: Span, track: Track) -> bool:
     return float(track.power[half : span.end].mean()) > _STAYS * loud
 
 
-def _leads(before: _Kept, span: Span, begin: int, follows: int) -> bool:
+def _leads(before: _Kept, span: Span, begin: int, follows: int, pitch: NDArray[np.float64]) -> bool:
     """Whether a stretch is only the beginning of the next, which has no pitch yet or begins softly before it."""
     length = before.end - before.begin
     if span.end - span.begin < LONG / 2 / HOP:
         return False
     if before.begin >= begin - _ALMOST and begin < span.begin:
-        return length < _LEADING / HOP
+        same = number_in(pitch, before.seen, before.end) == number_in(pitch, span.begin, span.end)
+        own = same and before.new.part > _ALONE and not before.new.course.late  # it was struck, and is again
+        return length < (LONG / 2 if own else _LEADING) / HOP
     return length <= SHORTEST / HOP + 1 and follows - before.end <= GAP
 
 

@@ -20,7 +20,7 @@ _PARTIALS = 4
 _GROWN = 0.1  # seconds after a moment by which a note has grown
 _BEGUN = 0.08  # of how much a note grows, from which on it has begun
 _CALM, _STILL = 12, 0.25  # steps before that, in which no more than this part of it was there
-_JUST = 3  # steps before a moment, in which a note that was struck had not begun
+_JUST = 1  # steps before the window of a moment, in which a note that was struck had not begun
 _OTHERS = 0.4  # of how large a partial is then, from which on it was there before
 _TOLD_APART, _ROUGHLY = 2.0, 0.2  # periods of a window by which partials are to differ
 _SAME = 5.0  # Hz within which a partial is one of the note before
@@ -65,7 +65,9 @@ def course_at(samples: Signal, place: int, moment: Moment, rate: float) -> Cours
     apart = _apart(moment)
     window = float(np.clip(_TOLD_APART / max(apart[0], 1e-9), _FINE, _FINEST)) if apart[0] > _SAME else _FINE
     seconds, fine = _partials(samples, place, moment.hertz, rate, window)
-    late = _late(seconds, fine, (apart * window < _TOLD_APART - _ROUGHLY)[: fine.shape[1]])
+    late = _late(
+        seconds, fine, (apart * window < _TOLD_APART - _ROUGHLY)[: fine.shape[1]], _JUST + round(window / 2 / _STEP)
+    )
     seconds, sharp = _partials(samples, place, moment.hertz, rate, _SHARP)
     own = (seconds >= (moment.first - moment.frame) * HOP) & (seconds < (moment.last - moment.frame) * HOP)
     return Course(late if late > _LATE else 0.0, _again(seconds, sharp), _beats(seconds[own], sharp[own]))
@@ -85,10 +87,10 @@ def _partials(
     return (middles - place) / rate, np.abs(frames @ waves).astype(np.float64)
 
 
-def _late(seconds: NDArray[np.float64], sizes: NDArray[np.float64], shared: NDArray[np.bool_]) -> float:
+def _late(seconds: NDArray[np.float64], sizes: NDArray[np.float64], shared: NDArray[np.bool_], just: int) -> float:
     """By how many seconds a note had begun to grow before second 0, as the partials tell that no other note had.
 
-    ``shared`` are those that the note before may have had.
+    ``shared`` are those that the note before may have had; a note that is struck is not there ``just`` before.
     """
     before, soon = seconds < 0, (seconds >= 0) & (seconds < _GROWN)
     grows_to = sizes[soon].max(axis=0)
@@ -103,7 +105,7 @@ def _late(seconds: NDArray[np.float64], sizes: NDArray[np.float64], shared: NDAr
     lately = np.lib.stride_tricks.sliding_window_view(np.pad(grown, (_CALM, 0), mode="edge"), _CALM + 1).max(axis=1)
     small = grown < _BEGUN * most
     early = np.flatnonzero(small & (lately < _STILL * most))  # and no gap between two beats of what has begun
-    early = early if len(early) and not small[-_JUST:].any() else np.flatnonzero(small)
+    early = early if len(early) and not small[-just:].any() else np.flatnonzero(small)
     return -float(seconds[before][early[-1]]) if len(early) else 0.0
 
 
