@@ -35,7 +35,7 @@ _APART, _DIP = 12, 0.6  # frames between two tops of growth, and the part of bot
 _BEFORE, _AFTER = 10, 12  # frames about a stretch of growth in which a note is softest, and loudest
 _BEGUN, _LATE = 0.25, 0.015  # of how much a note grows, from which on it has begun; seconds by which that is late
 _STAYS, _OFF = 0.25, 50.0  # of the loudest, a while after it; cents that a tone is off its semitone at most
-_GROWN = 4, 16, 2  # frames after its loudest at which a tone is clear: from, to, by
+_SETTLED = 4, 16, 2  # frames after its loudest at which a tone is clear: from, to, by
 _FADED = 0.2  # of the loudest, at which a note is over
 _TONAL = 0.12  # of all power, that a note must have
 _SURE = 0.8  # at most
@@ -226,7 +226,7 @@ def _note(section: _Section, begin: int, end: int, place: int, hertz: float, rat
 def _cents(section: _Section, top: int, place: int, hertz: float, rate: float) -> float:
     """By how much a tone is above a frequency once it has grown, as its phase goes on from frame to frame."""
     last = len(section.tones) - 2
-    frames = np.unique(np.minimum(top + np.arange(*_GROWN), last))
+    frames = np.unique(np.minimum(top + np.arange(*_SETTLED), last))
     begin = np.round((section.first + np.arange(last + 2)) * HOP * rate)  # frames begin with a sample
     seconds = (begin[frames + 1] - begin[frames]) / rate
     tones = section.tones[:, place]

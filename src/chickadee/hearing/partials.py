@@ -65,9 +65,8 @@ def course_at(samples: Signal, place: int, moment: Moment, rate: float) -> Cours
     apart = _apart(moment)
     window = float(np.clip(_TOLD_APART / max(apart[0], 1e-9), _FINE, _FINEST)) if apart[0] > _SAME else _FINE
     seconds, fine = _partials(samples, place, moment.hertz, rate, window)
-    late = _late(
-        seconds, fine, (apart * window < _TOLD_APART - _ROUGHLY)[: fine.shape[1]], _JUST + round(window / 2 / _STEP)
-    )
+    shared = (apart * window < _TOLD_APART - _ROUGHLY)[: fine.shape[1]]
+    late = _late(seconds, fine, shared, _JUST + round(window / 2 / _STEP))
     seconds, sharp = _partials(samples, place, moment.hertz, rate, _SHARP)
     own = (seconds >= (moment.first - moment.frame) * HOP) & (seconds < (moment.last - moment.frame) * HOP)
     return Course(late if late > _LATE else 0.0, _again(seconds, sharp), _beats(seconds[own], sharp[own]))
@@ -99,9 +98,9 @@ def _late(seconds: NDArray[np.float64], sizes: NDArray[np.float64], shared: NDAr
     own = own & ~shared if (own & ~shared).any() else own
     if not own.any():
         return 0.0
-    grown = sizes[:, own].sum(axis=1)[before]
-    grown -= grown.min()
-    most = float(sizes[soon][:, own].sum(axis=1).max()) - float(sizes[before][:, own].sum(axis=1).min())
+    total = sizes[:, own].sum(axis=1)
+    grown = total[before] - total[before].min()
+    most = float(total[soon].max() - total[before].min())
     lately = np.lib.stride_tricks.sliding_window_view(np.pad(grown, (_CALM, 0), mode="edge"), _CALM + 1).max(axis=1)
     small = grown < _BEGUN * most
     early = np.flatnonzero(small & (lately < _STILL * most))  # and no gap between two beats of what has begun
