@@ -12,9 +12,12 @@ from .partials import AFTER, BEFORE, UNKNOWN, Course, Moment, course_at
 from .pitch import HOP, Picker, worth_of
 from .sound_file import Signal
 
-__all__ = ["Fresh", "fresh_at"]
+__all__ = ["Fresh", "fresh_at", "together"]
 
 _AFTER = 0.012  # seconds after a moment at which its sound is looked at
+_VAGUE, _SOME, _MANY = 0.88, 0.15, 0.4
+"""How periodic one player's notes are; the part of the soft beginnings that beat, from which on it is players
+together where it is less, and where it is more."""
 _RANG = 1.15  # times what rang before is taken away, since it also beats
 
 
@@ -54,6 +57,14 @@ def fresh_at(blocks: Iterable[Signal], rate: float, moments: Sequence[Moment]) -
         keep = max(0, min(keep, len(known) - needed[0]))
         known, first = known[keep:], first + keep
     return found
+
+
+def together(moments: Sequence[Moment], fresh: Sequence[Fresh], clear: float) -> bool:
+    """Whether players together are heard at some moments, with what is new there; ``clear`` is how periodic the whole
+    is, to 1."""
+    followed = [new.course.beats for moment, new in zip(moments, fresh, strict=True) if moment.hertz]
+    needed = _SOME * len(followed) if clear < _VAGUE else max(1, _MANY * len(followed))
+    return sum(followed) > needed
 
 
 def _fresh(picker: Picker, before: Signal, after: Signal) -> Fresh:

@@ -10,15 +10,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.audio_file import Cancelled
-from .fresh import fresh_at
+from .agreeing import agreed
+from .fresh import fresh_at, together
+from .growing import ONE, TOGETHER, grown_notes
 from .notes import HeardNote, notes_of
 from .onsets import Growth, GrowthFrames, growth_of, onsets_of
-from .overlapping import overlapping_notes, rings_over
 from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Recording, Signal, open_recording, read_blocks
-from .spans import Track, moments_of, spans_in
+from .spans import Track, clearness, moments_of, spans_in
 
 __all__ = ["Heard", "heard_in", "listen"]
+
+_NOISE = 0.15  # how periodic is what has no notes
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +45,7 @@ def listen(path: Path | str, tuning: float = 440.0, progress: Callable[[float], 
     """
     recording = open_recording(path)
     return heard_in(
-        lambda part: _watched(recording, lambda done: progress(part + done / 2)), recording.sample_rate, tuning
+        lambda part: _watched(recording, lambda done: progress(part + done / 3)), recording.sample_rate, tuning
     )
 
 
@@ -59,8 +62,8 @@ def _watched(recording: Recording, progress: Callable[[float], bool]) -> Iterabl
 def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: float = 440.0) -> Heard:
     """The notes of samples of one channel, so many a second, that come in blocks.
 
-    ``blocks`` is called twice, with the part of the work that is done by then: first all is measured, and then it is
-    looked at again where notes seem to begin.
+    ``blocks`` is called three times, with the part of the work that is done by then: first all is measured, then it
+    is looked at again where notes seem to begin, and then for what grows.
     """
     pitch, growth = PitchFrames(rate), GrowthFrames(rate)
     candidates: list[Candidates] = []
@@ -82,10 +85,21 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     hertz, strength = pitch_path(whole)
     part = growth_of(growing)
     track = Track(hertz, strength, growing.power, part, onsets_of(part))
-    spans = spans_in(track, tuning)
-    if rings_over(track, spans, tuning):
-        notes = overlapping_notes(blocks(0.5), rate, tuning)
-    else:
-        fresh = fresh_at(blocks(0.5), rate, moments_of(spans, track, tuning))
-        notes = notes_of(track, spans, fresh, tuning)
+    notes = _notes(track, blocks, rate, tuning)
     return Heard(samples / rate, tuple(notes), hertz.astype(np.float32), growing.power)
+
+
+def _notes(
+    track: Track, blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: float
+) -> list[HeardNote]:  # fmt: skip
+    """The notes of what was measured; all is read again to see what is new where notes seem to begin, and what
+    grows."""
+    clear = clearness(track)
+    if clear < _NOISE:
+        return []
+    spans = spans_in(track, tuning)
+    moments = moments_of(spans, track, tuning)
+    fresh = fresh_at(blocks(1 / 3), rate, moments)
+    if together(moments, fresh, clear):
+        return grown_notes(blocks(2 / 3), rate, TOGETHER, tuning)
+    return agreed(notes_of(track, spans, fresh, tuning), grown_notes(blocks(2 / 3), rate, ONE, tuning))

@@ -10,24 +10,20 @@ from numpy.typing import NDArray
 
 from .fresh import Fresh
 from .pitch import HOP
-from .spans import GAP, LONG, SHORTEST, Span, Track, number_in, numbers_of
+from .spans import GAP, LONG, SHORTEST, Span, Track, begins_softly, number_in, numbers_of
 
 __all__ = ["HeardNote", "notes_of", "velocities"]
 
-_ALMOST, _LEADING = 12, 0.35  # frames; seconds that the beginning of a soft note may last
 _DIP = 0.44  # of the power on both sides
-_STAYS = 0.2  # of the power before, below which it fades
+_AROUND, _NEXT, _WAY = 8, 2, 0.2  # frames on either side, from: to; semitones between them of what is not steady
 _ECHO = 0.01  # of the power before, below which what brings nothing new is an echo
 _FADED = -26.0  # dB below the note's loudest, at which it is over
 _QUIET = -45.0  # dB below the loudest note, below which nothing is one
 _SURE = 0.45
-_NOTHING, _SOME = 0.06, 0.2
-_LITTLE, _ALONE, _CLEAR, _CLEAREST = 0.5, 0.9, 0.72, 0.88
-"""The part of the sound that is new where no note begins; from which on nothing rang before; how periodic it is to
-be, and how periodic where it is an octave below."""
-_NEW, _COVERED, _SOFT, _PLAIN = 0.3, 0.6, 0.15, 0.8
-"""The part that is new of a beginning that is covered by what rings, and how periodic; of one that is soft."""
-_BESIDE, _FOLLOWED = 1.3, 0.9  # semitones, and how sure a pitch is, that is not taken for what rang before
+_NOTHING, _SOFT, _LITTLE = 0.06, 0.15, 0.5
+"""The part of the sound that is new where no note begins: after an onset; where the pitch is vague; without one."""
+_NEW, _CLEAR, _PLAIN = 0.3, 0.72, 0.8
+"""The part that is new where another pitch begins; how periodic that is where its pitch is not vague, and plain."""
 _STEADY = 0.95  # how periodic what neither beats nor fades is
 
 
@@ -60,23 +56,16 @@ def notes_of(track: Track, spans: Sequence[Span], fresh: Sequence[Fresh], tuning
     pitch = numbers_of(track.hertz, tuning)
     kept: list[_Kept] = []
     for span, new in zip(spans, fresh, strict=True):
-        if span.alone and (new.part < _NEW or new.strength < _COVERED or not new.hertz):
-            continue
-        begin = span.begin - round(new.course.late / HOP)
-        follows = span.begin
-        while kept and _leads(kept[-1], span, begin, follows, pitch):
-            follows = kept.pop().begin
-            begin = min(begin, follows)
-        if kept and not span.alone and _rings(kept[-1], span, new, pitch, track, tuning):
+        begin = span.begin
+        while kept and _leads(kept[-1], span, begin):
+            begin = kept.pop().begin
+        if kept and _rings(kept[-1], span, new, pitch, track, tuning):
             kept[-1].end = span.end  # what rings on has changed its look, and nothing else
             continue
-        if kept and number_in(pitch, kept[-1].seen, kept[-1].end) == number_in(pitch, span.begin, span.end):
-            begin = span.begin
         if kept:
-            begin = max(begin, min(span.begin, kept[-1].begin + round(SHORTEST / HOP)))
             kept[-1].end = min(kept[-1].end, begin)
-        kept.append(_Kept(begin, max(begin, span.begin), span.end, new, span.alone))
-    return _heard([_settled(each, pitch, track, tuning) for each in kept])
+        kept.append(_Kept(begin, span.begin, span.end))
+    return _heard([_note(each, pitch, track) for each in kept])
 
 
 @dataclass(slots=True)
@@ -87,8 +76,6 @@ class _Kept:
     seen: int
     """From where on its pitch is heard."""
     end: int
-    new: Fresh
-    alone: bool
 
 
 def _rings(
@@ -103,9 +90,8 @@ def _rings(
         return False
     if new.course.beats and same:
         return True
-    if not same and (new.course.late or _lasts(before, span, track)):
-        return False
-    if new.part >= most or (new.course.again and same):
+    moves = same and begins_softly(span, track) and _moves(span.begin, pitch)
+    if not moves and (new.part >= most or (new.course.again and same)):
         return False
     if new.part > _NEW and new.strength > _PLAIN and abs(number - number_in(pitch, before.seen, before.end)) > 0.5:
         return False
@@ -115,44 +101,11 @@ def _rings(
     return _echoes(before, span, track) or not (span.struck and clear and _dips(span.begin, track))
 
 
-def _lasts(before: _Kept, span: Span, track: Track) -> bool:
-    """Whether a stretch of another pitch is long, clear, and in the end nearly as loud as the one before: what rings
-    fades."""
-    half = (span.begin + span.end) // 2
-    if span.end - span.begin < LONG / HOP or float(np.mean(track.strength[half : span.end])) < _STEADY:
-        return False
-    loud = float(track.power[before.seen : before.end].mean())
-    return float(track.power[half : span.end].mean()) > _STAYS * loud
-
-
-def _leads(before: _Kept, span: Span, begin: int, follows: int, pitch: NDArray[np.float64]) -> bool:
-    """Whether a stretch is only the beginning of the next, which has no pitch yet or begins softly before it."""
-    length = before.end - before.begin
+def _leads(before: _Kept, span: Span, begin: int) -> bool:
+    """Whether a stretch is only the beginning of the next, which has no pitch yet."""
     if span.end - span.begin < LONG / 2 / HOP:
         return False
-    if before.begin >= begin - _ALMOST and begin < span.begin:
-        same = number_in(pitch, before.seen, before.end) == number_in(pitch, span.begin, span.end)
-        own = same and before.new.part > _ALONE and not before.new.course.late  # it was struck, and is again
-        return length < (LONG / 2 if own else _LEADING) / HOP
-    return length <= SHORTEST / HOP + 1 and follows - before.end <= GAP
-
-
-def _settled(
-    kept: _Kept, pitch: NDArray[np.float64], track: Track, tuning: float
-) -> tuple[int, int, float, float, float]:
-    """A note as :func:`_note` measures it, at the pitch of what is new where that is another."""
-    begin, end, own, loudest, sure = _note(kept, pitch, track)
-    new, number = kept.new, _number_of(kept.new.hertz, tuning)
-    if kept.alone:
-        return begin, end, number, loudest, new.strength
-    if new.hertz and (own < 0 or _SOME < new.part < _ALONE) and new.strength > _CLEAR and abs(number - own) > 0.5:
-        octaves = abs(number - own) % 12
-        octave = min(octaves, 12 - octaves) <= 0.5
-        needed = _CLEAREST if octave and own >= 0 and number < own else _CLEAR
-        followed = (abs(number - own) < _BESIDE and sure > _FOLLOWED) or (octave and new.course.late > 0)
-        if new.strength > needed and not followed:  # what rang is louder than it
-            return begin, end, number, loudest, new.strength
-    return begin, end, own, loudest, sure
+    return before.end - before.begin <= SHORTEST / HOP + 1 and begin - before.end <= GAP
 
 
 def _number_of(hertz: float, tuning: float) -> float:
@@ -182,6 +135,14 @@ def _dips(frame: int, track: Track) -> bool:
     low = float(track.power[max(0, frame - 8) : frame + 4].min())
     before, after = track.power[max(0, frame - 24) : frame + 1].max(), track.power[frame : frame + 16].max()
     return low < _DIP * float(min(before, after))
+
+
+def _moves(frame: int, pitch: NDArray[np.float64]) -> bool:
+    """Whether the pitch is on its way from one place to another at a frame."""
+    before, after = pitch[max(0, frame - _AROUND) : frame - _NEXT], pitch[frame + _NEXT + 1 : frame + _AROUND + 1]
+    if np.isnan(before).all() or np.isnan(after).all():
+        return False
+    return abs(float(np.nanmedian(after)) - float(np.nanmedian(before))) > _WAY
 
 
 def _echoes(before: _Kept, span: Span, track: Track) -> bool:

@@ -11,14 +11,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .pitch import HOP, Frames, quick_size
+from .pitch import HOP, Frames, in_parts, quick_size
 from .sound_file import Signal
 
 __all__ = ["Growth", "GrowthFrames", "growth_of", "onsets_of"]
 
 _WINDOW = 0.023  # seconds
 _BACK = 2  # frames that a spectrum is compared over
-_COMPRESSED = 0.5  # the power that magnitudes are taken to
 _LOCAL = 20  # frames on either side that say what is usual
 _APART = 0.05  # seconds, by which onsets are apart
 _LEAST = 0.08  # growth, as a part of what is there, from which on it is an onset
@@ -49,7 +48,9 @@ class GrowthFrames:
     def of(self, block: Signal, last: bool = False) -> Growth:
         """The frames that are complete with this block; with the last, all."""
         every = self._frames.of(block, last)
-        sizes = np.abs(np.fft.rfft(every * self._hann, self._size)).astype(np.float32) ** _COMPRESSED
+        sizes = np.sqrt(
+            np.concatenate([np.abs(np.fft.rfft(part * self._hann, self._size)) for part in in_parts(every)])
+        )
         older = np.concatenate((self._before, sizes))
         self._before = older[-_BACK:]
         grown = np.maximum(sizes - older[:-_BACK], 0).sum(axis=1)

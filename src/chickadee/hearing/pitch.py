@@ -22,6 +22,7 @@ __all__ = [
     "Frames",
     "Picker",
     "PitchFrames",
+    "in_parts",
     "pitch_path",
     "quick_size",
     "worth_of",
@@ -32,6 +33,7 @@ HOP = 0.005
 LOWEST, HIGHEST = 40.0, 4000.0
 """Hz."""
 _WINDOW = 0.040  # seconds that a frame compares with what comes a lag later
+_AT_ONCE = 64  # frames that are transformed together
 _KEPT = 5  # candidates of a frame
 _WEAKEST = 0.4  # peak from which on a candidate is kept
 _OCTAVE = 0.03  # by which a candidate an octave lower is liked less
@@ -68,17 +70,28 @@ class PitchFrames:
         """The candidates of all frames that are complete with this block; with the last, of all."""
         frames = self._frames.of(block, last)
         picker = self.picker
-        whole = np.fft.rfft(frames)
-        hertz, strength = picker.pick(picker.alike(frames, whole), picker.below_top(_through_hann(whole)))
+        measured = [self._measured(part) for part in in_parts(frames)]
+        alike, partials = (np.concatenate(each) for each in zip(*measured, strict=True))
+        hertz, strength = picker.pick(alike, partials)
         return Candidates(hertz, strength, np.mean(frames[:, : picker.window] ** 2, axis=1).astype(np.float32))
+
+    def _measured(self, frames: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+        """How alike frames are to what comes a lag later, and their partials in dB below the strongest."""
+        whole = np.fft.rfft(frames)
+        return self.picker.alike(frames, whole), self.picker.below_top(_through_hann(whole))
+
+
+def in_parts(frames: NDArray[np.float32]) -> list[NDArray[np.float32]]:
+    """Frames, so many at a time as a processor keeps at hand while it transforms them; at least one part."""
+    return [frames[start : start + _AT_ONCE] for start in range(0, max(1, len(frames)), _AT_ONCE)]
 
 
 class Frames:
     """Cuts a signal that comes in blocks into overlapping frames. Frame ``n`` begins ``lead`` samples before ``n``
-    times HOP seconds."""
+    times ``hop`` seconds."""
 
-    def __init__(self, rate: float, length: int, lead: int) -> None:
-        self._rate, self._length, self._lead = rate, length, lead
+    def __init__(self, rate: float, length: int, lead: int, hop: float = HOP) -> None:
+        self._rate, self._length, self._lead, self._hop = rate, length, lead, hop
         self._known: Signal = np.zeros(lead, np.float32)  # from the first sample that is still needed on
         self._first = -lead  # the number of that sample
         self._count = 0
@@ -97,7 +110,7 @@ class Frames:
         return np.stack(frames) if frames else np.zeros((0, self._length), np.float32)
 
     def _start(self) -> int:
-        return round(self._count * HOP * self._rate) - self._lead - self._first
+        return round(self._count * self._hop * self._rate) - self._lead - self._first
 
 
 class Picker:
@@ -129,8 +142,7 @@ class Picker:
         height = inside - slope**2 / (8 * bend)  # of the parabola: few samples make a short period's peak look low
         lags = np.arange(1, alike.shape[1] - 1)
         worth = np.where(peak, height - _OCTAVE * np.log2(lags / self._shortest), -np.inf)
-        best = np.argpartition(worth, -_KEPT, axis=1)[:, -_KEPT:]
-        real = np.take_along_axis(worth, best, axis=1) > -np.inf
+        best, real = _best(worth)
         lag, strength = _refined(alike, best + 1, self._shortest)
         hertz = np.where(real, self.rate / np.maximum(lag, 1.0), 0.0)
         self._add_strongest(partials, alike, hertz, strength)
@@ -195,6 +207,18 @@ def _through_hann(whole: NDArray[np.complexfloating]) -> NDArray[np.float32]:
     seen[:, 1:] -= 0.25 * whole[:, :-1]
     seen[:, :-1] -= 0.25 * whole[:, 1:]
     return np.asarray(np.abs(seen), np.float32)
+
+
+def _best(worth: NDArray[np.float32]) -> tuple[NDArray[np.intp], NDArray[np.bool_]]:
+    """Where each row is highest, and whether it is anything there; both of shape (rows, 5). Clears the rows."""
+    rows = np.arange(len(worth))
+    places = np.zeros((len(worth), _KEPT), np.intp)
+    real = np.zeros(places.shape, np.bool_)
+    for column in range(_KEPT):
+        places[:, column] = worth.argmax(axis=1)
+        real[:, column] = worth[rows, places[:, column]] > -np.inf
+        worth[rows, places[:, column]] = -np.inf
+    return places, real
 
 
 def quick_size(least: int) -> int:

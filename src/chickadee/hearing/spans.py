@@ -13,12 +13,25 @@ from numpy.typing import NDArray
 from .partials import Moment
 from .pitch import HOP
 
-__all__ = ["GAP", "LONG", "SHORTEST", "Span", "Track", "held_in", "moments_of", "number_in", "numbers_of", "spans_in"]
+__all__ = [
+    "GAP",
+    "LONG",
+    "SHORTEST",
+    "Span",
+    "Track",
+    "begins_softly",
+    "clearness",
+    "moments_of",
+    "number_in",
+    "numbers_of",
+    "spans_in",
+]
 
 GAP = 3
 """Frames without pitch that are bridged."""
 SHORTEST, LONG = 0.05, 0.25
 """Seconds: of a note, and of one that is surely no passing sound."""
+_LOUD = -15.0  # dB below the loudest
 _SMOOTH = 3  # frames on either side of a median
 _AWAY, _LASTING = 0.65, 5  # semitones, and frames, from which on it is another pitch
 _STEADY = 0.3  # semitones within which a pitch stays
@@ -28,7 +41,6 @@ _FOLLOWED = 0.15  # seconds of one stretch, from which on its partials are follo
 _NEAR = 9  # frames within which an onset is where a note begins
 _RISES = 1.12  # times the power before it, that is needed for an onset to part two notes of one pitch
 _SOFTLY = 0.25  # the growth up to which nothing was struck
-_COVERING, _VOICED = 20, 0.3  # frames after an onset, and the part of them that has a pitch at most
 _GROWING, _GROWS, _STANDS_OUT, _BEFORE = 18, 0.3, 1.6, 3
 """Frames before a change of pitch in which it began; the part of the fastest growth; times the usual growth; frames
 by which a pitch is told too late."""
@@ -55,8 +67,6 @@ class Span(NamedTuple):
     end: int
     struck: bool
     """Whether it begins after silence or with an onset, and not with a change of pitch alone."""
-    alone: bool = False
-    """Whether an onset is all that is known of it."""
 
 
 def numbers_of(hertz: NDArray[np.float64], tuning: float) -> NDArray[np.float64]:
@@ -73,34 +83,31 @@ def spans_in(track: Track, tuning: float = 440.0) -> list[Span]:
             found += [
                 Span(*span, struck=span[0] == first or span[0] != begin) for span in _by_onset(begin, end, track)
             ]
-    spans = _joined([_from_onset(span, track) for span in found], pitch)
-    return sorted([*spans, *_alone(spans, track)])
+    return _joined([_from_onset(span, track) for span in found], pitch)
 
 
-def held_in(track: Track, spans: Sequence[Span], tuning: float = 440.0) -> NDArray[np.bool_]:
-    """Whether each frame belongs to a pitch that is held for a while, shape (frames,)."""
-    held = np.zeros(len(track.hertz), np.bool_)
-    for run in _runs(spans, numbers_of(track.hertz, tuning)):
-        if not run[0].alone and run[-1].end - run[0].begin >= LONG / HOP:
-            held[run[0].begin : run[-1].end] = True
-    return held
+def clearness(track: Track) -> float:
+    """How periodic what is loud is, to 1."""
+    loud = track.power > track.power.max(initial=0.0) * 10 ** (_LOUD / 10)
+    return float(track.strength[loud].mean()) if loud.any() else 0.0
 
 
 def moments_of(spans: Sequence[Span], track: Track, tuning: float = 440.0) -> list[Moment]:
     """The moment at which each stretch begins, with the pitch of a long one, which may begin softly. What follows at
     the same pitch counts with it."""
-    pitch = numbers_of(track.hertz, tuning)
     found: list[Moment] = []
-    before = 0.0
-    for run in _runs(spans, pitch):
+    for run in _runs(spans, numbers_of(track.hertz, tuning)):
+        long = run[-1].end - run[0].begin >= (_FOLLOWED if len(run) == 1 else LONG) / HOP
         for span in run:
-            long = not span.alone and run[-1].end - run[0].begin >= (_FOLLOWED if len(run) == 1 else LONG) / HOP
-            soft = track.growth[max(0, span.begin - _NEAR) : span.begin + _NEAR].max(initial=0.0) < _SOFTLY
-            middle = _median(track.hertz[span.begin : span.end]) if long and soft else 0.0
-            found.append(Moment(span.begin, middle, run[0].begin, run[-1].end, before))
-        if run[-1].end - run[0].begin >= LONG / 2 / HOP:
-            before = _median(track.hertz[run[0].begin : run[-1].end])
+            middle = _median(track.hertz[span.begin : span.end]) if long and begins_softly(span, track) else 0.0
+            found.append(Moment(span.begin, middle, run[0].begin, run[-1].end))
     return found
+
+
+def begins_softly(span: Span, track: Track) -> bool:
+    """Whether nothing was struck where a stretch begins."""
+    near = track.growth[max(0, span.begin - _NEAR) : span.begin + _NEAR]
+    return float(near.max(initial=0.0)) < _SOFTLY
 
 
 def number_in(pitch: NDArray[np.float64], begin: int, end: int) -> int:
@@ -127,18 +134,6 @@ def _runs(spans: Sequence[Span], pitch: NDArray[np.float64]) -> list[list[Span]]
             found.append([span])
         number = own
     return found
-
-
-def _alone(spans: Sequence[Span], track: Track) -> list[Span]:
-    """Onsets without a pitch after them: what is struck there may be covered by what rings."""
-    begins = np.array([-_COVERING - _NEAR, *sorted(span.begin for span in spans), len(track.hertz) + _NEAR + 1])
-    place = np.searchsorted(begins, track.onsets)
-    away = np.minimum(track.onsets - begins[place - 1], begins[place] - track.onsets)
-    found = [onset for onset in track.onsets[away > _NEAR].tolist()
-             if np.mean(track.hertz[onset : onset + _COVERING] > 0) < _VOICED]  # fmt: skip
-    edges = np.unique([*begins[1:-1].tolist(), *found, len(track.hertz)])
-    ends = edges[np.searchsorted(edges, found, "right")].tolist() if found else []
-    return [Span(onset, end, True, alone=True) for onset, end in zip(found, ends, strict=True)]
 
 
 def _sounding(voiced: NDArray[np.bool_]) -> list[tuple[int, int]]:
@@ -182,7 +177,7 @@ def _by_pitch(pitch: NDArray[np.float64], first: int) -> list[tuple[int, int]]:
                 )
         elif place - begin >= _LASTING and not place % _NOW_AND_THEN:
             late = pitch[max(begin, place - _MEMORY) : place + 1]
-            centre = float(np.median(late))
+            centre = float(np.sort(late)[len(late) // 2])  # its median, several times as quick
             if math.isnan(settled) and len(late) > _MEMORY and np.ptp(late) < _STEADY:
                 settled = centre
             elif abs(centre - settled) > _AWAY:  # it has gone there slowly

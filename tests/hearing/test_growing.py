@@ -10,8 +10,8 @@ from heard_signals import RATE, heard, score, sound_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from chickadee.hearing import overlapping
-from chickadee.hearing.overlapping import overlapping_notes
+from chickadee.hearing import growing
+from chickadee.hearing.growing import grown_notes
 from chickadee.sheet import read
 from chickadee.sound.render import rendered
 
@@ -31,19 +31,19 @@ def test_eight_notes_a_second_that_ring_over_one_another(sound, least):
 def test_what_is_struck_and_rings_is_found_at_any_speed(numbers, tempo, seed):
     numbers = [one for one, other in zip(numbers, [0, *numbers], strict=False) if one != other]
     song, samples = sound_of(" ".join(map(str, numbers)), "glass bell", tempo)
-    notes = overlapping_notes([samples], RATE)
+    notes = grown_notes([samples], RATE)
     assert score(song, notes) >= 0.8
     assert all(note.length > 0 for note in notes)
     assert all(one.start + one.length <= other.start + 1e-9 for one, other in pairwise(notes))
     sizes = np.random.default_rng(seed).integers(1, 40_000, 60).cumsum()
-    assert overlapping_notes(np.split(samples, sizes[sizes < len(samples)]), RATE) == notes
+    assert grown_notes(np.split(samples, sizes[sizes < len(samples)]), RATE) == notes
 
 
 def test_a_long_recording_is_looked_at_in_sections_and_no_note_is_lost_or_told_twice(monkeypatch):
     song, samples = sound_of(" ".join([FAST] * 4), "glass bell", 300)
-    whole = overlapping_notes([samples], RATE)
-    monkeypatch.setattr(overlapping, "_SECTION", 333)
-    parts = overlapping_notes([samples], RATE)
+    whole = grown_notes([samples], RATE)
+    monkeypatch.setattr(growing, "_SECTION", 333)
+    parts = grown_notes([samples], RATE)
     assert score(song, whole) >= 0.95 and score(song, parts) >= 0.95
     assert abs(len(parts) - len(whole)) <= 2
 
@@ -52,7 +52,7 @@ def test_a_long_recording_is_looked_at_in_sections_and_no_note_is_lost_or_told_t
 def test_how_far_a_note_is_off_is_told_to_a_cent(tuning):
     _, samples = sound_of("60 64 67 72", "glass bell", 240)
     off = 1200 * np.log2(440 / tuning)
-    notes = overlapping_notes([samples], RATE, tuning)
+    notes = grown_notes([samples], RATE, tuning=tuning)
     assert [note.number for note in notes] == [60, 64, 67, 72]
     assert all(abs(note.cents - off) < 1 for note in notes)
 
@@ -70,6 +70,6 @@ def test_noise_of_any_colour_and_drums_have_no_notes():
 
 @given(st.integers(0, 4000))
 def test_hardly_anything_is_nothing(count):
-    assert overlapping_notes([np.zeros(count, np.float32)], RATE) == []
+    assert grown_notes([np.zeros(count, np.float32)], RATE) == []
     noise = np.random.default_rng(count).normal(0, 0.1, count).astype(np.float32)
-    assert overlapping_notes([noise], RATE) == []
+    assert grown_notes([noise], RATE) == []
