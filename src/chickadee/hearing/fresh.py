@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,17 +43,12 @@ def fresh_at(blocks: Iterable[Signal], rate: float, moments: Sequence[Moment]) -
     needed = max(2 * picker.length, round(BEFORE * rate)), round(AFTER * rate) + picker.length
     known: Signal = np.zeros(needed[0], np.float32)
     first, waiting = -len(known), list(moments)[::-1]
-    for block in (*blocks, np.zeros(needed[0] + needed[1], np.float32)):
+    for block in chain(blocks, [np.zeros(needed[0] + needed[1], np.float32)]):
         known = np.concatenate((known, block))
-        while waiting:
-            moment = round(waiting[-1].frame * HOP * rate) - first
-            start = moment + round(_AFTER * rate)
-            if moment + needed[1] > len(known):
-                break
-            asked = waiting.pop()
-            before = known[max(0, moment - picker.length) :][: picker.length]
-            new = _fresh(picker, before, known[start : start + picker.length])
-            found.append(replace(new, course=course_at(known, moment, asked, rate)) if asked.hertz else new)
+        ready: list[tuple[Moment, int]] = []  # with their places in what is known
+        while waiting and (place := round(waiting[-1].frame * HOP * rate) - first) + needed[1] <= len(known):
+            ready.append((waiting.pop(), place))
+        found += _fresh(picker, known, ready, rate)
         keep = (round(waiting[-1].frame * HOP * rate) - first if waiting else len(known)) - needed[0]
         keep = max(0, min(keep, len(known) - needed[0]))
         known, first = known[keep:], first + keep
@@ -67,16 +63,23 @@ def together(moments: Sequence[Moment], fresh: Sequence[Fresh], clear: float) ->
     return sum(followed) > needed
 
 
-def _fresh(picker: Picker, before: Signal, after: Signal) -> Fresh:
-    old, now = picker.spectrum(before[None]), picker.spectrum(after[None])
+def _fresh(picker: Picker, samples: Signal, moments: Sequence[tuple[Moment, int]], rate: float) -> list[Fresh]:
+    """What is new at moments, each with its place in the samples."""
+    if not moments:
+        return []
+    size, after = picker.length, round(_AFTER * rate)
+    old = picker.spectrum(np.stack([samples[max(0, place - size) :][:size] for _, place in moments]))
+    now = picker.spectrum(np.stack([samples[place + after :][:size] for _, place in moments]))
     power = now.astype(np.float64) ** 2
     new = np.maximum(0.0, power - (_RANG * old.astype(np.float64)) ** 2)
-    part = float(new.sum() / max(power.sum(), 1e-12))
-    alike = _alike(picker, new)
-    hertz, strength = picker.pick(alike, picker.below_top(np.sqrt(new).astype(np.float32)))
-    liked = np.where(hertz[0] > 0, worth_of(hertz[0].astype(np.float64), strength[0]), -1.0)
-    best = int(liked.argmax())
-    return Fresh(part, float(hertz[0, best]), float(strength[0, best]))
+    part = new.sum(axis=1) / np.maximum(power.sum(axis=1), 1e-12)
+    hertz, strength = picker.pick(_alike(picker, new), picker.below_top(np.sqrt(new).astype(np.float32)))
+    best = np.where(hertz > 0, worth_of(hertz.astype(np.float64), strength), -1.0).argmax(axis=1)
+    return [
+        Fresh(float(part[row]), float(hertz[row, best[row]]), float(strength[row, best[row]]),
+              course_at(samples, place, moment, rate) if moment.hertz else UNKNOWN)
+        for row, (moment, place) in enumerate(moments)
+    ]  # fmt: skip
 
 
 def _alike(picker: Picker, power: NDArray[np.float64]) -> NDArray[np.float32]:

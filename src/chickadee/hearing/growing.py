@@ -68,6 +68,10 @@ TOGETHER = Weighing(0.2, (1.0, 0.84, 0.76, 0.71), 6, -0.02, 0.9, 0.02)
 class _Section(NamedTuple):
     """Some frames that are looked at together."""
 
+    rate: float
+    """Samples a second."""
+    tuning: float
+    """The frequency of A4 in Hz."""
     first: int
     """The number of the first frame."""
     tones: NDArray[np.complex64]
@@ -99,12 +103,12 @@ def grown_notes(
     """The notes of samples of one channel that come in blocks; ``tuning`` is the frequency of A4 in Hz."""
     found: list[_Grown] = []
     most = 0.0
-    for section in _sections(_filtered(blocks, rate, tuning), weighing.over):
+    for section in _sections(_filtered(blocks, rate, tuning), rate, tuning, weighing.over):
         sizes = np.abs(section.tones).astype(np.float64) ** weighing.power
         growth = _growth(sizes, weighing)
         usual = _usual(growth.max(axis=1))
         most = max(most, usual)
-        found += _notes(section, sizes, growth / max(usual, _WEAKEST * most, 1e-9), weighing, rate, tuning)
+        found += _notes(section, sizes, growth / max(usual, _WEAKEST * most, 1e-9), weighing)
     found = _new_ones(_one_by_one(found), weighing.again)
     ends = [min(one.end, other.start) for one, other in pairwise(found)] + [each.end for each in found[-1:]]
     return [
@@ -163,7 +167,9 @@ def _filtered(
     yield through(frames.of(np.zeros(0, np.float32), last=True))
 
 
-def _sections(filtered: Iterable[tuple[NDArray[np.complex64], NDArray[np.float64]]], over: int) -> Iterator[_Section]:
+def _sections(
+    filtered: Iterable[tuple[NDArray[np.complex64], NDArray[np.float64]]], rate: float, tuning: float, over: int
+) -> Iterator[_Section]:
     """Sections that overlap, each with the frames in which its own notes begin. Nothing sounds before the start."""
     first, begin = -2 * over, 0
     tones, power = np.zeros((2 * over, _TOP - _LOWEST), np.complex64), np.zeros(2 * over)
@@ -171,10 +177,10 @@ def _sections(filtered: Iterable[tuple[NDArray[np.complex64], NDArray[np.float64
         tones, power = np.concatenate((tones, more_tones)), np.concatenate((power, more_power))
         while len(tones) >= begin + _SECTION + _AHEAD:
             end = begin + _SECTION
-            yield _Section(first, tones[: end + _AHEAD], power[: end + _AHEAD], begin, end)
+            yield _Section(rate, tuning, first, tones[: end + _AHEAD], power[: end + _AHEAD], begin, end)
             tones, power, first = tones[end - _CONTEXT :], power[end - _CONTEXT :], first + end - _CONTEXT
             begin = _CONTEXT
-    yield _Section(first, tones, power, begin, len(tones))
+    yield _Section(rate, tuning, first, tones, power, begin, len(tones))
 
 
 # Growth
@@ -226,9 +232,8 @@ def _path(growth: NDArray[np.float64]) -> NDArray[np.intp]:
 
 
 def _notes(
-    section: _Section, sizes: NDArray[np.float64], growth: NDArray[np.float64], weighing: Weighing, rate: float,
-    tuning: float,
-) -> list[_Grown]:  # fmt: skip
+    section: _Section, sizes: NDArray[np.float64], growth: NDArray[np.float64], weighing: Weighing
+) -> list[_Grown]:
     """The notes that begin in a section, by what grows how much of the usual."""
     found: list[_Grown] = []
     path = _path(np.column_stack((growth, np.full(len(growth), _NONE))))
@@ -238,7 +243,7 @@ def _notes(
         if place < _HIGHEST - _LOWEST:
             grows = growth[begin:end, place]
             for first, last in _struck(grows):
-                note = _note(section, sizes, begin + first, begin + last, place, weighing, rate, tuning)
+                note = _note(section, sizes, begin + first, begin + last, place, weighing)
                 found += [note._replace(growth=float(grows[first:last].max()))] if note is not None else []
     return found
 
@@ -256,8 +261,7 @@ def _struck(growth: NDArray[np.float64]) -> list[tuple[int, int]]:
 
 
 def _note(
-    section: _Section, sizes: NDArray[np.float64], begin: int, end: int, place: int, weighing: Weighing, rate: float,
-    tuning: float,
+    section: _Section, sizes: NDArray[np.float64], begin: int, end: int, place: int, weighing: Weighing
 ) -> _Grown | None:  # fmt: skip
     """A note that grows between two frames on one filter; None where it is another section's, or no tone that
     stays."""
@@ -265,33 +269,38 @@ def _note(
     above = [each for each in above if each < sizes.shape[1]]
     size = sizes[:, above] @ np.array(weighing.partials[: len(above)])
     top = begin + int(size[begin : end + _AFTER].argmax())
-    low = float(size[max(0, begin - _BEFORE) : top + 1].min())
-    begun = low + _BEGUN * (size[top] - low)
-    before = np.flatnonzero(size[: top + 1] <= begun)
-    start = int(before[-1]) if len(before) else begin
+    start = _started(size, begin, top)
     stays = size[min(top + _AFTER, len(size) - 1)] > _STAYS**weighing.power * size[top]
-    cents = _cents(section, top, place, rate, tuning)
-    if not (section.begin <= start < section.end and stays and abs(cents) <= _OFF):
-        return None
     power = float((np.abs(section.tones[top, above]).astype(np.float64) ** 2).sum()) / 2
-    if power < weighing.tonal * section.power[top]:
+    if not (section.begin <= int(start) < section.end and stays) or power < weighing.tonal * section.power[top]:
+        return None
+    cents = _cents(section, top, place)
+    if abs(cents) > _OFF:
         return None
     faded = np.flatnonzero(size[top:] < _FADED**weighing.power * size[top])
     over = top + (int(faded[0]) if len(faded) else len(size) - top)
-    into = (begun - size[start]) / max(size[min(start + 1, top)] - size[start], 1e-12) if start < top else 0.0
-    seconds = max(0.0, (section.first + start + float(np.clip(into, 0.0, 1.0))) * _HOP - weighing.late)
+    seconds = max(0.0, (section.first + start) * _HOP - weighing.late)
     level = float(10 * np.log10(max(power, 1e-14)))
     return _Grown(seconds, (section.first + over) * _HOP, _LOWEST + place, cents, level, 0.0)
 
 
-def _cents(section: _Section, top: int, place: int, rate: float, tuning: float) -> float:
+def _started(size: NDArray[np.float64], begin: int, top: int) -> float:
+    """The frame, with its part, at which a note has begun that grows from one frame on to another."""
+    low = float(size[max(0, begin - _BEFORE) : top + 1].min())
+    begun = low + _BEGUN * (size[top] - low)
+    before = np.flatnonzero(size[: top + 1] <= begun)
+    start = int(before[-1]) if len(before) else begin
+    if start >= top:
+        return float(start)
+    return start + float(np.clip((begun - size[start]) / max(size[start + 1] - size[start], 1e-12), 0.0, 1.0))
+
+
+def _cents(section: _Section, top: int, place: int) -> float:
     """By how much a tone is above its semitone once it has grown, as its phase goes on from frame to frame."""
-    hertz = float(_hertz(tuning)[place])
-    last = len(section.tones) - 2
-    frames = np.unique(np.minimum(top + np.arange(*_SETTLED), last))
-    begin = np.round((section.first + np.arange(last + 2)) * _HOP * rate)  # frames begin with a sample
-    seconds = (begin[frames + 1] - begin[frames]) / rate
-    tones = section.tones[:, place]
-    turned = np.angle(tones[frames + 1] * np.conj(tones[frames]))
+    hertz = float(_hertz(section.tuning)[place])
+    frames = np.unique(np.minimum(top + np.arange(*_SETTLED), len(section.tones) - 2))
+    begin, end = (np.round((section.first + each) * _HOP * section.rate) for each in (frames, frames + 1))
+    seconds = (end - begin) / section.rate  # frames begin with a sample
+    turned = np.angle(section.tones[frames + 1, place] * np.conj(section.tones[frames, place]))
     off = (turned / (2 * np.pi) - hertz * seconds + 0.5) % 1 - 0.5
     return round(float(np.median(1200 * np.log2(np.maximum(0.5, 1 + off / seconds / hertz)))), 1)
