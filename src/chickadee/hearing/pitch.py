@@ -40,6 +40,7 @@ _OCTAVE = 0.03  # by which a candidate an octave lower is liked less
 _SAME, _PERIODIC = 0.1, 0.93  # octaves within which two candidates are one; from how much on a period is plain
 _BELOW, _A_DECIBEL, _MOST_HOLLOW = 12.0, 0.012, 0.4
 """From how many dB below the strongest partial on a candidate's own is missed, by how much, and at most."""
+_SOME = 4000  # frames of the path that are weighed together
 _JUMP = 0.35  # the cost of an octave from one frame to the next
 _VOICING = 0.45  # the cost of beginning or ending
 _UNVOICED = 0.62  # what silence or noise is worth where it is loud
@@ -299,22 +300,21 @@ def pitch_path(found: Candidates) -> tuple[NDArray[np.float64], NDArray[np.float
         return np.zeros(0), np.zeros(0)
     level = 10 * np.log10(np.maximum(found.power, 1e-14))
     quiet = level < max(level.max() + _SILENCE, -90.0)
-    hertz = found.hertz.astype(np.float64)
-    octaves = np.log2(np.where(hertz > 0, hertz, 1.0))
-    worth = worth_of(hertz, found.strength)
-    worth = np.where((hertz > 0) & ~quiet[:, None], worth, -10.0)
-    silent = np.where(quiet, 2.0, _UNVOICED + _OCTAVE * np.log2(HIGHEST / LOWEST) / 2)
-    states = np.column_stack((worth, silent))  # the last is silence
-    moves = _JUMP * np.abs(octaves[1:, None, :] - octaves[:-1, :, None])
-    best, came = states[0].copy(), np.zeros((frames, _KEPT + 1), np.int8)
+    came = np.zeros((frames, _KEPT + 1), np.int8)
     cost = np.full((_KEPT + 1, _KEPT + 1), _VOICING)
     cost[-1, -1] = 0.0
-    for frame in range(1, frames):
-        cost[:-1, :-1] = moves[frame - 1]
-        ways = best[:, None] - cost
-        came[frame] = ways.argmax(axis=0)
-        best = ways.max(axis=0) + states[frame]
-        best -= best.max()
+    best, before = np.zeros(_KEPT + 1), np.zeros(_KEPT)
+    for start in range(0, frames, _SOME):
+        part = slice(start, start + _SOME)
+        octaves, states = _states(found.hertz[part].astype(np.float64), found.strength[part], quiet[part])
+        moves = _JUMP * np.abs(octaves[:, None, :] - np.concatenate((before[None], octaves[:-1]))[:, :, None])
+        for frame in range(len(states)):
+            cost[:-1, :-1] = moves[frame] if start + frame else 0.0
+            ways = best[:, None] - cost
+            came[start + frame] = ways.argmax(axis=0)
+            best = ways.max(axis=0) + states[frame]
+            best -= best.max()
+        before = octaves[-1]
     path = np.zeros(frames, np.intp)
     path[-1] = int(best.argmax())
     for frame in range(frames - 1, 0, -1):
@@ -322,6 +322,15 @@ def pitch_path(found: Candidates) -> tuple[NDArray[np.float64], NDArray[np.float
     voiced = path < _KEPT
     at = np.minimum(path, _KEPT - 1)[:, None]
     return (
-        np.where(voiced, np.take_along_axis(hertz, at, axis=1)[:, 0], 0.0),
+        np.where(voiced, np.take_along_axis(found.hertz, at, axis=1)[:, 0].astype(np.float64), 0.0),
         np.where(voiced, np.take_along_axis(found.strength, at, axis=1)[:, 0].astype(np.float64), 0.0),
     )
+
+
+def _states(
+    hertz: NDArray[np.float64], strength: NDArray[np.float32], quiet: NDArray[np.bool_]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Candidates in octaves, shape (frames, 5), and what each of them and silence, the last, is worth."""
+    worth = np.where((hertz > 0) & ~quiet[:, None], worth_of(hertz, strength), -10.0)
+    silent = np.where(quiet, 2.0, _UNVOICED + _OCTAVE * np.log2(HIGHEST / LOWEST) / 2)
+    return np.log2(np.where(hertz > 0, hertz, 1.0)), np.column_stack((worth, silent))
