@@ -25,10 +25,10 @@ def agreed(pitched: Sequence[HeardNote], grown: Sequence[HeardNote]) -> list[Hea
     """The notes of two lists, each in order. A pitch tells which octave it is and whether a note is struck again;
     growth tells what begins while something else rings."""
     same = _same(pitched, grown)
-    settled = set(same)  # the places of notes heard by their pitch that are neither to be taken nor left any more
+    settled = set(same)  # places of notes heard by their pitch that are taken or beaten by others
     found = [_earlier(pitched[place], grown[other]) for place, other in same.items()]
-    for place in sorted(set(range(len(grown))) - set(same.values())):
-        note = grown[place]
+    in_both = set(same.values())
+    for note in (each for place, each in enumerate(grown) if place not in in_both):
         rivals = [each for each in _around(pitched, note, _AT_ONCE, _AT_ONCE) if each not in settled]
         an_octave = any(_is_octave_of(note, pitched[each]) and pitched[each].sure > _PLAIN for each in rivals)
         if not an_octave and (note.sure >= _STRONG or not _is_held(pitched, note)):

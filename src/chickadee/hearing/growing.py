@@ -7,6 +7,7 @@ apart only where the first has faded.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from itertools import pairwise
 from typing import NamedTuple
@@ -201,8 +202,13 @@ def _growth(sizes: NDArray[np.float64], weighing: Weighing) -> NDArray[np.float6
 
 def _partial(tones: NDArray[np.float64], order: int, notes: int) -> NDArray[np.float64]:
     """The tones that are nearest to a partial of each note; zeros above the highest."""
-    above = round(12 * np.log2(order))
+    above = _above(order)
     return np.pad(tones[:, above : above + notes], ((0, 0), (0, max(0, above + notes - tones.shape[1]))))
+
+
+def _above(order: int) -> int:
+    """By how many semitones, nearly, a partial is above its note."""
+    return round(12 * math.log2(order))
 
 
 def _usual(growth: NDArray[np.float64]) -> float:
@@ -265,7 +271,7 @@ def _note(
 ) -> _Grown | None:  # fmt: skip
     """A note that grows between two frames on one filter; None where it is another section's, or no tone that
     stays."""
-    above = [place + round(12 * np.log2(order)) for order in range(1, len(weighing.partials) + 1)]
+    above = [place + _above(order) for order in range(1, len(weighing.partials) + 1)]
     above = [each for each in above if each < sizes.shape[1]]
     size = sizes[:, above] @ np.array(weighing.partials[: len(above)])
     top = begin + int(size[begin : end + _AFTER].argmax())

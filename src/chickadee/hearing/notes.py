@@ -83,7 +83,8 @@ def _rings(
 ) -> bool:  # fmt: skip
     """Whether a stretch is the one before, ringing on."""
     number, own = _number_of(new.hertz, tuning), number_in(pitch, span.begin, span.end)
-    same = own == number_in(pitch, before.seen, before.end)
+    held = number_in(pitch, before.seen, before.end)
+    same = own == held
     vague = new.strength < _CLEAR and same
     most = _LITTLE if not span.struck else _SOFT if vague else _NOTHING
     if span.begin - before.end > GAP:
@@ -93,7 +94,7 @@ def _rings(
     moves = same and begins_softly(span, track) and _moves(span.begin, pitch)
     if not moves and (new.part >= most or (new.course.again and same)):
         return False
-    if new.part > _NEW and new.strength > _PLAIN and abs(number - number_in(pitch, before.seen, before.end)) > 0.5:
+    if new.part > _NEW and new.strength > _PLAIN and abs(number - held) > 0.5:
         return False
     if new.part > _SOFT and new.strength > _PLAIN and abs(number - own) < 0.5 and not same:
         return False  # a soft beginning, but of the very pitch that is heard then
