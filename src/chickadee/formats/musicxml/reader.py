@@ -24,13 +24,13 @@ from ..imported import Form, Imported, counted, song_of
 from ..programs import sound_of
 from ..signatures import key_of
 from .container import MusicXmlFault, unpacked
+from .elements import FORTE
 from .meters import Meters
 from .order import played
 from .values import TYPES
 
 __all__ = ["MusicXmlFault", "is_musicxml", "read"]
 
-_FORTE = 90
 _LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112, "fp": 96} | LOUDNESS
 
 
@@ -275,7 +275,7 @@ class _PartReader:
         if (tempo := _fraction(sound.get("tempo"))) and tempo > 0:
             shared.tempos.append((at, float(tempo)))
         if (level := _fraction(sound.get("dynamics"))) is not None:
-            self._loudness(round(level * _FORTE / 100))
+            self._loudness(round(level * FORTE / 100))
         if (pedal := sound.get("damper-pedal")) is not None:
             self._pedals[place].append((at, pedal != "no"))
         if (swing := sound.find("swing")) is not None and swing.find("first") is not None:
@@ -307,7 +307,7 @@ class _PartReader:
         ties = {tie.get("type") for tie in each.findall("tie")} or {tie.get("type") for tie in each.iter("tied")}
         marks = {mark.tag for found in each.iter("articulations") for mark in found}
         exact = _fraction(each.get("dynamics"))
-        loudness = round(exact * _FORTE / 100) if exact is not None else self.velocity
+        loudness = round(exact * FORTE / 100) if exact is not None else self.velocity
         if exact is None and marks & {"accent", "strong-accent"}:
             loudness += ACCENT
         self._ornaments(each)

@@ -5,26 +5,26 @@ from __future__ import annotations
 import io
 import math
 import zipfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from fractions import Fraction
 from itertools import groupby
 from operator import attrgetter
 from typing import NamedTuple
 from xml.etree import ElementTree as ET
 
-from ...sheet.direction import LOUDNESS
 from ...sheet.written import ACCENT
-from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Tempo
+from ...song import TICKS_PER_QUARTER, Meter, Note, Song
 from ...song.lines import Strike, into_lines
 from ...song.sounds import DEFAULT_SOUND, SOUNDS
 from ...theory import Key, Pitch
 from ...theory.chord import recognized
+from .directions import directions_of
+from .elements import FORTE, add_text
 from .harmony import KINDS
 from .values import Value, values_of
 
 __all__ = ["write", "write_compressed"]
 
-_FORTE = 90  # the velocity that sound's dynamics are hundredths of
 _DRUM_CHANNEL = 10
 _LOW_CLEF = 57  # the mean MIDI number below which a part has a bass clef
 _HEAD = (
@@ -79,17 +79,17 @@ class _ScoreWriter:
         song = self.song
         root = ET.Element("score-partwise", version="4.0")
         if song.title:
-            _text(ET.SubElement(root, "work"), "work-title", song.title)
+            add_text(ET.SubElement(root, "work"), "work-title", song.title)
         identification = ET.SubElement(root, "identification")
         if song.composer:
-            _text(identification, "creator", song.composer, type="composer")
-        _text(ET.SubElement(identification, "encoding"), "software", "Chickadee")
+            add_text(identification, "creator", song.composer, type="composer")
+        add_text(ET.SubElement(identification, "encoding"), "software", "Chickadee")
         listed = ET.SubElement(root, "part-list")
         for index in range(max(1, len(song.voices))):
             if index < len(song.voices):
                 self._listed(listed, index)
             else:
-                _text(ET.SubElement(listed, "score-part", id="P1"), "part-name", "Melody")
+                add_text(ET.SubElement(listed, "score-part", id="P1"), "part-name", "Melody")
             part = ET.Element("part", id=f"P{index + 1}")
             root.append(part)
             _PartWriter(self, index).write(part)
@@ -98,7 +98,7 @@ class _ScoreWriter:
     def _listed(self, listed: ET.Element, index: int) -> None:
         voice = self.song.voices[index]
         part = ET.SubElement(listed, "score-part", id=f"P{index + 1}")
-        _text(part, "part-name", voice.name)
+        add_text(part, "part-name", voice.name)
         program = SOUNDS.get(voice.sound, SOUNDS[DEFAULT_SOUND]).program
         channel = _DRUM_CHANNEL if voice.is_drums else index % 9 + 1
         numbers = sorted({self.song.notes[place].number for place in self.song.by_voice[index].tolist()})
@@ -109,14 +109,14 @@ class _ScoreWriter:
             instrument = ET.SubElement(part, "score-instrument", id=identity)
             drum = next((self.song.notes[place] for place in self.song.by_voice[index].tolist()
                          if self.song.notes[place].number == number), None)  # fmt: skip
-            _text(instrument, "instrument-name", voice.name_of(drum) if drum is not None else voice.sound)
+            add_text(instrument, "instrument-name", voice.name_of(drum) if drum is not None else voice.sound)
         for identity, number in instruments:
             midi = ET.SubElement(part, "midi-instrument", id=identity)
-            _text(midi, "midi-channel", channel)
-            _text(midi, "midi-program", program)
+            add_text(midi, "midi-channel", channel)
+            add_text(midi, "midi-program", program)
             if number is not None:
-                _text(midi, "midi-unpitched", number + 1)
-            _text(midi, "pan", f"{90 * voice.pan:g}")
+                add_text(midi, "midi-unpitched", number + 1)
+            add_text(midi, "pan", f"{90 * voice.pan:g}")
 
     def duration(self, ticks: int) -> int:
         return ticks * self.divisions // TICKS_PER_QUARTER
@@ -138,7 +138,7 @@ class _PartWriter:
         ]
         self.lines = into_lines(strikes)
         self.level = self.voice.level if self.voice is not None else 80
-        self.directions = sorted(self._directions(), key=lambda each: each[0])
+        self.directions = sorted(directions_of(self.song, index), key=lambda each: each[0])
         self.altered: dict[tuple[str, int], int] = {}  # accidentals in force in this bar, by letter and octave
         self.in_word = False  # whether the last syllable goes on
         self.tuplet: Fraction | None = None  # what the open tuplet holds so far, as written
@@ -157,7 +157,7 @@ class _PartWriter:
                 self.altered.clear()
                 if place:
                     backup = ET.SubElement(measure, "backup")
-                    _text(backup, "duration", self.score.duration(bar.end - bar.start))
+                    add_text(backup, "duration", self.score.duration(bar.end - bar.start))
                 self._line(measure, bar, line, place + 1)
 
     def _attributes(self, measure: ET.Element, bar: _Bar, meter: Meter | None, key: Key | None, new: Meter,
@@ -167,24 +167,24 @@ class _PartWriter:
             return
         attributes = ET.SubElement(measure, "attributes")
         if first:
-            _text(attributes, "divisions", self.score.divisions)
+            add_text(attributes, "divisions", self.score.divisions)
         if first or key != new_key:
             written = ET.SubElement(attributes, "key")
-            _text(written, "fifths", new_key.signature)
-            _text(written, "mode", "minor" if new_key.scale.minor else "major")
+            add_text(written, "fifths", new_key.signature)
+            add_text(written, "mode", "minor" if new_key.scale.minor else "major")
         if first or meter != new:
             time = ET.SubElement(attributes, "time")
-            _text(time, "beats", new.upper)
-            _text(time, "beat-type", new.lower)
+            add_text(time, "beats", new.upper)
+            add_text(time, "beat-type", new.lower)
         if first:
             clef = ET.SubElement(attributes, "clef")
             mean = sum(note.number for note in self.notes) / max(1, len(self.notes))
             if self.voice is not None and self.voice.is_drums:
-                _text(clef, "sign", "percussion")
+                add_text(clef, "sign", "percussion")
             else:
                 low = bool(self.notes) and mean < _LOW_CLEF
-                _text(clef, "sign", "F" if low else "G")
-                _text(clef, "line", 4 if low else 2)
+                add_text(clef, "sign", "F" if low else "G")
+                add_text(clef, "line", 4 if low else 2)
 
     # One line of a bar
 
@@ -247,11 +247,11 @@ class _PartWriter:
         for place, each in enumerate(strike.notes):
             note = ET.SubElement(measure, "note")
             if first and each.loudness != self.level:
-                note.set("dynamics", f"{100 * each.loudness / _FORTE:.2f}")
+                note.set("dynamics", f"{100 * each.loudness / FORTE:.2f}")
             if place:
                 ET.SubElement(note, "chord")
             self._sign(note, each)
-            _text(note, "duration", int(value.length * self.score.divisions))
+            add_text(note, "duration", int(value.length * self.score.divisions))
             ties = [kind for kind, is_so in (("stop", not first), ("start", not last)) if is_so]
             for kind in ties:
                 ET.SubElement(note, "tie", type=kind)
@@ -265,32 +265,32 @@ class _PartWriter:
     def _sign(self, note: ET.Element, each: Note) -> None:
         if self.voice is not None and self.voice.is_drums:
             unpitched = ET.SubElement(note, "unpitched")
-            _text(unpitched, "display-step", each.pitch.letter)
-            _text(unpitched, "display-octave", max(0, min(9, each.pitch.octave + 1)))
+            add_text(unpitched, "display-step", each.pitch.letter)
+            add_text(unpitched, "display-octave", max(0, min(9, each.pitch.octave + 1)))
             return
         pitch = ET.SubElement(note, "pitch")
-        _text(pitch, "step", each.pitch.letter)
+        add_text(pitch, "step", each.pitch.letter)
         if each.pitch.accidental:
-            _text(pitch, "alter", each.pitch.accidental)
-        _text(pitch, "octave", each.pitch.octave)
+            add_text(pitch, "alter", each.pitch.accidental)
+        add_text(pitch, "octave", each.pitch.octave)
 
     def _lasting(self, note: ET.Element, value: Value, line: int) -> None:
-        _text(note, "duration", int(value.length * self.score.divisions))
+        add_text(note, "duration", int(value.length * self.score.divisions))
         self._shape(note, value, line, None)
 
     def _shape(self, note: ET.Element, value: Value, line: int, each: Note | None) -> None:
-        _text(note, "voice", line)
-        _text(note, "type", value.type)
+        add_text(note, "voice", line)
+        add_text(note, "type", value.type)
         for _ in range(value.dots):
             ET.SubElement(note, "dot")
         if each is not None and self.voice is not None and not self.voice.is_drums:
             accidental = self._accidental(each.pitch, self.song.key_at(each.start))
             if accidental is not None:
-                _text(note, "accidental", accidental)
+                add_text(note, "accidental", accidental)
         if value.actual > 1:
             changed = ET.SubElement(note, "time-modification")
-            _text(changed, "actual-notes", value.actual)
-            _text(changed, "normal-notes", value.normal)
+            add_text(changed, "actual-notes", value.actual)
+            add_text(changed, "normal-notes", value.normal)
 
     def _accidental(self, pitch: Pitch, key: Key) -> str | None:
         """The accidental that is drawn, where the key and the bar do not say it already."""
@@ -326,8 +326,8 @@ class _PartWriter:
     def _lyric(self, note: ET.Element, syllable: str) -> None:
         kinds = {(False, False): "single", (False, True): "begin", (True, True): "middle", (True, False): "end"}
         lyric = ET.SubElement(note, "lyric")
-        _text(lyric, "syllabic", kinds[self.in_word, syllable.endswith("-")])
-        _text(lyric, "text", syllable.removesuffix("-"))
+        add_text(lyric, "syllabic", kinds[self.in_word, syllable.endswith("-")])
+        add_text(lyric, "text", syllable.removesuffix("-"))
         self.in_word = syllable.endswith("-")
 
     def _harmony(self, strike: Strike) -> ET.Element | None:
@@ -339,46 +339,16 @@ class _PartWriter:
             return None
         harmony = ET.Element("harmony")
         root = ET.SubElement(harmony, "root")
-        _text(root, "root-step", chord.root.letter)
+        add_text(root, "root-step", chord.root.letter)
         if chord.root.accidental:
-            _text(root, "root-alter", chord.root.accidental)
+            add_text(root, "root-alter", chord.root.accidental)
         ET.SubElement(harmony, "kind", text=chord.kind.symbol).text = KINDS[chord.kind.symbol]
         if chord.bass is not None:
             bass = ET.SubElement(harmony, "bass")
-            _text(bass, "bass-step", chord.bass.letter)
+            add_text(bass, "bass-step", chord.bass.letter)
             if chord.bass.accidental:
-                _text(bass, "bass-alter", chord.bass.accidental)
+                add_text(bass, "bass-alter", chord.bass.accidental)
         return harmony
-
-    # Directions
-
-    def _directions(self) -> Iterator[tuple[int, ET.Element]]:
-        """(tick, element) of what is said between the notes: tempo and swing in the first part, levels, pedal."""
-        if not self.index:
-            for tempo in self.song.tempo.tempos:
-                yield from self._tempo(tempo)
-            for tick, part in self.song.tempo.swings:
-                yield tick, _swing(part)
-            for tick, words in self.song.marks:
-                yield tick, _words("".join(c if c.isprintable() else " " for c in words))
-        if self.voice is None:
-            return
-        yield 0, _dynamics(self.voice.level)
-        for down, up in self.voice.pedals:
-            yield down, _pedal("start")
-            yield up, _pedal("stop")
-
-    def _tempo(self, tempo: Tempo) -> Iterator[tuple[int, ET.Element]]:
-        meter, step = self.song.grid.meter_at(tempo.tick), TICKS_PER_QUARTER
-        middle = tempo.at(tempo.tick + min(step, tempo.ramp) // 2)  # of the first part of a change
-        yield tempo.tick, _metronome(tempo.quarters_per_minute, meter, middle)
-        if not tempo.ramp:
-            return
-        end = tempo.tick + tempo.ramp
-        yield tempo.tick, _words("slower" if tempo.target < tempo.quarters_per_minute else "quicker")
-        for tick in range(tempo.tick + step, end, step):
-            yield tick, _sound(tempo.at((tick + min(tick + step, end)) // 2))
-        yield end, _metronome(tempo.target, self.song.grid.meter_at(end), tempo.target)
 
     def _say(self, measure: ET.Element, start: int, end: int) -> None:
         """Write the directions that stand from a tick up to another, at its place."""
@@ -390,63 +360,3 @@ class _PartWriter:
                 places = [child.tag for child in element]
                 element.insert(len([tag for tag in places if tag == "direction-type"]), offset)
             measure.append(element)
-
-
-def _text(parent: ET.Element, tag: str, text: object, **attributes: str) -> None:
-    ET.SubElement(parent, tag, attributes).text = "".join(c if c.isprintable() else " " for c in str(text))
-
-
-def _direction(tag: str, **attributes: str) -> tuple[ET.Element, ET.Element]:
-    direction = ET.Element("direction")
-    return direction, ET.SubElement(ET.SubElement(direction, "direction-type"), tag, attributes)
-
-
-def _metronome(quarters: float, meter: Meter, sounding: float) -> ET.Element:
-    """A tempo: beats of the meter a minute, and for players the quarter notes a minute that sound from here."""
-    direction, mark = _direction("metronome")
-    dotted = meter.lower == 8 and meter.pulse_beats == 3
-    unit = {1: "whole", 2: "half", 4: "quarter", 8: "eighth", 16: "16th", 32: "32nd"}.get(meter.lower, "quarter")
-    _text(mark, "beat-unit", "quarter" if dotted else unit)
-    if dotted:
-        ET.SubElement(mark, "beat-unit-dot")
-    beats = quarters / 1.5 if dotted else quarters * meter.lower / 4
-    _text(mark, "per-minute", f"{round(beats, 3):g}")
-    ET.SubElement(direction, "sound", tempo=f"{round(sounding, 6):.10g}")
-    return direction
-
-
-def _sound(quarters: float) -> ET.Element:
-    direction, _ = _direction("words")
-    ET.SubElement(direction, "sound", tempo=f"{round(quarters, 6):.10g}")
-    return direction
-
-
-def _words(word: str) -> ET.Element:
-    direction, words = _direction("words")
-    words.text = word
-    return direction
-
-
-def _swing(part: float) -> ET.Element:
-    direction, words = _direction("words")
-    words.text = f"swing {round(100 * part, 3):g}%"
-    swing = ET.SubElement(ET.SubElement(direction, "sound"), "swing")
-    thousandths = round(1000 * part)
-    _text(swing, "first", thousandths)
-    _text(swing, "second", 1000 - thousandths)
-    _text(swing, "swing-type", "eighth")
-    return direction
-
-
-def _dynamics(level: int) -> ET.Element:
-    direction, dynamics = _direction("dynamics")
-    name = min(LOUDNESS, key=lambda name: abs(LOUDNESS[name] - level))
-    ET.SubElement(dynamics, name)
-    ET.SubElement(direction, "sound", dynamics=f"{100 * level / _FORTE:.2f}")
-    return direction
-
-
-def _pedal(kind: str) -> ET.Element:
-    direction, _ = _direction("pedal", type=kind, line="yes")
-    ET.SubElement(direction, "sound", {"damper-pedal": "yes" if kind == "start" else "no"})
-    return direction
