@@ -1,5 +1,5 @@
 PYTHON := .venv/bin/python
-.PHONY: setup demo test bench hard shots lint ideas-report size install uninstall
+.PHONY: setup demo test bench hard shots lint ideas-report teach size install uninstall
 
 setup:                ## make .venv and install whatever is missing
 	@scripts/setup.sh
@@ -11,8 +11,8 @@ test: setup lint      ## lint, types, the import contract and every test, in any
 	@$(PYTHON) -m pytest -n 2 --dist loadfile
 
 lint: setup
-	@.venv/bin/ruff check -q src tests benchmarks scripts
-	@.venv/bin/ruff format -q --check src tests benchmarks scripts
+	@.venv/bin/ruff check -q src tests benchmarks scripts teaching
+	@.venv/bin/ruff format -q --check src tests benchmarks scripts teaching
 	@.venv/bin/mypy
 	@.venv/bin/lint-imports --no-logo
 	@$(PYTHON) scripts/reference.py --check
@@ -28,6 +28,9 @@ shots: setup          ## take the pictures in docs/screenshots again
 
 ideas-report: setup   ## what a thousand practice tunes of each recipe are like
 	@$(PYTHON) scripts/ideas_report.py
+
+teach: setup          ## teach the network that says where notes begin anew: about half an hour
+	@$(PYTHON) teaching/teach.py
 
 size: setup           ## how much of the Python is tests
 	@$(PYTHON) scripts/size.py

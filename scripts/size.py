@@ -11,7 +11,7 @@ def lines(folder: str) -> int:
 
 
 if __name__ == "__main__":
-    counts = {folder: lines(folder) for folder in ("src", "tests", "benchmarks", "scripts")}
+    counts = {folder: lines(folder) for folder in ("src", "tests", "benchmarks", "scripts", "teaching")}
     total = sum(counts.values())
     for folder, count in counts.items():
         print(f"{folder:<12} {count:>7,} lines  {count / total:6.1%}")

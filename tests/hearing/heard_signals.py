@@ -28,13 +28,13 @@ def with_noise(samples, decibels=20, seed=5):
     return (samples + noise).astype(np.float32)
 
 
-def heard(samples, rate=RATE, block=40_000):
+def heard(samples, rate=RATE, block=40_000, tuning=440.0):
     """The notes heard in samples."""
 
     def blocks(part):
         yield from (samples[start : start + block] for start in range(0, len(samples), block))
 
-    return heard_in(blocks, rate).notes
+    return heard_in(blocks, rate, tuning).notes
 
 
 def score(song, notes, within=0.05):

@@ -57,6 +57,13 @@ def test_any_fast_melody_of_any_sound(numbers, sound, tempo):
     assert score(song, heard(samples)) >= 0.85
 
 
+@pytest.mark.parametrize("sound", PLAIN)
+def test_a_pitch_that_is_repeated_at_once_is_heard_each_time(sound):
+    for tempo, least in ((60, 0.95), (120, 0.9), (240, 0.9)):
+        song, samples = sound_of("60 60 64 64 64 67 72 72 67 60 60 62 62 62 62 71", sound, tempo)
+        assert score(song, heard(samples)) >= least
+
+
 def test_a_pitch_that_goes_slowly_to_its_neighbour_is_another_note():
     song, samples = sound_of("57 59 60 59 58 59", "soft pad", 60)
     assert score(song, heard(samples)) == 1

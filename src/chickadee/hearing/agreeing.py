@@ -1,81 +1,46 @@
-"""Notes that were heard in two ways, by their pitch and by what grows, made one list."""
+"""Which beginnings are notes: those the network is sure of, and those that pitch and loudness agree with."""
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from collections.abc import Sequence
-from dataclasses import replace
-from itertools import pairwise
-from operator import attrgetter
 
-from .notes import HeardNote
+import numpy as np
+
+from .beginnings import SURE, Beginning
+from .pitch import HOP
+from .spans import number_in, numbers_of, spans_in
+from .track import Track
 
 __all__ = ["agreed"]
 
-_SAME = 0.12  # seconds within which a note begins that is heard in both ways
-_AT_ONCE, _AFTER = 0.06, 0.1  # seconds before and after a note in which no other begins
-_STRONG = 0.6  # how sure a note is that begins while another is held
-_LATE = 0.02  # seconds by which the pitch of a note is heard after it has grown
-_CLEAR = 0.85  # how sure a note is that did not grow
-_PLAIN = 0.98  # how sure a pitch is, whose octave may have grown more than itself
-_START = attrgetter("start")
+_LIKELY = 0.075  # how sure a beginning is at least that needs a pitch that begins with it
+_SAME, _NEAR = 0.12, 0.06  # seconds within which a pitch begins with a note of that pitch, and with any
+_BEFORE, _RIGHT_BEFORE, _RIGHT_AFTER, _AFTER = 24, 8, 4, 16  # frames about a moment in which the sound dips
+_DIP = 0.6  # of the power on both sides
+_STEADY, _HELD = 0.95, 20  # how periodic what neither beats nor fades is, in so many frames
 
 
-def agreed(pitched: Sequence[HeardNote], grown: Sequence[HeardNote]) -> list[HeardNote]:
-    """The notes of two lists, each in order. A pitch tells which octave it is and whether a note is struck again;
-    growth tells what begins while something else rings."""
-    same = _same(pitched, grown)
-    settled = set(same)  # places of notes heard by their pitch that are taken or beaten by others
-    found = [_earlier(pitched[place], grown[other]) for place, other in same.items()]
-    in_both = set(same.values())
-    for note in (each for place, each in enumerate(grown) if place not in in_both):
-        rivals = [each for each in _around(pitched, note, _AT_ONCE, _AT_ONCE) if each not in settled]
-        an_octave = any(_is_octave_of(note, pitched[each]) and pitched[each].sure > _PLAIN for each in rivals)
-        if not an_octave and (note.sure >= _STRONG or not _is_held(pitched, note)):
-            found.append(note)
-            settled.update(rivals)
-    found.sort(key=_START)
-    left = [note for place, note in enumerate(pitched) if place not in settled]
-    found += [note for note in left if note.sure >= _CLEAR and not _has_rival(note, found)]
-    found.sort(key=_START)
-    cut = [replace(one, length=min(one.length, other.start - one.start)) for one, other in pairwise(found)]
-    return cut + found[-1:]
-
-
-def _same(pitched: Sequence[HeardNote], grown: Sequence[HeardNote]) -> dict[int, int]:
-    """The places of notes in the first list that are in the second too, with their places there."""
-    found: dict[int, int] = {}
-    taken: set[int] = set()
-    for place, note in enumerate(pitched):
-        near = [each for each in _around(grown, note, _SAME, _SAME)
-                if each not in taken and grown[each].number == note.number]  # fmt: skip
+def agreed(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) -> list[Beginning]:
+    """The notes of all that may be a beginning, in order; ``tuning`` is the frequency of A4 in Hz."""
+    found = [each for each in begun if each.sure >= SURE]
+    doubtful = [each for each in begun if each.sure < SURE]
+    pitch = numbers_of(track.path, tuning)
+    further: list[Beginning] = []
+    for span in spans_in(track, tuning):
+        start, number = span.begin * HOP, number_in(pitch, span.begin, span.end)
+        if any(abs(each.start - start) < (_SAME if each.number == number else _NEAR) for each in found):
+            continue
+        least = 0.0 if _is_struck_again(span.begin, track) else _LIKELY
+        near = [each for each in doubtful
+                if each.number == number and abs(each.start - start) < _NEAR and each.sure >= least]  # fmt: skip
         if near:
-            found[place] = min(near, key=lambda each: abs(grown[each].start - note.start))
-            taken.add(found[place])
-    return found
+            further.append(max(near, key=lambda each: each.sure)._replace(start=start))
+    return sorted(found + further)
 
 
-def _around(notes: Sequence[HeardNote], note: HeardNote, before: float, after: float) -> range:
-    """The places of notes that begin less than so many seconds before another, or after it."""
-    first = bisect_left(notes, note.start - before, key=_START)
-    return range(first, bisect_left(notes, note.start + after, key=_START))
-
-
-def _earlier(note: HeardNote, grown: HeardNote) -> HeardNote:
-    """A note, from where it has grown on where it begins softly: its pitch is heard later."""
-    return replace(note, start=grown.start) if note.start - grown.start > _LATE else note
-
-
-def _has_rival(note: HeardNote, others: Sequence[HeardNote]) -> bool:
-    """Whether a note of another pitch begins at about the same time, or shortly before."""
-    return any(others[each].number != note.number for each in _around(others, note, _AFTER, _AT_ONCE))
-
-
-def _is_held(pitched: Sequence[HeardNote], note: HeardNote) -> bool:
-    """Whether a note begins well inside another."""
-    place = bisect_left(pitched, note.start - _AT_ONCE, key=_START) - 1
-    return place >= 0 and note.start < pitched[place].start + pitched[place].length - _AT_ONCE
-
-
-def _is_octave_of(high: HeardNote, low: HeardNote) -> bool:
-    return high.number > low.number and (high.number - low.number) % 12 == 0
+def _is_struck_again(frame: int, track: Track) -> bool:
+    """Whether a steady sound is softer for a moment just before a frame."""
+    power = track.power
+    low = power[max(0, frame - _RIGHT_BEFORE) : frame + _RIGHT_AFTER].min()
+    before, after = power[max(0, frame - _BEFORE) : frame + 1].max(), power[frame : frame + _AFTER].max()
+    return bool(low < _DIP * min(before, after) and np.mean(track.clear[frame : frame + _HELD]) > _STEADY)

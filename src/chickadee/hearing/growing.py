@@ -1,8 +1,9 @@
-"""Notes by what grows: a filter stands on each semitone, and a path through them (Viterbi) follows the one whose tone
-grows most, or none.
+"""Notes of players together, by what grows: a filter stands on each semitone, and a path through them (Viterbi)
+follows the one whose tone grows most, or none.
 
-So notes are told that ring over those before them, where no single pitch is heard. Two notes of one pitch are told
-apart only where the first has faded.
+Each partial of players together comes and goes for itself; where a note begins all of them grow out of nothing. So
+sizes are taken to a small power, over four partials. Two notes of one pitch are told apart only where the first has
+faded.
 """
 
 from __future__ import annotations
@@ -18,11 +19,17 @@ from numpy.typing import NDArray
 from .notes import HeardNote, velocities
 from .pitch import Frames
 from .sound_file import Signal
-from .spans import SHORTEST
 
-__all__ = ["ONE", "TOGETHER", "Weighing", "grown_notes"]
+__all__ = ["grown_notes"]
 
 _HOP = 0.01  # seconds from one frame to the next
+_POWER = 0.2  # that sizes are taken to: the smaller, the more counts what grows out of nothing
+_PARTIALS = 1.0, 0.84, 0.76, 0.71  # how much each partial of a note counts
+_OVER = 6  # frames on either side over which growth is measured
+_EARLY = 0.02  # seconds by which a beginning is found too early
+_AGAIN = 0.9  # of the usual growth, that a note must reach that shares its partials with the one before
+_TONAL = 0.02  # of all power, that a note must have
+_SHORTEST = 0.05  # seconds between two notes
 _LOWEST, _HIGHEST, _TOP = 33, 104, 123  # MIDI numbers: of notes, and of their partials
 _WINDOW = 0.12  # seconds
 _PART_OF_RATE = 0.45  # the highest frequency that a filter may have
@@ -41,29 +48,6 @@ _FADED = 0.2  # of the loudest, at which a note is over
 _SURE = 0.8  # at most
 _SHARED = 0, 12, 19, 24  # semitones above a note at which its own partials are
 _RESTS = 0.3  # seconds after which what sounded before is over
-
-
-class Weighing(NamedTuple):
-    """How growth is weighed."""
-
-    power: float
-    """That sizes are taken to: the smaller, the more counts what grows out of nothing."""
-    partials: tuple[float, ...]
-    """How much each partial of a note counts, from the first on."""
-    over: int
-    """Frames on either side over which growth is measured."""
-    late: float
-    """Seconds by which the beginning is found too late."""
-    again: float
-    """Of the usual growth: what a note must reach that shares its partials with the one before."""
-    tonal: float
-    """Of all power: what a note must have."""
-
-
-ONE = Weighing(1.0, (1.0,), 4, 0.0, 0.0, 0.12)
-"""One player: every note grows on its own semitone."""
-TOGETHER = Weighing(0.2, (1.0, 0.84, 0.76, 0.71), 6, -0.02, 0.9, 0.02)
-"""Players together: each partial comes and goes for itself; where a note begins all of them grow out of nothing."""
 
 
 class _Section(NamedTuple):
@@ -98,19 +82,17 @@ class _Grown(NamedTuple):
     """Of the usual."""
 
 
-def grown_notes(
-    blocks: Iterable[Signal], rate: float, weighing: Weighing = ONE, tuning: float = 440.0
-) -> list[HeardNote]:
+def grown_notes(blocks: Iterable[Signal], rate: float, tuning: float = 440.0) -> list[HeardNote]:
     """The notes of samples of one channel that come in blocks; ``tuning`` is the frequency of A4 in Hz."""
     found: list[_Grown] = []
     most = 0.0
-    for section in _sections(_filtered(blocks, rate, tuning), rate, tuning, weighing.over):
-        sizes = np.abs(section.tones).astype(np.float64) ** weighing.power
-        growth = _growth(sizes, weighing)
+    for section in _sections(_filtered(blocks, rate, tuning), rate, tuning):
+        sizes = np.abs(section.tones).astype(np.float64) ** _POWER
+        growth = _growth(sizes)
         usual = _usual(growth.max(axis=1))
         most = max(most, usual)
-        found += _notes(section, sizes, growth / max(usual, _WEAKEST * most, 1e-9), weighing)
-    found = _new_ones(_one_by_one(found), weighing.again)
+        found += _notes(section, sizes, growth / max(usual, _WEAKEST * most, 1e-9))
+    found = _new_ones(_one_by_one(found))
     ends = [min(one.end, other.start) for one, other in pairwise(found)] + [each.end for each in found[-1:]]
     return [
         HeardNote(each.start, end - each.start, each.number, each.cents, velocity,
@@ -123,19 +105,19 @@ def _one_by_one(notes: Iterable[_Grown]) -> list[_Grown]:
     """Notes in order; of two that begin together, the one that grew more."""
     found: list[_Grown] = []
     for note in sorted(notes, key=lambda each: each.start):
-        if not found or note.start - found[-1].start >= SHORTEST:
+        if not found or note.start - found[-1].start >= _SHORTEST:
             found.append(note)
         elif note.growth > found[-1].growth:
             found[-1] = note
     return found
 
 
-def _new_ones(notes: Iterable[_Grown], again: float) -> list[_Grown]:
+def _new_ones(notes: Iterable[_Grown]) -> list[_Grown]:
     """Notes in order, without those that may be partials of one that still sounds and do not grow enough."""
     found: list[_Grown] = []
     for note in notes:
         sounds = bool(found) and found[-1].end > note.start - _RESTS
-        if note.growth >= again or not (sounds and note.number - found[-1].number in _SHARED):
+        if note.growth >= _AGAIN or not (sounds and note.number - found[-1].number in _SHARED):
             found.append(note)
     return found
 
@@ -169,11 +151,11 @@ def _filtered(
 
 
 def _sections(
-    filtered: Iterable[tuple[NDArray[np.complex64], NDArray[np.float64]]], rate: float, tuning: float, over: int
+    filtered: Iterable[tuple[NDArray[np.complex64], NDArray[np.float64]]], rate: float, tuning: float
 ) -> Iterator[_Section]:
     """Sections that overlap, each with the frames in which its own notes begin. Nothing sounds before the start."""
-    first, begin = -2 * over, 0
-    tones, power = np.zeros((2 * over, _TOP - _LOWEST), np.complex64), np.zeros(2 * over)
+    first, begin = -2 * _OVER, 0
+    tones, power = np.zeros((2 * _OVER, _TOP - _LOWEST), np.complex64), np.zeros(2 * _OVER)
     for more_tones, more_power in filtered:
         tones, power = np.concatenate((tones, more_tones)), np.concatenate((power, more_power))
         while len(tones) >= begin + _SECTION + _AHEAD:
@@ -187,16 +169,16 @@ def _sections(
 # Growth
 
 
-def _growth(sizes: NDArray[np.float64], weighing: Weighing) -> NDArray[np.float64]:
+def _growth(sizes: NDArray[np.float64]) -> NDArray[np.float64]:
     """How much the tones of each note grow about each frame, shape (frames, notes)."""
-    over, notes = weighing.over, _HIGHEST - _LOWEST
+    over, notes = _OVER, _HIGHEST - _LOWEST
     grows = np.maximum(0.0, sizes[2 * over :] - sizes[: -2 * over])
     found = np.zeros((len(sizes), notes))
     loudest = np.zeros((len(grows), notes))
-    for order, weight in enumerate(weighing.partials, start=1):
+    for order, weight in enumerate(_PARTIALS, start=1):
         found[over:-over] += weight * _partial(grows, order, notes)
         loudest = np.maximum(loudest, _partial(sizes[2 * over :], order, notes))
-    found[over:-over][sizes[2 * over :, :notes] < _HOLLOW**weighing.power * loudest] = 0.0  # a lower note's partials
+    found[over:-over][sizes[2 * over :, :notes] < _HOLLOW**_POWER * loudest] = 0.0  # a lower note's partials
     return found
 
 
@@ -237,9 +219,7 @@ def _path(growth: NDArray[np.float64]) -> NDArray[np.intp]:
 # Notes
 
 
-def _notes(
-    section: _Section, sizes: NDArray[np.float64], growth: NDArray[np.float64], weighing: Weighing
-) -> list[_Grown]:
+def _notes(section: _Section, sizes: NDArray[np.float64], growth: NDArray[np.float64]) -> list[_Grown]:
     """The notes that begin in a section, by what grows how much of the usual."""
     found: list[_Grown] = []
     path = _path(np.column_stack((growth, np.full(len(growth), _NONE))))
@@ -249,7 +229,7 @@ def _notes(
         if place < _HIGHEST - _LOWEST:
             grows = growth[begin:end, place]
             for first, last in _struck(grows):
-                note = _note(section, sizes, begin + first, begin + last, place, weighing)
+                note = _note(section, sizes, begin + first, begin + last, place)
                 found += [note._replace(growth=float(grows[first:last].max()))] if note is not None else []
     return found
 
@@ -267,25 +247,25 @@ def _struck(growth: NDArray[np.float64]) -> list[tuple[int, int]]:
 
 
 def _note(
-    section: _Section, sizes: NDArray[np.float64], begin: int, end: int, place: int, weighing: Weighing
+    section: _Section, sizes: NDArray[np.float64], begin: int, end: int, place: int
 ) -> _Grown | None:  # fmt: skip
     """A note that grows between two frames on one filter; None where it is another section's, or no tone that
     stays."""
-    above = [place + _above(order) for order in range(1, len(weighing.partials) + 1)]
+    above = [place + _above(order) for order in range(1, len(_PARTIALS) + 1)]
     above = [each for each in above if each < sizes.shape[1]]
-    size = sizes[:, above] @ np.array(weighing.partials[: len(above)])
+    size = sizes[:, above] @ np.array(_PARTIALS[: len(above)])
     top = begin + int(size[begin : end + _AFTER].argmax())
     start = _started(size, begin, top)
-    stays = size[min(top + _AFTER, len(size) - 1)] > _STAYS**weighing.power * size[top]
+    stays = size[min(top + _AFTER, len(size) - 1)] > _STAYS**_POWER * size[top]
     power = float((np.abs(section.tones[top, above]).astype(np.float64) ** 2).sum()) / 2
-    if not (section.begin <= int(start) < section.end and stays) or power < weighing.tonal * section.power[top]:
+    if not (section.begin <= int(start) < section.end and stays) or power < _TONAL * section.power[top]:
         return None
     cents = _cents(section, top, place)
     if abs(cents) > _OFF:
         return None
-    faded = np.flatnonzero(size[top:] < _FADED**weighing.power * size[top])
+    faded = np.flatnonzero(size[top:] < _FADED**_POWER * size[top])
     over = top + (int(faded[0]) if len(faded) else len(size) - top)
-    seconds = max(0.0, (section.first + start) * _HOP - weighing.late)
+    seconds = max(0.0, (section.first + start) * _HOP + _EARLY)
     level = float(10 * np.log10(max(power, 1e-14)))
     return _Grown(seconds, (section.first + over) * _HOP, _LOWEST + place, cents, level, 0.0)
 

@@ -15,17 +15,13 @@ from numpy.typing import NDArray
 from .sound_file import Signal
 
 __all__ = [
-    "HIGHEST",
     "HOP",
-    "LOWEST",
     "Candidates",
     "Frames",
-    "Picker",
     "PitchFrames",
     "in_parts",
     "pitch_path",
     "quick_size",
-    "worth_of",
 ]
 
 HOP = 0.005
@@ -117,17 +113,13 @@ class Frames:
 class Picker:
     """Picks what frames could be from how alike they are to what comes a lag later, and from their partials."""
 
-    def __init__(self, rate: float, spare: bool = False) -> None:
-        """With ``spare`` the transforms have room for the autocorrelation of whole frames."""
+    def __init__(self, rate: float) -> None:
         self.rate = rate
         self.window = round(_WINDOW * rate)
         self.longest = int(rate / LOWEST) + 2
         self.length = quick_size(self.window + self.longest)
         """Samples of a frame."""
-        self.size = quick_size(self.length + self.longest) if spare else self.length
-        """Of the transforms."""
         self._shortest = max(3, int(rate / min(HIGHEST * 1.06, rate / 3)))
-        self._hann = np.hanning(self.length).astype(np.float32)
 
     def pick(
         self, alike: NDArray[np.float32], partials: NDArray[np.float32]
@@ -150,13 +142,9 @@ class Picker:
         strength = np.where(hertz > 0, np.clip(strength - self._hollow(partials, hertz), 0.0, 1.0), 0.0)
         return hertz.astype(np.float32), strength.astype(np.float32)
 
-    def spectrum(self, frames: NDArray[np.float32]) -> NDArray[np.float32]:
-        """Magnitudes through a Hann window; shape (frames, bins)."""
-        return np.abs(np.fft.rfft(frames * self._hann, self.size)).astype(np.float32)
-
     def below_top(self, size: NDArray[np.float32]) -> NDArray[np.float32]:
         """Magnitudes in dB below the highest between LOWEST and HIGHEST."""
-        bins = np.arange(size.shape[1]) * self.rate / self.size
+        bins = np.arange(size.shape[1]) * self.rate / self.length
         inside = np.where((bins < LOWEST / 2) | (bins > HIGHEST * 1.1), 0.0, size)
         top = np.maximum(inside.max(axis=1, keepdims=True), 1e-12)
         found: NDArray[np.float32] = (20 * np.log10(np.maximum(inside / top, 1e-6))).astype(np.float32)
@@ -169,7 +157,7 @@ class Picker:
         """Put the strongest partial among the candidates: what is struck has partials that share no period."""
         at = np.clip(partials.argmax(axis=1), 1, partials.shape[1] - 2)[:, None]
         place, _ = _parabola(partials, at)
-        found = place[:, 0] * self.rate / self.size
+        found = place[:, 0] * self.rate / self.length
         lags = self.rate / np.maximum(found, 1.0)
         rows = np.arange(len(hertz))
         away = np.abs(np.log2(np.maximum(hertz, 1.0) / np.maximum(found, 1.0)[:, None]))
@@ -185,7 +173,7 @@ class Picker:
 
     def _hollow(self, partials: NDArray[np.float32], hertz: NDArray[np.float64]) -> NDArray[np.float64]:
         """What candidates lose that have no partial at their own frequency: a period of several notes' common one."""
-        bins = np.clip(np.rint(hertz * self.size / self.rate).astype(np.intp), 1, partials.shape[1] - 2)
+        bins = np.clip(np.rint(hertz * self.length / self.rate).astype(np.intp), 1, partials.shape[1] - 2)
         around = np.stack([np.take_along_axis(partials, bins + by, axis=1) for by in (-1, 0, 1)])
         missing = np.maximum(0.0, -around.max(axis=0) - _BELOW)
         lost: NDArray[np.float64] = np.minimum(_MOST_HOLLOW, _A_DECIBEL * missing)
@@ -194,8 +182,8 @@ class Picker:
     def alike(self, frames: NDArray[np.float32], whole: NDArray[np.complexfloating]) -> NDArray[np.float32]:
         """How alike each frame, whose transform is ``whole``, is to what comes each lag later, from -1 to 1; shape
         (frames, lags)."""
-        first = np.fft.rfft(frames[:, : self.window], self.size)
-        products = np.fft.irfft(np.conj(first) * whole, self.size)[:, : self.longest]
+        first = np.fft.rfft(frames[:, : self.window], self.length)
+        products = np.fft.irfft(np.conj(first) * whole, self.length)[:, : self.longest]
         squares = np.cumsum(np.pad(frames.astype(np.float64) ** 2, ((0, 0), (1, 0))), axis=1)
         later = squares[:, self.window : self.window + self.longest] - squares[:, : self.longest]
         both = later + later[:, :1]
@@ -283,7 +271,7 @@ def _parabola(
     return places.astype(np.float64) + shift, at - 0.25 * (before - after) * shift
 
 
-def worth_of(hertz: NDArray[np.float64], strength: NDArray[np.float32]) -> NDArray[np.float64]:
+def _worth(hertz: NDArray[np.float64], strength: NDArray[np.float32]) -> NDArray[np.float64]:
     """How candidates are liked: by their strength, and the higher of two octaves a little more."""
     higher = np.where(hertz > 0, np.log2(np.maximum(hertz, 1) / LOWEST), 0.0)
     liked: NDArray[np.float64] = strength + _OCTAVE * higher
@@ -331,6 +319,6 @@ def _states(
     hertz: NDArray[np.float64], strength: NDArray[np.float32], quiet: NDArray[np.bool_]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Candidates in octaves, shape (frames, 5), and what each of them and silence, the last, is worth."""
-    worth = np.where((hertz > 0) & ~quiet[:, None], worth_of(hertz, strength), -10.0)
+    worth = np.where((hertz > 0) & ~quiet[:, None], _worth(hertz, strength), -10.0)
     silent = np.where(quiet, 2.0, _UNVOICED + _OCTAVE * np.log2(HIGHEST / LOWEST) / 2)
     return np.log2(np.where(hertz > 0, hertz, 1.0)), np.column_stack((worth, silent))

@@ -4,60 +4,28 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .partials import Moment
 from .pitch import HOP
+from .track import Track
 
-__all__ = [
-    "GAP",
-    "LONG",
-    "SHORTEST",
-    "Span",
-    "Track",
-    "begins_softly",
-    "clearness",
-    "moments_of",
-    "number_in",
-    "numbers_of",
-    "spans_in",
-]
+__all__ = ["Span", "number_in", "numbers_of", "spans_in"]
 
-GAP = 3
-"""Frames without pitch that are bridged."""
-SHORTEST, LONG = 0.05, 0.25
-"""Seconds: of a note, and of one that is surely no passing sound."""
-_LOUD = -15.0  # dB below the loudest
+_GAP = 3  # frames without pitch that are bridged
+_SHORTEST = 0.05  # seconds of a note
 _SMOOTH = 3  # frames on either side of a median
 _AWAY, _LASTING = 0.65, 5  # semitones, and frames, from which on it is another pitch
 _STEADY = 0.3  # semitones within which a pitch stays
 _MEMORY = 40  # frames that say where a pitch has its middle
 _NOW_AND_THEN = 6  # frames from one look at where a pitch has its middle to the next
-_FOLLOWED = 0.15  # seconds of one stretch, from which on its partials are followed
 _NEAR = 9  # frames within which an onset is where a note begins
 _RISES = 1.12  # times the power before it, that is needed for an onset to part two notes of one pitch
-_SOFTLY = 0.25  # the growth up to which nothing was struck
 _GROWING, _GROWS, _STANDS_OUT, _BEFORE = 18, 0.3, 1.6, 3
 """Frames before a change of pitch in which it began; the part of the fastest growth; times the usual growth; frames
 by which a pitch is told too late."""
-
-
-@dataclass(frozen=True, slots=True)
-class Track:
-    """What was measured, frame by frame; all of shape (frames,)."""
-
-    hertz: NDArray[np.float64]
-    """0 where nothing sounds."""
-    strength: NDArray[np.float64]
-    power: NDArray[np.float32]
-    growth: NDArray[np.float64]
-    """How much of the spectrum is new."""
-    onsets: NDArray[np.intp]
-    """The frames at which something begins."""
 
 
 class Span(NamedTuple):
@@ -69,45 +37,21 @@ class Span(NamedTuple):
     """Whether it begins after silence or with an onset, and not with a change of pitch alone."""
 
 
-def numbers_of(hertz: NDArray[np.float64], tuning: float) -> NDArray[np.float64]:
+def numbers_of(hertz: NDArray[np.floating], tuning: float) -> NDArray[np.float64]:
     """Frequencies in Hz as MIDI numbers with parts; not a number for 0."""
-    return np.where(hertz > 0, 69 + 12 * np.log2(np.maximum(hertz, 1e-3) / tuning), np.nan)
+    return np.where(hertz > 0, 69 + 12 * np.log2(np.maximum(hertz.astype(np.float64), 1e-3) / tuning), np.nan)
 
 
 def spans_in(track: Track, tuning: float = 440.0) -> list[Span]:
     """The stretches of a track that may be notes, in order; ``tuning`` is the frequency of A4 in Hz."""
-    pitch = numbers_of(track.hertz, tuning)
+    pitch = numbers_of(track.path, tuning)
     found: list[Span] = []
-    for first, last in _sounding(track.hertz > 0):
+    for first, last in _sounding(track.path > 0):
         for begin, end in _by_pitch(_smooth(pitch[first:last]), first):
             found += [
                 Span(*span, struck=span[0] == first or span[0] != begin) for span in _by_onset(begin, end, track)
             ]
     return _joined([_from_onset(span, track) for span in found], pitch)
-
-
-def clearness(track: Track) -> float:
-    """How periodic what is loud is, to 1."""
-    loud = track.power > track.power.max(initial=0.0) * 10 ** (_LOUD / 10)
-    return float(track.strength[loud].mean()) if loud.any() else 0.0
-
-
-def moments_of(spans: Sequence[Span], track: Track, tuning: float = 440.0) -> list[Moment]:
-    """The moment at which each stretch begins, with the pitch of a long one, which may begin softly. What follows at
-    the same pitch counts with it."""
-    found: list[Moment] = []
-    for run in _runs(spans, numbers_of(track.hertz, tuning)):
-        long = run[-1].end - run[0].begin >= (_FOLLOWED if len(run) == 1 else LONG) / HOP
-        for span in run:
-            middle = _median(track.hertz[span.begin : span.end]) if long and begins_softly(span, track) else 0.0
-            found.append(Moment(span.begin, middle, run[0].begin, run[-1].end))
-    return found
-
-
-def begins_softly(span: Span, track: Track) -> bool:
-    """Whether nothing was struck where a stretch begins."""
-    near = track.growth[max(0, span.begin - _NEAR) : span.begin + _NEAR]
-    return float(near.max(initial=0.0)) < _SOFTLY
 
 
 def number_in(pitch: NDArray[np.float64], begin: int, end: int) -> int:
@@ -117,32 +61,13 @@ def number_in(pitch: NDArray[np.float64], begin: int, end: int) -> int:
     return round(float(np.median(known))) if len(known) else -1
 
 
-def _median(hertz: NDArray[np.float64]) -> float:
-    """The frequency in the middle of some, in Hz; 0 where none is known."""
-    return float(np.median(hertz[hertz > 0])) if (hertz > 0).any() else 0.0
-
-
-def _runs(spans: Sequence[Span], pitch: NDArray[np.float64]) -> list[list[Span]]:
-    """Stretches of one pitch that follow one another at once."""
-    found: list[list[Span]] = []
-    number = -1
-    for span in spans:
-        own = number_in(pitch, span.begin, span.end)
-        if found and own == number and span.begin - found[-1][-1].end <= GAP:
-            found[-1].append(span)
-        else:
-            found.append([span])
-        number = own
-    return found
-
-
 def _sounding(voiced: NDArray[np.bool_]) -> list[tuple[int, int]]:
     """The stretches that have a pitch, small gaps bridged."""
     edges = np.flatnonzero(np.diff(np.pad(voiced.astype(np.int8), 1)))
     spans = list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
     found: list[tuple[int, int]] = []
     for begin, end in spans:
-        if found and begin - found[-1][1] <= GAP:
+        if found and begin - found[-1][1] <= _GAP:
             found[-1] = found[-1][0], end
         else:
             found.append((begin, end))
@@ -191,7 +116,7 @@ def _by_pitch(pitch: NDArray[np.float64], first: int) -> list[tuple[int, int]]:
 
 def _by_onset(begin: int, end: int, track: Track) -> list[tuple[int, int]]:
     """A stretch of one pitch, cut where it is struck again."""
-    least = round(SHORTEST / HOP)
+    least = round(_SHORTEST / HOP)
     cuts = [begin]
     for onset in track.onsets[(track.onsets > begin + least) & (track.onsets < end - least)].tolist():
         before = float(track.power[max(begin, onset - 10) : max(begin, onset - 10) + 8].min())
@@ -226,14 +151,14 @@ def _grown_from(frame: int, track: Track) -> int:
 
 def _joined(spans: Sequence[Span], pitch: NDArray[np.float64]) -> list[Span]:
     """What is too short for a note goes to the note of the same pitch beside it, or away."""
-    least = round(SHORTEST / HOP)
+    least = round(_SHORTEST / HOP)
     found: list[Span] = []
     for span in spans:
         if found and span.begin < found[-1].end:
             found[-1] = found[-1]._replace(end=span.begin)
         same = (
             found
-            and found[-1].end >= span.begin - GAP
+            and found[-1].end >= span.begin - _GAP
             and number_in(pitch, found[-1].begin, found[-1].end) == number_in(pitch, span.begin, span.end)
         )
         if same and not span.struck:

@@ -1,0 +1,73 @@
+"""What is measured of a recording every 5 ms: its pitch, its growth and its power."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .onsets import Growth, GrowthFrames, growth_of, onsets_of
+from .pitch import HOP, Candidates, PitchFrames, pitch_path
+from .sound_file import Signal
+
+__all__ = ["Track", "clearness", "track_of"]
+
+_LOUD = -15.0  # dB below the loudest
+
+
+class Track(NamedTuple):
+    """What was measured. Frame ``n`` has its middle at ``n * HOP`` seconds."""
+
+    hertz: NDArray[np.float32]
+    """What the pitch could be, shape (frames, 5); 0 where there is none."""
+    strength: NDArray[np.float32]
+    """How periodic the sound is at each, to 1."""
+    path: NDArray[np.float32]
+    """The pitch that was followed, in Hz, shape (frames,); 0 where nothing sounds."""
+    clear: NDArray[np.float32]
+    """How periodic it is there."""
+    growth: NDArray[np.float32]
+    """How much of the spectrum is new, shape (frames,)."""
+    power: NDArray[np.float32]
+    """The mean square of each frame."""
+    onsets: NDArray[np.intp]
+    """The frames at which something is struck."""
+
+    def part(self, first: int, last: int) -> Track:
+        """The frames from one up to another."""
+        inside = self.onsets[(self.onsets >= first) & (self.onsets < last)] - first
+        hertz, strength, path, clear, growth, power = (each[first:last] for each in self[:-1])
+        return Track(hertz, strength, path, clear, growth, power, inside)
+
+
+def track_of(blocks: Iterable[Signal], rate: float) -> tuple[Track, int]:
+    """What is measured of samples of one channel, so many a second, that come in blocks; and how many there were."""
+    pitch, growth = PitchFrames(rate), GrowthFrames(rate)
+    candidates: list[Candidates] = []
+    grown: list[Growth] = []
+    samples = 0
+    for block in blocks:
+        samples += len(block)
+        candidates.append(pitch.of(block))
+        grown.append(growth.of(block))
+    nothing = np.zeros(0, np.float32)
+    candidates.append(pitch.of(nothing, last=True))
+    grown.append(growth.of(nothing, last=True))
+    frames = min(sum(len(each.power) for each in candidates), sum(len(each.grown) for each in grown))
+    frames = min(frames, int(samples / rate / HOP) + 1)
+    whole = Candidates(*(np.concatenate([getattr(each, name) for each in candidates])[:frames]
+                         for name in ("hertz", "strength", "power")))  # fmt: skip
+    growing = Growth(*(np.concatenate([getattr(each, name) for each in grown])[:frames]
+                       for name in ("grown", "size", "power")))  # fmt: skip
+    path, clear = (each.astype(np.float32) for each in pitch_path(whole))
+    part = growth_of(growing)
+    onsets = onsets_of(part)
+    return Track(whole.hertz, whole.strength, path, clear, part.astype(np.float32), growing.power, onsets), samples
+
+
+def clearness(track: Track) -> float:
+    """How periodic what is loud is, to 1."""
+    loud = track.power > track.power.max(initial=0.0) * 10 ** (_LOUD / 10)
+    return float(track.clear[loud].mean()) if loud.any() else 0.0

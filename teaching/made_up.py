@@ -1,0 +1,302 @@
+"""Made-up instruments and melodies, to teach the hearing with: sums of sines, none of them one of our own sounds.
+
+Every draw is from a seeded generator, so a piece is the same wherever it is made.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import numpy as np
+from numpy.random import Generator
+from numpy.typing import NDArray
+
+__all__ = ["RATE", "Piece", "Sounding", "piece"]
+
+RATE = 22_050
+"""Samples a second."""
+_SECONDS, _REST = 15.0, 1.0  # of a piece, and of what rings on after it
+_HIGHEST = 9500.0  # Hz, of a partial
+_SIXTY = -np.log(1000.0)  # 60 dB fainter
+
+
+class Sounding(NamedTuple):
+    """A note of a piece."""
+
+    start: float
+    """Seconds."""
+    number: int
+    """MIDI number."""
+
+
+class Piece(NamedTuple):
+    """A melody and how it sounds."""
+
+    samples: NDArray[np.float32]
+    """One channel, RATE samples a second."""
+    notes: list[Sounding]
+
+
+@dataclass(frozen=True, slots=True)
+class _Instrument:
+    """An instrument as it was drawn."""
+
+    held: bool
+    """Whether it sounds as long as it is played, and does not fade by itself."""
+    ratios: NDArray[np.float64]
+    """Partials over the fundamental."""
+    amplitudes: NDArray[np.float64]
+    players: list[tuple[float, float]]
+    """(cents, amplitude) of players together."""
+    in_phase: bool
+    """Whether all partials of all players begin together."""
+    attack: float
+    """Seconds, as all that follow but what is said."""
+    shape: str
+    release: float
+    gate: float
+    """How much of its time a note is held."""
+    opening: float = 0.0
+    """In which a note goes from dull to bright."""
+    tilt: float = 1.0
+    """How much duller it begins: the power of the partial's number."""
+    sustain: float = 1.0
+    """How loud it is held, beside the loudest."""
+    fade: float = 1.0
+    """In which what is struck fades by 60 dB."""
+    damping: float = 0.1
+    """How much sooner each partial above fades."""
+    vibrato: tuple[float, float, float] = (5.0, 0.0, 0.0)
+    """Hz, cents, and seconds until it sets in."""
+    tremolo: tuple[float, float] = (5.0, 0.0)
+    """Hz and part of the amplitude."""
+    cents: float = 0.0
+    """By how much all is out of tune."""
+    air: float = 0.0
+    slide: float = 0.0
+    """Semitones from below which it slides into notes."""
+    knock: float = 0.0
+    dynamics: float = 0.0
+    """dB by which notes differ in loudness."""
+    highest: float = field(default=_HIGHEST)
+    """Hz, of its partials."""
+
+
+def piece(seed: int, together: bool = False) -> Piece:
+    """A melody of some fifteen seconds; with ``together`` it is played by several players who begin softly."""
+    draw = np.random.default_rng(seed)
+    instrument = _instrument(draw, together)
+    samples = np.zeros(round((_SECONDS + 6) * RATE))
+    notes: list[Sounding] = []
+    beat, steady = _between(draw, 0.115, 1.1), draw.random() < 0.5
+    now = draw.uniform(0.05, 0.5)
+    for number in _melody(draw, 400):
+        lasts = max(0.1, beat * (1.0 if steady else float(draw.choice([1, 1, 1, 2, 0.5, 1.5]))))
+        if now + lasts > _SECONDS:
+            break
+        louder = 10 ** (draw.normal(0, max(instrument.dynamics, 1e-9)) / 20)
+        sound = louder * _note(draw, instrument, number, lasts * instrument.gate)
+        place = round(now * RATE)
+        room = samples[place : place + len(sound)]
+        room += sound[: len(room)]
+        notes.append(Sounding(now, number))
+        now += lasts
+        if draw.random() < 0.06:
+            now += float(draw.choice([0.5, 1])) * beat
+    return Piece(_recorded(draw, samples[: round((_SECONDS + _REST) * RATE)]), notes)
+
+
+def _between(draw: Generator, low: float, high: float) -> float:
+    """A number between two, the small ones as often as the large ones."""
+    return float(np.exp(draw.uniform(np.log(low), np.log(high))))
+
+
+# Instruments
+
+
+def _instrument(draw: Generator, together: bool) -> _Instrument:
+    held = together or draw.random() < 0.6
+    ratios, amplitudes = _partials(draw, held)
+    several = together or draw.random() < (0.45 if held else 0.1)
+    if together:
+        attack, release = _between(draw, 0.02, 0.3), _between(draw, 0.05, 0.7)
+    elif held:
+        attack, release = _between(draw, 0.002, 0.28), _between(draw, 0.006, 0.6)
+    else:
+        attack, release = _between(draw, 0.001, 0.012), 5.0 if draw.random() < 0.3 else _between(draw, 0.006, 0.6)
+    often, seldom = held and draw.random() < 0.4, draw.random() < 0.1
+    return _Instrument(
+        held,
+        ratios,
+        amplitudes,
+        players=_players(draw, together) if several else [(0.0, 1.0)],
+        in_phase=draw.random() < 0.5,
+        attack=attack,
+        shape=str(draw.choice(["cosine", "straight", "curve"])),
+        release=release,
+        gate=float(draw.choice([1.0, 1.0, 1.0, draw.uniform(0.4, 1.0), draw.uniform(1.0, 1.1)])),
+        opening=_between(draw, 0.03, 0.7) if held and draw.random() < 0.4 else 0.0,
+        tilt=draw.uniform(0.3, 1.8),
+        sustain=draw.uniform(0.3, 1.0) if draw.random() < 0.5 else 1.0,
+        fade=_between(draw, 0.4, 6),
+        damping=draw.uniform(0.05, 0.4),
+        vibrato=(draw.uniform(4, 7.5), _between(draw, 3, 50) if often else 0.0, draw.uniform(0, 0.5)),
+        tremolo=(draw.uniform(3, 7), draw.uniform(0.05, 0.35) if held and seldom else 0.0),
+        cents=draw.uniform(-45, 45) if draw.random() < 0.15 else draw.normal(0, 8),
+        air=_between(draw, 0.001, 0.06) if draw.random() < 0.4 else 0.0,
+        slide=draw.uniform(0.3, 2) if held and draw.random() < 0.12 else 0.0,
+        knock=_between(draw, 0.02, 0.3) if not held and draw.random() < 0.5 else 0.0,
+        dynamics=draw.uniform(0, 5) if draw.random() < 0.3 else 0.0,
+        highest=_between(draw, 2000, 6000) if draw.random() < 0.1 else _HIGHEST,
+    )
+
+
+def _partials(draw: Generator, held: bool) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Partials over the fundamental, and their amplitudes."""
+    if not held and draw.random() < 0.2:  # bars and bells
+        above = int(draw.integers(1, 5))
+        ratios = np.concatenate(([1.0], 1 + np.cumsum(draw.uniform(1.2, 3.2, above))))
+        return ratios, np.concatenate(([1.0], draw.uniform(0.05, 0.6, above)))
+    numbers = np.arange(1.0, 1 + max(1, int(_between(draw, 1.2, 24))))
+    uneven = draw.normal(0, 4, len(numbers)) * (draw.random() < 0.7)
+    amplitudes = numbers ** -draw.uniform(0.3, 2.4) * 10 ** (uneven / 20)
+    if draw.random() < 0.25:  # hollow: the odd ones stand out
+        amplitudes *= np.where(numbers % 2 == 1, 1, draw.uniform(0, 0.2))
+    if draw.random() < 0.08:
+        amplitudes[0] *= draw.uniform(0.15, 0.6)
+    if held or draw.random() < 0.5:
+        return numbers, amplitudes
+    stiffness = _between(draw, 2e-5, 8e-4)
+    return numbers * np.sqrt((1 + stiffness * numbers**2) / (1 + stiffness)), amplitudes
+
+
+def _players(draw: Generator, together: bool) -> list[tuple[float, float]]:
+    apart = draw.uniform(3, 12)
+    if draw.random() < (0.6 if together else 0.4):  # evenly about the pitch: they beat most
+        beside = draw.uniform(0.2, 0.6)
+        return [(0.0, draw.uniform(0.4, 1)), (apart, beside), (-apart, beside)]
+    count = int(draw.integers(2, 5))
+    return list(zip(draw.uniform(-apart, apart, count), draw.uniform(0.3, 1, count), strict=True))
+
+
+# Notes
+
+
+def _note(draw: Generator, instrument: _Instrument, number: int, lasts: float) -> NDArray[np.float64]:
+    """The samples of a note that is held so many seconds."""
+    hertz = 440 * 2 ** ((number - 69 + instrument.cents / 100) / 12)
+    pace = 2 ** ((60 - number) / 24)  # high notes fade sooner
+    ring = lasts + min(instrument.release, 2.5)
+    if not instrument.held:
+        ring = min(ring, 1.1 * instrument.fade * pace + 0.05, 5)
+    seconds = np.arange(round(ring * RATE)) / RATE
+    turned = hertz * _bent(draw, instrument, seconds)
+    opened = np.clip(seconds / instrument.opening, 0, 1) if instrument.opening else np.ones_like(seconds)
+    tone = np.zeros_like(seconds)
+    for place, (ratio, amplitude) in enumerate(zip(instrument.ratios, instrument.amplitudes, strict=True)):
+        if hertz * ratio > instrument.highest:
+            break
+        wave = np.zeros_like(seconds)
+        for cents, loud in instrument.players:
+            phase = 0.0 if instrument.in_phase else draw.uniform(0, 2 * np.pi)
+            wave += loud * np.sin(2 * np.pi * ratio * 2 ** (cents / 1200) * turned + phase)
+        wave *= amplitude * (place + 1.0) ** (-instrument.tilt * (1 - opened))
+        if not instrument.held:
+            wave *= np.exp(_SIXTY * seconds * (1 + instrument.damping * place) / (instrument.fade * pace))
+        tone += wave
+    speed, depth = instrument.tremolo
+    tone *= 1 - depth * (0.5 + 0.5 * np.sin(2 * np.pi * speed * seconds + draw.uniform(0, 2 * np.pi)))
+    tone += instrument.air * draw.normal(0, 1, len(tone)) * (1 + 4 * np.exp(-seconds / 0.04))
+    tone += instrument.knock * draw.normal(0, 1, len(tone)) * np.exp(-seconds / 0.012)
+    return tone * _envelope(instrument, seconds, lasts)
+
+
+def _bent(draw: Generator, instrument: _Instrument, seconds: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Seconds, run through as fast as vibrato and slides bend the pitch."""
+    speed, cents, delay = instrument.vibrato
+    grown = np.clip((seconds - delay) / max(delay, 0.05), 0, 1)
+    semitones = cents / 100 * grown * np.sin(2 * np.pi * speed * seconds + draw.uniform(0, 2 * np.pi))
+    if draw.random() < 0.6:
+        semitones -= instrument.slide * np.exp(-seconds / draw.uniform(0.015, 0.05))
+    return np.cumsum(2 ** (semitones / 12)) / RATE
+
+
+def _envelope(instrument: _Instrument, seconds: NDArray[np.float64], lasts: float) -> NDArray[np.float64]:
+    risen = np.clip(seconds / instrument.attack, 0, 1)
+    gone = np.clip((seconds - lasts) / instrument.release, 0, 1)
+    if instrument.shape == "cosine":
+        shape = (0.5 - 0.5 * np.cos(np.pi * risen)) * (0.5 + 0.5 * np.cos(np.pi * gone))
+    elif instrument.shape == "straight":
+        shape = risen * (0.5 + 0.5 * np.cos(np.pi * gone))
+    else:
+        fallen = np.exp(_SIXTY * np.maximum(0, seconds - lasts) / instrument.release)
+        shape = (1 - np.exp(-4 * seconds / instrument.attack)) * fallen
+    if not instrument.held:
+        return shape
+    held = np.exp(-np.maximum(0, seconds - instrument.attack) / 0.12)
+    return shape * (instrument.sustain + (1 - instrument.sustain) * held)
+
+
+# Melodies and recordings
+
+
+def _melody(draw: Generator, count: int) -> list[int]:
+    """MIDI numbers within two octaves and a bit: steps, leaps, pitches repeated and returned to."""
+    repeats = draw.choice([0, 0.1, 0.1, 0.3])
+    middle, steps = int(draw.integers(44, 90)), draw.random()
+    found = [middle]
+    while len(found) < count:
+        if draw.random() < repeats:
+            found.append(found[-1])
+            continue
+        if len(found) > 1 and draw.random() < 0.12:
+            number = found[-2]
+        elif draw.random() < steps:
+            number = found[-1] + int(draw.choice([-3, -2, -1, 1, 2, 3]))
+        else:
+            number = found[-1] + int(draw.choice([-19, -12, -12, -9, -7, -5, -4, 4, 5, 7, 9, 12, 12, 19]))
+        if abs(number - middle) <= 14 and number != found[-1]:
+            found.append(number)
+    return found
+
+
+def _recorded(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float32]:
+    """Samples in a room or none, with noise or none, as loud or as soft as a recording may be."""
+    if draw.random() < 0.3:
+        samples = samples + draw.uniform(0.1, 0.5) * _echoes(draw, samples)
+    heard = np.abs(samples) > 1e-3 * np.abs(samples).max()
+    loud = float(np.sqrt(np.mean(samples[heard] ** 2)))
+    kind = draw.random()
+    if kind < 0.25:
+        samples = samples + loud * 10 ** (-draw.uniform(14, 55) / 20) * draw.normal(0, 1, len(samples))
+    elif kind < 0.35:
+        samples = samples + loud * 10 ** (-draw.uniform(12, 45) / 20) * _pink(draw, len(samples))
+    elif kind < 0.4:
+        samples = samples + loud * 10 ** (-draw.uniform(15, 40) / 20) * _hum(draw, len(samples))
+    return (samples / np.abs(samples).max() * 10 ** (-draw.uniform(1, 40) / 20)).astype(np.float32)
+
+
+def _echoes(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What a room adds: noise that fades, through which the sound goes."""
+    fades = draw.uniform(0.3, 1.2)
+    seconds = np.arange(round(fades * RATE)) / RATE
+    echo = draw.normal(0, 1, len(seconds)) * np.exp(_SIXTY * seconds / fades) * (seconds > 0.012)
+    echo /= np.sqrt((echo**2).sum())
+    size = 1 << (len(samples) + len(echo)).bit_length()
+    return np.fft.irfft(np.fft.rfft(samples, size) * np.fft.rfft(echo, size), size)[: len(samples)]
+
+
+def _pink(draw: Generator, count: int) -> NDArray[np.float64]:
+    """Noise as loud in every octave."""
+    spectrum = np.fft.rfft(draw.normal(0, 1, count))
+    spectrum[1:] /= np.sqrt(np.arange(1, len(spectrum)))
+    spectrum[0] = 0
+    noise = np.fft.irfft(spectrum, count)
+    return noise / noise.std()
+
+
+def _hum(draw: Generator, count: int) -> NDArray[np.float64]:
+    """Of the mains: 50 or 60 Hz and three partials."""
+    turned = 2 * np.pi * float(draw.choice([50, 60])) * np.arange(count) / RATE
+    return sum(np.sin(order * turned + draw.uniform(0, 2 * np.pi)) / order for order in range(1, 5))

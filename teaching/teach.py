@@ -1,0 +1,146 @@
+"""Teach the network that says where notes begin, and write what it learned to `src/chickadee/hearing/beginnings.npz`.
+
+    python teaching/teach.py            # about half an hour on two cores
+
+It learns twice: from some pieces, and then from all, with what it was wrong about. Nothing is drawn but by seeds.
+"""
+
+from __future__ import annotations
+
+import os
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import sys
+import tempfile
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+import chickadee.hearing.beginnings
+from chickadee.hearing.beginnings import Layer
+from chickadee.hearing.sight import SIGHTS
+from lessons import Lesson, lesson
+
+_GOAL = Path(chickadee.hearing.beginnings.__file__).with_name("beginnings.npz")
+_HIDDEN = 96, 32
+_SOME, _ALL = (300, 200), (1200, 900)  # pieces of one player, and of several together
+_TIMES = 3, 7  # that all is gone through
+_TOGETHER = 1_000_000  # the first seed of the pieces of several
+_PIECES, _CELLS = 50, 1024  # that are mixed, and that are learned from at once
+_FASTEST = 0.003  # how fast it learns at first
+_BEGINS = 2.0  # times that what begins counts
+_SMALL = 1e-5  # how much small weights are liked
+_MOST = 30.0  # that a cell stands for
+
+
+def teach() -> None:
+    """Learn twice, and write it down."""
+    first = _learned(_lessons(_SOME, None), _TIMES[0])
+    layers = _learned(_lessons(_ALL, first), _TIMES[1])
+    np.savez(_GOAL, *(each.astype(np.float16) for layer in layers for each in layer))
+    print(_GOAL, f"{_GOAL.stat().st_size:,} bytes")
+
+
+def _lessons(pieces: tuple[int, int], network: Sequence[Layer] | None) -> Iterator[Lesson]:
+    """The lessons of so many pieces, some of them mixed at a time."""
+    seeds = np.random.default_rng(0).permutation([*range(pieces[0]), *range(_TOGETHER, _TOGETHER + pieces[1])])
+    with ProcessPoolExecutor() as pool:
+        for start in range(0, len(seeds), _PIECES):
+            some = seeds[start : start + _PIECES].tolist()
+            made = pool.map(partial(_lesson, network=network), some)
+            mixed = Lesson(*(np.concatenate(each) for each in zip(*made, strict=True)))
+            order = np.random.default_rng(some[0]).permutation(len(mixed.goal))
+            yield Lesson(*(each[order] for each in mixed))
+
+
+def _lesson(seed: int, network: Sequence[Layer] | None) -> Lesson:
+    return lesson(seed, seed >= _TOGETHER, network)
+
+
+def _learned(lessons: Iterator[Lesson], times: int) -> list[Layer]:
+    """A network that has gone through lessons so many times. They are kept on disk meanwhile: they are large."""
+    draw = np.random.default_rng(1)
+    with tempfile.TemporaryDirectory() as folder:
+        files = []
+        for place, each in enumerate(lessons):
+            files.append(Path(folder) / f"{place}.npz")
+            np.savez(files[-1], *each)
+            print(f"\r{place + 1} times {_PIECES} pieces", end="", flush=True)
+        print()
+        learner = _Learner(draw)
+        for time in range(times):
+            loss = [learner.goes_through(_read(file), (time + part / len(files)) / times)
+                    for part, file in enumerate(draw.permutation(files))]  # fmt: skip
+            print(f"{time + 1} of {times}: {np.mean(loss):.4f}", flush=True)
+    return learner.layers
+
+
+def _read(file: Path) -> Lesson:
+    with np.load(file) as kept:
+        return Lesson(*(kept[f"arr_{place}"] for place in range(3)))
+
+
+class _Learner:
+    """Changes a network's weights by what it is wrong about (Kingma and Ba, Adam, 2015)."""
+
+    def __init__(self, draw: np.random.Generator) -> None:
+        sizes = SIGHTS, *_HIDDEN, 1
+        self.layers = [
+            Layer((draw.normal(0, 1, (inputs, outputs)) * np.sqrt(2 / inputs)).astype(np.float32),
+                  np.zeros(outputs, np.float32))
+            for inputs, outputs in pairwise(sizes)
+        ]  # fmt: skip
+        self._mean, self._spread = ([np.zeros_like(each) for each in self._all()] for _ in range(2))
+        self._steps, self._draw = 0, draw
+
+    def goes_through(self, lesson: Lesson, done: float) -> float:
+        """Learn from a lesson; ``done`` is the part of the work that is done, to 1. The mean loss."""
+        seen, order = lesson.seen.astype(np.float32), self._draw.permutation(len(lesson.goal))
+        speed = float(_FASTEST * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
+        weight = np.minimum(lesson.weight, _MOST) * np.where(lesson.goal > 0.3, _BEGINS, 1).astype(np.float32)
+        return float(np.mean([
+            self._learns(seen[some], lesson.goal[some], weight[some], speed)
+            for some in np.array_split(order, max(1, len(order) // _CELLS))
+        ]))  # fmt: skip
+
+    def _learns(
+        self, seen: NDArray[np.float32], goal: NDArray[np.float32], weight: NDArray[np.float32], speed: float
+    ) -> float:
+        told = [seen]
+        for layer in self.layers[:-1]:
+            told.append(np.maximum(told[-1] @ layer.weights + layer.more, 0))
+        last = self.layers[-1]
+        chance = 1 / (1 + np.exp(-np.clip((told[-1] @ last.weights + last.more)[:, 0], -30, 30)))
+        wrong = np.where(np.abs(chance - goal) < 1e-5, 0, chance - goal)
+        slope = (wrong * weight / weight.sum()).astype(np.float32)[:, None]
+        slopes: list[NDArray[np.float32]] = []
+        for layer, inputs in zip(self.layers[::-1], told[::-1], strict=True):
+            slopes = [inputs.T @ slope + _SMALL * layer.weights, slope.sum(axis=0), *slopes]
+            slope = (slope @ layer.weights.T) * (inputs > 0) if inputs is not seen else slope
+        self._moves(slopes, speed)
+        sure = np.clip(np.where(goal > 0.5, chance, 1 - chance), 1e-6, 1)
+        return float(-(weight * np.log(sure)).sum() / weight.sum())
+
+    def _moves(self, slopes: Sequence[NDArray[np.float32]], speed: float) -> None:
+        self._steps += 1
+        for value, slope, mean, spread in zip(self._all(), slopes, self._mean, self._spread, strict=True):
+            mean += 0.1 * (slope - mean)
+            spread += 0.001 * (slope**2 - spread)
+            steady = np.sqrt(spread / (1 - 0.999**self._steps)) + 1e-7
+            value -= speed * (mean / (1 - 0.9**self._steps)) / steady
+            if not self._steps % 20:  # numbers next to nothing are slow to work with
+                for each in (value, mean, spread):
+                    each[np.abs(each) < 1e-20] = 0
+
+    def _all(self) -> list[NDArray[np.float32]]:
+        return [each for layer in self.layers for each in layer]
+
+
+if __name__ == "__main__":
+    sys.exit(teach())
