@@ -13,7 +13,8 @@ from .track import Track
 
 __all__ = ["agreed"]
 
-_LIKELY = 0.075  # how sure a beginning is at least that needs a pitch that begins with it
+_LIKELY, _FAINT = 0.25, 0.05
+"""How sure a beginning is at least that needs a pitch that begins with it; where the sound dips too."""
 _SAME, _NEAR = 0.12, 0.06  # seconds within which a pitch begins with a note of that pitch, and with any
 _BEFORE, _RIGHT_BEFORE, _RIGHT_AFTER, _AFTER = 24, 8, 4, 16  # frames about a moment in which the sound dips
 _DIP = 0.6  # of the power on both sides
@@ -30,7 +31,7 @@ def agreed(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) -> l
         start, number = span.begin * HOP, number_in(pitch, span.begin, span.end)
         if any(abs(each.start - start) < (_SAME if each.number == number else _NEAR) for each in found):
             continue
-        least = 0.0 if _is_struck_again(span.begin, track) else _LIKELY
+        least = _FAINT if _is_struck_again(span.begin, track) else _LIKELY
         near = [each for each in doubtful
                 if each.number == number and abs(each.start - start) < _NEAR and each.sure >= least]  # fmt: skip
         if near:

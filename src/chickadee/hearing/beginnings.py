@@ -26,7 +26,7 @@ SURE = 0.3
 
 _SECTION, _CONTEXT = 6000, 200  # frames that are looked at together, and those about them
 _CELLS = 4096  # that are looked at together
-_LEAST = 0.03  # how likely it is, of three frames, that a note may begin
+_LEAST = 0.1  # how likely it is, of three frames, that a note may begin
 _PLAIN = 0.8  # how sure those of one player are in the mean
 _APART = 5  # frames about a note in which no other begins
 _ABOUT = 3  # frames on either side that say when it begins
