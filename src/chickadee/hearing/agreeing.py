@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
+from operator import attrgetter
 
 import numpy as np
 
@@ -18,6 +20,7 @@ _LIKELY, _FAINT = 0.25, 0.05
 _SAME, _NEAR = 0.12, 0.06  # seconds within which a pitch begins with a note of that pitch, and with any
 _BEFORE, _RIGHT_BEFORE, _RIGHT_AFTER, _AFTER = 24, 8, 4, 16  # frames about a moment in which the sound dips
 _DIP = 0.6  # of the power on both sides
+_START = attrgetter("start")
 _STEADY, _HELD = 0.95, 20  # how periodic what neither beats nor fades is, in so many frames
 
 
@@ -29,14 +32,20 @@ def agreed(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) -> l
     further: list[Beginning] = []
     for span in spans_in(track, tuning):
         start, number = span.begin * HOP, number_in(pitch, span.begin, span.end)
-        if any(abs(each.start - start) < (_SAME if each.number == number else _NEAR) for each in found):
+        around = _around(found, start, _SAME)
+        if any(each.number == number or abs(each.start - start) < _NEAR for each in around):
             continue
         least = _FAINT if _is_struck_again(span.begin, track) else _LIKELY
-        near = [each for each in doubtful
-                if each.number == number and abs(each.start - start) < _NEAR and each.sure >= least]  # fmt: skip
+        near = [each for each in _around(doubtful, start, _NEAR) if each.number == number and each.sure >= least]
         if near:
             further.append(max(near, key=lambda each: each.sure)._replace(start=start))
     return sorted(found + further)
+
+
+def _around(begun: Sequence[Beginning], start: float, within: float) -> Sequence[Beginning]:
+    """Those, of some in order, that begin within so many seconds of a moment."""
+    first = bisect_left(begun, start - within, key=_START)
+    return begun[first : bisect_right(begun, start + within, key=_START)]
 
 
 def _is_struck_again(frame: int, track: Track) -> bool:
