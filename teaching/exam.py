@@ -26,8 +26,8 @@ from chickadee.song.sounds import SOUNDS
 from chickadee.sound.render import rendered
 from chickadee.sound.room import Room
 from made_up import RATE, Sounding, piece
+from marks import f1, sounding, with_noise
 
-_WITHIN = 0.05  # seconds
 _NEW = 500_000, 1_500_000  # the first seeds of pieces of one player and of several that were not learned from
 _SPEEDS = {"single": 90, "slow": 60, "2 a second": 120, "3": 180, "6": 360, "8": 480, "-40 dB": 120, "noise": 120,
            "room": 120, "vibrato": 120}  # fmt: skip
@@ -63,14 +63,12 @@ def _ours(asked: tuple[str, str, int]) -> float:
     stereo = np.concatenate(list(rendered(song, RATE))).T.astype(np.float32)
     samples = (Room(RATE).process(stereo) if speed == "room" else stereo).mean(axis=0)
     if speed == "noise":
-        loud = np.sqrt(np.mean(samples[np.abs(samples) > 1e-4] ** 2))
-        samples = samples + np.random.default_rng(seed).normal(0, 0.1 * loud, len(samples))
+        samples = with_noise(samples, seed=seed)
     if speed == "-40 dB":
         samples = samples * 0.01 / np.abs(samples).max()
     if speed == "vibrato":
         samples = _wavering(samples)
-    notes = [Sounding(float(song.tempo.seconds(note.start)), note.number) for note in song.notes]
-    return mark(notes, samples.astype(np.float32))
+    return mark(sounding(song), samples.astype(np.float32))
 
 
 def _wavering(samples: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -94,14 +92,7 @@ def _melody(draw: random.Random, count: int) -> list[int]:
 def mark(notes: Sequence[Sounding], samples: NDArray[np.float32]) -> float:
     """F1 of what is heard in samples that have such notes."""
     blocks = np.array_split(samples, max(1, len(samples) // (2 * RATE)))
-    heard = list(heard_in(lambda part: blocks, RATE).notes)
-    count, right = len(heard) + len(notes), 0
-    for start, number in notes:
-        near = [each for each in heard if each.number == number and abs(each.start - start) <= _WITHIN]
-        if near:
-            heard.remove(min(near, key=lambda each: abs(each.start - start)))
-            right += 1
-    return 2 * right / max(1, count)
+    return f1(notes, heard_in(lambda part: blocks, RATE).notes)
 
 
 if __name__ == "__main__":

@@ -8,6 +8,9 @@ from chickadee.hearing.listening import heard_in
 from chickadee.sheet import read
 from chickadee.sound.render import rendered
 from chickadee.sound.room import Room
+from marks import f1, sounding, with_noise
+
+__all__ = ["RATE", "heard", "score", "sound_of", "with_noise"]
 
 RATE = 22_050
 
@@ -21,13 +24,6 @@ def sound_of(notes, sound="flute", tempo=120, room=False):
     return song, stereo.mean(axis=1).astype(np.float32)
 
 
-def with_noise(samples, decibels=20, seed=5):
-    """The samples with white noise so many decibels below them."""
-    loud = np.sqrt(np.mean(samples[np.abs(samples) > 1e-4] ** 2))
-    noise = np.random.default_rng(seed).normal(0, loud * 10 ** (-decibels / 20), len(samples))
-    return (samples + noise).astype(np.float32)
-
-
 def heard(samples, rate=RATE, block=40_000, tuning=440.0):
     """The notes heard in samples."""
 
@@ -38,12 +34,5 @@ def heard(samples, rate=RATE, block=40_000, tuning=440.0):
 
 
 def score(song, notes, within=0.05):
-    """F1: how many notes are found with their number, within so many seconds, and how many of those told are right."""
-    left, right = list(notes), 0
-    for note in song.notes:
-        start = float(song.tempo.seconds(note.start))
-        near = [each for each in left if each.number == note.number and abs(each.start - start) <= within]
-        if near:
-            left.remove(min(near, key=lambda each: abs(each.start - start)))
-            right += 1
-    return 2 * right / max(1, len(notes) + len(song.notes))
+    """F1 of notes that were heard in a song."""
+    return f1(sounding(song), notes, within)

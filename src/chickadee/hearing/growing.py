@@ -17,12 +17,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .notes import HeardNote, velocities
-from .pitch import Frames
 from .sound_file import Signal
+from .tones import STEP, filtered
 
 __all__ = ["grown_notes"]
 
-_HOP = 0.01  # seconds from one frame to the next
 _POWER = 0.2  # that sizes are taken to: the smaller, the more counts what grows out of nothing
 _PARTIALS = 1.0, 0.84, 0.76, 0.71  # how much each partial of a note counts
 _OVER = 6  # frames on either side over which growth is measured
@@ -31,8 +30,6 @@ _AGAIN = 0.9  # of the usual growth, that a note must reach that shares its part
 _TONAL = 0.02  # of all power, that a note must have
 _SHORTEST = 0.05  # seconds between two notes
 _LOWEST, _HIGHEST, _TOP = 33, 104, 123  # MIDI numbers: of notes, and of their partials
-_WINDOW = 0.12  # seconds
-_PART_OF_RATE = 0.45  # the highest frequency that a filter may have
 _SECTION, _CONTEXT, _AHEAD = 3000, 20, 100  # frames that are looked at together, and those before and after them
 _BLOCK, _USUAL, _WEAKEST = 100, 0.75, 0.1
 """Frames; the quantile of the most growth of each so many that is usual; of the most so far, at least."""
@@ -86,7 +83,7 @@ def grown_notes(blocks: Iterable[Signal], rate: float, tuning: float = 440.0) ->
     """The notes of samples of one channel that come in blocks; ``tuning`` is the frequency of A4 in Hz."""
     found: list[_Grown] = []
     most = 0.0
-    for section in _sections(_filtered(blocks, rate, tuning), rate, tuning):
+    for section in _sections(filtered(blocks, rate, _hertz(tuning)), rate, tuning):
         sizes = np.abs(section.tones).astype(np.float64) ** _POWER
         growth = _growth(sizes)
         usual = _usual(growth.max(axis=1))
@@ -122,41 +119,20 @@ def _new_ones(notes: Iterable[_Grown]) -> list[_Grown]:
     return found
 
 
-# Filters
+# Sections
 
 
 def _hertz(tuning: float) -> NDArray[np.float64]:
     return np.asarray(tuning * 2 ** ((np.arange(_LOWEST, _TOP) - 69) / 12))
 
 
-def _filtered(
-    blocks: Iterable[Signal], rate: float, tuning: float
-) -> Iterator[tuple[NDArray[np.complex64], NDArray[np.float64]]]:
-    """What comes through each filter, and the mean square, of every frame."""
-    length = round(_WINDOW * rate)
-    hann, hertz = np.hanning(length), _hertz(tuning)
-    waves = hann[:, None] * np.exp(-2j * np.pi * np.outer(np.arange(length), hertz) / rate)
-    waves *= 2 / hann.sum() * (hertz < _PART_OF_RATE * rate)
-    both = np.concatenate((waves.real, waves.imag), axis=1).astype(np.float32)
-    weights = (hann**2 / (hann**2).sum()).astype(np.float32)
-    frames = Frames(rate, length, length // 2, _HOP)
-
-    def through(every: NDArray[np.float32]) -> tuple[NDArray[np.complex64], NDArray[np.float64]]:
-        real, imaginary = np.split(every @ both, 2, axis=1)
-        return real + 1j * imaginary, np.asarray(every**2 @ weights, np.float64)
-
-    for block in blocks:
-        yield through(frames.of(block))
-    yield through(frames.of(np.zeros(0, np.float32), last=True))
-
-
 def _sections(
-    filtered: Iterable[tuple[NDArray[np.complex64], NDArray[np.float64]]], rate: float, tuning: float
+    through: Iterable[tuple[NDArray[np.complex64], NDArray[np.float32]]], rate: float, tuning: float
 ) -> Iterator[_Section]:
     """Sections that overlap, each with the frames in which its own notes begin. Nothing sounds before the start."""
     first, begin = -2 * _OVER, 0
     tones, power = np.zeros((2 * _OVER, _TOP - _LOWEST), np.complex64), np.zeros(2 * _OVER)
-    for more_tones, more_power in filtered:
+    for more_tones, more_power in through:
         tones, power = np.concatenate((tones, more_tones)), np.concatenate((power, more_power))
         while len(tones) >= begin + _SECTION + _AHEAD:
             end = begin + _SECTION
@@ -265,9 +241,9 @@ def _note(
         return None
     faded = np.flatnonzero(size[top:] < _FADED**_POWER * size[top])
     over = top + (int(faded[0]) if len(faded) else len(size) - top)
-    seconds = max(0.0, (section.first + start) * _HOP + _EARLY)
+    seconds = max(0.0, (section.first + start) * STEP + _EARLY)
     level = float(10 * np.log10(max(power, 1e-14)))
-    return _Grown(seconds, (section.first + over) * _HOP, _LOWEST + place, cents, level, 0.0)
+    return _Grown(seconds, (section.first + over) * STEP, _LOWEST + place, cents, level, 0.0)
 
 
 def _started(size: NDArray[np.float64], begin: int, top: int) -> float:
@@ -285,7 +261,7 @@ def _cents(section: _Section, top: int, place: int) -> float:
     """By how much a tone is above its semitone once it has grown, as its phase goes on from frame to frame."""
     hertz = float(_hertz(section.tuning)[place])
     frames = np.unique(np.minimum(top + np.arange(*_SETTLED), len(section.tones) - 2))
-    begin, end = (np.round((section.first + each) * _HOP * section.rate) for each in (frames, frames + 1))
+    begin, end = (np.round((section.first + each) * STEP * section.rate) for each in (frames, frames + 1))
     seconds = (end - begin) / section.rate  # frames begin with a sample
     turned = np.angle(section.tones[frames + 1, place] * np.conj(section.tones[frames, place]))
     off = (turned / (2 * np.pi) - hertz * seconds + 0.5) % 1 - 0.5

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from .beginnings import Beginning
 from .pitch import HOP
+from .spans import numbers_of
 from .track import Track
 
 __all__ = ["HeardNote", "notes_of", "velocities"]
@@ -79,7 +79,7 @@ def _pitch(number: int, first: int, last: int, track: Track, tuning: float) -> f
     """The pitch of a note as a MIDI number with parts: what is heard near its number, once it is settled."""
     inner = slice(first + (last - first) // 4, max(first + 1, last - (last - first) // 6))
     for hertz in (track.path[inner, None], track.hertz[inner]):
-        pitches: NDArray[np.float64] = 69 + 12 * np.log2(np.maximum(hertz, 1e-3) / tuning)
+        pitches = numbers_of(hertz, tuning)
         near = pitches[np.abs(pitches - number) < _OFF]
         if len(near):
             return float(np.median(near))

@@ -5,16 +5,16 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from .spans import numbers_of
 from .tones import TONES, Tones
 from .track import Track
 
-__all__ = ["AFTER", "BEFORE", "NOTES", "SIGHTS", "Sight"]
+__all__ = ["NOTES", "SIGHTS", "Sight"]
 
 NOTES = range(TONES.start, 108)
 """The MIDI numbers of the notes that may begin."""
-BEFORE, AFTER = 64, 36
-"""Frames of 10 ms before and after a moment that are seen."""
-_MOMENTS = -BEFORE, -48, -36, -27, -20, -14, -10, -7, -4, -2, 0, 2, 4, 6, 8, 11, 15, 20, 27, AFTER
+_EARLIEST, _LATEST = 64, 36  # frames of 10 ms before and after a moment that are seen
+_MOMENTS = -_EARLIEST, -48, -36, -27, -20, -14, -10, -7, -4, -2, 0, 2, 4, 6, 8, 11, 15, 20, 27, _LATEST
 _STRIKES = -12, -9, -6, -5, -4, -3, -2, -1, 0, 1, 2, 3, 4, 5, 6, 8, 11
 """Frames from the moment, at which all is seen, and at which it is seen whether something is struck."""
 _PARTIALS = 0, 12, 19, 24
@@ -46,7 +46,7 @@ class Sight:
         self._periods = _on_notes(self.frames, track.hertz, track.strength, tuning)
         path = _on_notes(self.frames, track.path[:, None], track.clear[:, None], tuning)
         self._habits = _habits(self._tones, path, level)
-        about = (BEFORE, AFTER)
+        about = (_EARLIEST, _LATEST)
         around = (about, (_BELOW, _ABOVE))
         self._shown_tones, self._shown_periods, self._shown_path = (
             np.pad(each, around) for each in (self._tones, self._periods, path)
@@ -75,7 +75,7 @@ class Sight:
 
     def of(self, frames: NDArray[np.intp], places: NDArray[np.intp]) -> NDArray[np.float32]:
         """What is seen of moments and places in NOTES, as many of one as of the other; shape (cells, SIGHTS)."""
-        moments = frames[:, None] + BEFORE + np.array(_MOMENTS)
+        moments = frames[:, None] + _EARLIEST + np.array(_MOMENTS)
         notes = places[:, None] + _BELOW
         beside = np.maximum(self._shown_path[moments, notes + 1], self._shown_path[moments, notes - 1])
         return np.concatenate(
@@ -84,7 +84,7 @@ class Sight:
                 *(self._shown_periods[moments, notes + by] for by in (0, 12, -12)),
                 self._shown_path[moments, notes],
                 beside,
-                *(each[frames[:, None] + BEFORE + np.array(_STRIKES)] for each in self._strikes),
+                *(each[frames[:, None] + _EARLIEST + np.array(_STRIKES)] for each in self._strikes),
                 self._level[moments],
                 self._top[moments],
                 np.broadcast_to(self._habits, (len(frames), _HABITS)),
@@ -118,8 +118,8 @@ def _on_notes(
     """Strengths of every 5 ms on the nearest notes, the larger of two; shape (frames, notes)."""
     found = np.zeros((frames, len(NOTES)), np.float32)
     rows = np.broadcast_to((np.arange(len(hertz)) // 2)[:, None], hertz.shape)
-    places = np.rint(69 + 12 * np.log2(np.maximum(hertz, 1) / tuning)).astype(np.intp) - NOTES.start
-    inside = (hertz > 0) & (places >= 0) & (places < len(NOTES)) & (rows < frames)
+    places = np.rint(np.nan_to_num(numbers_of(hertz, tuning), nan=-1.0)).astype(np.intp) - NOTES.start
+    inside = (places >= 0) & (places < len(NOTES)) & (rows < frames)
     np.maximum.at(found, (rows[inside], places[inside]), strength[inside])
     return found
 
