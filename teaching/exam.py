@@ -1,4 +1,5 @@
-"""How well notes are found that the network was not taught with: made-up pieces, and melodies of our own sounds.
+"""How well notes are found in melodies that the network was not taught with: of made-up instruments that it does not
+know, and of our own sounds, which it knows from other melodies.
 
     python teaching/exam.py [how many of each]
 
@@ -22,11 +23,10 @@ from numpy.typing import NDArray
 
 from chickadee.hearing.listening import heard_in
 from chickadee.sheet import read
-from chickadee.song.sounds import SOUNDS
-from chickadee.sound.render import rendered
 from chickadee.sound.room import Room
 from made_up import RATE, Sounding, piece
 from marks import f1, sounding, with_noise
+from ours import PITCHED, played, wavering
 
 _NEW = 500_000, 1_500_000  # the first seeds of pieces of one player and of several that were not learned from
 _SPEEDS = {"single": 90, "slow": 60, "2 a second": 120, "3": 180, "6": 360, "8": 480, "-40 dB": 120, "noise": 120,
@@ -40,7 +40,7 @@ def exam(count: int) -> None:
         for name, first in zip(("one player", "together"), _NEW, strict=True):
             print(f"{name:16}", _told(list(pool.map(_made_up, range(first, first + 10 * count)))), flush=True)
         print(" " * 16, "".join(f"{each:12}" for each in _SPEEDS))
-        for sound in [each for each in SOUNDS if each != "drum kit"]:
+        for sound in PITCHED:
             marks = pool.map(_ours, [(sound, speed, seed) for speed in _SPEEDS for seed in range(count)])
             table = np.array(list(marks)).reshape(-1, count).tolist()
             print(f"{sound:16}", "".join(f"{_told(each):12}" for each in table), flush=True)
@@ -60,22 +60,15 @@ def _ours(asked: tuple[str, str, int]) -> float:
     numbers = _melody(random.Random(seed), 12 if speed == "slow" else 24)
     words = " rest ".join(map(str, numbers[:8])) if speed == "single" else " ".join(map(str, numbers))
     song = read(f"tempo: {_SPEEDS[speed]}\nvoice A\n  sound: {sound}\n  {words} rest").song
-    stereo = np.concatenate(list(rendered(song, RATE))).T.astype(np.float32)
+    stereo = played(song)
     samples = (Room(RATE).process(stereo) if speed == "room" else stereo).mean(axis=0)
     if speed == "noise":
         samples = with_noise(samples, seed=seed)
     if speed == "-40 dB":
         samples = samples * 0.01 / np.abs(samples).max()
     if speed == "vibrato":
-        samples = _wavering(samples)
+        samples = wavering(samples)
     return mark(sounding(song), samples.astype(np.float32))
-
-
-def _wavering(samples: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Samples whose pitch wavers 5.5 times a second by 30 cents."""
-    places, turns = np.arange(len(samples)), 2 * np.pi * 5.5 / RATE
-    bent = places + (2 ** (30 / 1200) - 1) / turns * np.sin(turns * places)
-    return np.interp(bent, places, samples).astype(np.float32)
 
 
 def _melody(draw: random.Random, count: int) -> list[int]:

@@ -1,4 +1,4 @@
-"""What the network is shown: moments and semitones of a made-up piece, and how near a note's beginning they are."""
+"""What the network is shown: moments and semitones of a piece, and how near a note's beginning they are."""
 
 from __future__ import annotations
 
@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from chickadee.hearing.beginnings import Layer, likely
 from chickadee.hearing.sight import NOTES, Sight
-from chickadee.hearing.tones import STEP, Tones, tones_in
+from chickadee.hearing.tones import STEP, joined, tones_in
 from chickadee.hearing.track import track_of
-from made_up import RATE, Piece, Sounding, piece
+from made_up import RATE, Piece, Sounding
 
 __all__ = ["Lesson", "lesson", "sight_of"]
 
@@ -34,9 +34,8 @@ class Lesson(NamedTuple):
     """For how many like it each stands; shape (cells,)."""
 
 
-def lesson(seed: int, together: bool, network: Sequence[Layer] | None = None) -> Lesson:
-    """The lesson of one piece; with a network that has learned before, all that it is wrong about is in it."""
-    made = piece(seed, together)
+def lesson(made: Piece, seed: int, network: Sequence[Layer] | None = None) -> Lesson:
+    """The lesson of a piece; with a network that has learned before, all that it is wrong about is in it."""
     sight = sight_of(made)
     frames, places = sight.worth_a_look()
     away = _away(frames, places, made.notes)
@@ -46,7 +45,7 @@ def lesson(seed: int, together: bool, network: Sequence[Layer] | None = None) ->
         wrong = np.abs(likely(sight, network)[frames, places] - goal) > _WRONG
         shown = np.where(wrong, 1.0, shown)
     taken = np.random.default_rng(seed).random(len(frames)) < shown
-    seen = sight.of(frames[taken], places[taken]).astype(np.float16)
+    seen = sight.of(frames[taken], places[taken]).T.astype(np.float16)
     return Lesson(seen, goal[taken], (1 / shown[taken]).astype(np.float32))
 
 
@@ -54,8 +53,7 @@ def sight_of(made: Piece) -> Sight:
     """What there is to see of a piece."""
     blocks = [made.samples]
     track, _ = track_of(blocks, RATE)
-    tones = list(tones_in(blocks, RATE))
-    return Sight(Tones(*(np.concatenate(each) for each in zip(*tones, strict=True))), track)
+    return Sight(joined(list(tones_in(blocks, RATE))), track)
 
 
 def _away(frames: NDArray[np.intp], places: NDArray[np.intp], notes: Sequence[Sounding]) -> NDArray[np.float64]:

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.random import Generator
 from numpy.typing import NDArray
 
-__all__ = ["RATE", "Piece", "Sounding", "piece"]
+__all__ = ["RATE", "Piece", "Sounding", "between", "melody", "piece", "recorded"]
 
 RATE = 22_050
 """Samples a second."""
@@ -89,9 +89,9 @@ def piece(seed: int, together: bool = False) -> Piece:
     instrument = _instrument(draw, together)
     samples = np.zeros(round((_SECONDS + 6) * RATE))
     notes: list[Sounding] = []
-    beat, steady = _between(draw, 0.115, 1.1), draw.random() < 0.5
+    beat, steady = between(draw, 0.115, 1.1), draw.random() < 0.5
     now = draw.uniform(0.05, 0.5)
-    for number in _melody(draw, 400):
+    for number in melody(draw, 400, int(draw.integers(44, 90)), float(draw.choice([0, 0.1, 0.2, 0.4]))):
         lasts = max(0.1, beat * (1.0 if steady else float(draw.choice([1, 1, 1, 2, 0.5, 1.5]))))
         if now + lasts > _SECONDS:
             break
@@ -104,10 +104,10 @@ def piece(seed: int, together: bool = False) -> Piece:
         now += lasts
         if draw.random() < 0.06:
             now += float(draw.choice([0.5, 1])) * beat
-    return Piece(_recorded(draw, samples[: round((_SECONDS + _REST) * RATE)]), notes)
+    return Piece(recorded(draw, samples[: round((_SECONDS + _REST) * RATE)]), notes)
 
 
-def _between(draw: Generator, low: float, high: float) -> float:
+def between(draw: Generator, low: float, high: float) -> float:
     """A number between two, the small ones as often as the large ones."""
     return float(np.exp(draw.uniform(np.log(low), np.log(high))))
 
@@ -120,11 +120,11 @@ def _instrument(draw: Generator, together: bool) -> _Instrument:
     ratios, amplitudes = _partials(draw, held)
     several = together or draw.random() < (0.45 if held else 0.1)
     if together:
-        attack, release = _between(draw, 0.02, 0.3), _between(draw, 0.05, 0.7)
+        attack, release = between(draw, 0.02, 0.3), between(draw, 0.05, 0.7)
     elif held:
-        attack, release = _between(draw, 0.002, 0.28), _between(draw, 0.006, 0.6)
+        attack, release = between(draw, 0.002, 0.28), between(draw, 0.006, 0.6)
     else:
-        attack, release = _between(draw, 0.001, 0.012), 5.0 if draw.random() < 0.3 else _between(draw, 0.006, 0.6)
+        attack, release = between(draw, 0.001, 0.012), 5.0 if draw.random() < 0.3 else between(draw, 0.006, 0.6)
     often, seldom = held and draw.random() < 0.4, draw.random() < 0.1
     return _Instrument(
         held,
@@ -136,19 +136,19 @@ def _instrument(draw: Generator, together: bool) -> _Instrument:
         shape=str(draw.choice(["cosine", "straight", "curve"])),
         release=release,
         gate=float(draw.choice([1.0, 1.0, 1.0, draw.uniform(0.4, 1.0), draw.uniform(1.0, 1.1)])),
-        opening=_between(draw, 0.03, 0.7) if held and draw.random() < 0.4 else 0.0,
+        opening=between(draw, 0.03, 0.7) if held and draw.random() < 0.4 else 0.0,
         tilt=draw.uniform(0.3, 1.8),
         sustain=draw.uniform(0.3, 1.0) if draw.random() < 0.5 else 1.0,
-        fade=_between(draw, 0.4, 6),
+        fade=between(draw, 0.4, 6),
         damping=draw.uniform(0.05, 0.4),
-        vibrato=(draw.uniform(4, 7.5), _between(draw, 3, 50) if often else 0.0, draw.uniform(0, 0.5)),
+        vibrato=(draw.uniform(4, 7.5), between(draw, 3, 50) if often else 0.0, draw.uniform(0, 0.5)),
         tremolo=(draw.uniform(3, 7), draw.uniform(0.05, 0.35) if held and seldom else 0.0),
         cents=draw.uniform(-45, 45) if draw.random() < 0.15 else draw.normal(0, 8),
-        air=_between(draw, 0.001, 0.06) if draw.random() < 0.4 else 0.0,
+        air=between(draw, 0.001, 0.06) if draw.random() < 0.4 else 0.0,
         slide=draw.uniform(0.3, 2) if held and draw.random() < 0.12 else 0.0,
-        knock=_between(draw, 0.02, 0.3) if not held and draw.random() < 0.5 else 0.0,
+        knock=between(draw, 0.02, 0.3) if not held and draw.random() < 0.5 else 0.0,
         dynamics=draw.uniform(0, 5) if draw.random() < 0.3 else 0.0,
-        highest=_between(draw, 2000, 6000) if draw.random() < 0.1 else _HIGHEST,
+        highest=between(draw, 2000, 6000) if draw.random() < 0.1 else _HIGHEST,
     )
 
 
@@ -158,7 +158,7 @@ def _partials(draw: Generator, held: bool) -> tuple[NDArray[np.float64], NDArray
         above = int(draw.integers(1, 5))
         ratios = np.concatenate(([1.0], 1 + np.cumsum(draw.uniform(1.2, 3.2, above))))
         return ratios, np.concatenate(([1.0], draw.uniform(0.05, 0.6, above)))
-    numbers = np.arange(1.0, 1 + max(1, int(_between(draw, 1.2, 24))))
+    numbers = np.arange(1.0, 1 + max(1, int(between(draw, 1.2, 24))))
     uneven = draw.normal(0, 4, len(numbers)) * (draw.random() < 0.7)
     amplitudes = numbers ** -draw.uniform(0.3, 2.4) * 10 ** (uneven / 20)
     if draw.random() < 0.25:  # hollow: the odd ones stand out
@@ -167,7 +167,7 @@ def _partials(draw: Generator, held: bool) -> tuple[NDArray[np.float64], NDArray
         amplitudes[0] *= draw.uniform(0.15, 0.6)
     if held or draw.random() < 0.5:
         return numbers, amplitudes
-    stiffness = _between(draw, 2e-5, 8e-4)
+    stiffness = between(draw, 2e-5, 8e-4)
     return numbers * np.sqrt((1 + stiffness * numbers**2) / (1 + stiffness)), amplitudes
 
 
@@ -241,10 +241,9 @@ def _envelope(instrument: _Instrument, seconds: NDArray[np.float64], lasts: floa
 # Melodies and recordings
 
 
-def _melody(draw: Generator, count: int) -> list[int]:
+def melody(draw: Generator, count: int, middle: int, repeats: float) -> list[int]:
     """MIDI numbers within two octaves and a bit: steps, leaps, pitches repeated and returned to."""
-    repeats = draw.choice([0, 0.1, 0.1, 0.3])
-    middle, steps = int(draw.integers(44, 90)), draw.random()
+    steps = draw.random()
     found = [middle]
     while len(found) < count:
         if draw.random() < repeats:
@@ -261,7 +260,7 @@ def _melody(draw: Generator, count: int) -> list[int]:
     return found
 
 
-def _recorded(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float32]:
+def recorded(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float32]:
     """Samples in a room or none, with noise or none, as loud or as soft as a recording may be."""
     if draw.random() < 0.3:
         samples = samples + draw.uniform(0.1, 0.5) * _echoes(draw, samples)

@@ -1,6 +1,6 @@
 """Teach the network that says where notes begin, and write what it learned to `src/chickadee/hearing/beginnings.npz`.
 
-    python teaching/teach.py            # about half an hour on two cores
+    python teaching/teach.py            # about three quarters of an hour on two cores
 
 It learns twice: from some pieces, and then from all, with what it was wrong about. Nothing is drawn but by seeds.
 """
@@ -26,30 +26,35 @@ import chickadee.hearing.beginnings
 from chickadee.hearing.beginnings import Layer
 from chickadee.hearing.sight import SIGHTS
 from lessons import Lesson, lesson
+from made_up import piece
+from ours import our_piece
 
 _GOAL = Path(chickadee.hearing.beginnings.__file__).with_name("beginnings.npz")
-_HIDDEN = 96, 32
-_SOME, _ALL = (300, 200), (1200, 900)  # pieces of one player, and of several together
-_TIMES = 3, 7  # that all is gone through
-_TOGETHER = 1_000_000  # the first seed of the pieces of several
+_HIDDEN = 192, 32
+_SOME, _ALL = (150, 100, 150, 50), (900, 500, 900, 300)
+"""Pieces of one player, of several together, of our own sounds, and of those of them that ring on."""
+_TIMES = 3, 5  # that all is gone through
+_KINDS = 1_000_000  # seeds of each kind of pieces
 _PIECES, _CELLS = 50, 1024  # that are mixed, and that are learned from at once
 _FASTEST = 0.003  # how fast it learns at first
 _BEGINS = 2.0  # times that what begins counts
 _SMALL = 1e-5  # how much small weights are liked
 _MOST = 30.0  # that a cell stands for
+_LITTLE = 0.01  # the variance from which on a component is taken for more than noise
 
 
 def teach() -> None:
     """Learn twice, and write it down."""
     first = _learned(_lessons(_SOME, None), _TIMES[0])
     layers = _learned(_lessons(_ALL, first), _TIMES[1])
-    np.savez(_GOAL, *(each.astype(np.float16) for layer in layers for each in layer))
+    np.savez(_GOAL, *(each for layer in layers for each in (layer.weights.astype(np.float16), layer.more)))
     print(_GOAL, f"{_GOAL.stat().st_size:,} bytes")
 
 
-def _lessons(pieces: tuple[int, int], network: Sequence[Layer] | None) -> Iterator[Lesson]:
-    """The lessons of so many pieces, some of them mixed at a time."""
-    seeds = np.random.default_rng(0).permutation([*range(pieces[0]), *range(_TOGETHER, _TOGETHER + pieces[1])])
+def _lessons(pieces: Sequence[int], network: Sequence[Layer] | None) -> Iterator[Lesson]:
+    """The lessons of so many pieces of each kind, some of them mixed at a time."""
+    seeds = [kind * _KINDS + number for kind, count in enumerate(pieces) for number in range(count)]
+    seeds = np.random.default_rng(0).permutation(seeds)
     with ProcessPoolExecutor() as pool:
         for start in range(0, len(seeds), _PIECES):
             some = seeds[start : start + _PIECES].tolist()
@@ -60,7 +65,9 @@ def _lessons(pieces: tuple[int, int], network: Sequence[Layer] | None) -> Iterat
 
 
 def _lesson(seed: int, network: Sequence[Layer] | None) -> Lesson:
-    return lesson(seed, seed >= _TOGETHER, network)
+    kind = seed // _KINDS
+    made = our_piece(seed, ringing=kind == 3) if kind >= 2 else piece(seed, together=kind == 1)
+    return lesson(made, seed, network)
 
 
 def _learned(lessons: Iterator[Lesson], times: int) -> list[Layer]:
@@ -73,7 +80,7 @@ def _learned(lessons: Iterator[Lesson], times: int) -> list[Layer]:
             np.savez(files[-1], *each)
             print(f"\r{place + 1} times {_PIECES} pieces", end="", flush=True)
         print()
-        learner = _Learner(draw)
+        learner = _Learner(draw, _read(files[0]))
         for time in range(times):
             loss = [learner.goes_through(_read(file), (time + part / len(files)) / times)
                     for part, file in enumerate(draw.permutation(files))]  # fmt: skip
@@ -86,12 +93,33 @@ def _read(file: Path) -> Lesson:
         return Lesson(*(kept[f"arr_{place}"] for place in range(3)))
 
 
+def _weighed(lesson: Lesson) -> NDArray[np.float32]:
+    """How much each cell counts."""
+    begins = np.where(lesson.goal > 0.3, np.float32(_BEGINS), np.float32(1))
+    return np.minimum(lesson.weight, np.float32(_MOST)) * begins
+
+
+def _rounded(weights: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Weights as they are written down, in sixteen bits."""
+    return weights.astype(np.float16).astype(np.float32)
+
+
 class _Learner:
     """Changes a network's weights by what it is wrong about (Kingma and Ba, Adam, 2015)."""
 
-    def __init__(self, draw: np.random.Generator) -> None:
+    def __init__(self, draw: np.random.Generator, some: Lesson) -> None:
+        """``some`` says what is usually seen, and what goes with what.
+
+        What is seen is turned into its principal components, each as large as the others: else small differences
+        between inputs that are much alike, like a dip in loudness, would be learned last.
+        """
+        seen, weight = some.seen.astype(np.float32), _weighed(some)
+        self._usual = weight @ seen / weight.sum()
+        off = seen - self._usual
+        spreads, ways = np.linalg.eigh(((off * weight[:, None]).T @ off / weight.sum()).astype(np.float64))
+        self._apart = (ways / np.sqrt(spreads + _LITTLE)).astype(np.float32)
         sizes = SIGHTS, *_HIDDEN, 1
-        self.layers = [
+        self._layers = [
             Layer((draw.normal(0, 1, (inputs, outputs)) * np.sqrt(2 / inputs)).astype(np.float32),
                   np.zeros(outputs, np.float32))
             for inputs, outputs in pairwise(sizes)
@@ -99,11 +127,21 @@ class _Learner:
         self._mean, self._spread = ([np.zeros_like(each) for each in self._all()] for _ in range(2))
         self._steps, self._draw = 0, draw
 
+    @property
+    def layers(self) -> list[Layer]:
+        """What was learned, for what is seen as it is."""
+        first, *others = self._layers
+        weights = _rounded(self._apart @ first.weights)
+        return [
+            Layer(weights, first.more - self._usual @ weights),
+            *(Layer(_rounded(each.weights), each.more) for each in others),
+        ]
+
     def goes_through(self, lesson: Lesson, done: float) -> float:
         """Learn from a lesson; ``done`` is the part of the work that is done, to 1. The mean loss."""
-        seen, order = lesson.seen.astype(np.float32), self._draw.permutation(len(lesson.goal))
+        seen = (lesson.seen.astype(np.float32) - self._usual) @ self._apart
+        weight, order = _weighed(lesson), self._draw.permutation(len(lesson.goal))
         speed = float(_FASTEST * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
-        weight = np.minimum(lesson.weight, _MOST) * np.where(lesson.goal > 0.3, _BEGINS, 1).astype(np.float32)
         return float(np.mean([
             self._learns(seen[some], lesson.goal[some], weight[some], speed)
             for some in np.array_split(order, max(1, len(order) // _CELLS))
@@ -113,14 +151,14 @@ class _Learner:
         self, seen: NDArray[np.float32], goal: NDArray[np.float32], weight: NDArray[np.float32], speed: float
     ) -> float:
         told = [seen]
-        for layer in self.layers[:-1]:
+        for layer in self._layers[:-1]:
             told.append(np.maximum(told[-1] @ layer.weights + layer.more, 0))
-        last = self.layers[-1]
+        last = self._layers[-1]
         chance = 1 / (1 + np.exp(-np.clip((told[-1] @ last.weights + last.more)[:, 0], -30, 30)))
         wrong = np.where(np.abs(chance - goal) < 1e-5, 0, chance - goal)
         slope = (wrong * weight / weight.sum()).astype(np.float32)[:, None]
         slopes: list[NDArray[np.float32]] = []
-        for layer, inputs in zip(self.layers[::-1], told[::-1], strict=True):
+        for layer, inputs in zip(self._layers[::-1], told[::-1], strict=True):
             slopes = [inputs.T @ slope + _SMALL * layer.weights, slope.sum(axis=0), *slopes]
             slope = (slope @ layer.weights.T) * (inputs > 0) if inputs is not seen else slope
         self._moves(slopes, speed)
@@ -139,7 +177,7 @@ class _Learner:
                     each[np.abs(each) < 1e-20] = 0
 
     def _all(self) -> list[NDArray[np.float32]]:
-        return [each for layer in self.layers for each in layer]
+        return [each for layer in self._layers for each in layer]
 
 
 if __name__ == "__main__":

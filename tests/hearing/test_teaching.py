@@ -1,17 +1,21 @@
-"""What the network is taught with: made-up pieces, and lessons made of them."""
+"""What the network is taught with: pieces, and lessons made of them."""
 
 from __future__ import annotations
 
 from itertools import pairwise
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from chickadee.hearing.beginnings import _chance
+from chickadee.hearing.pitch import PitchFrames, pitch_path
 from chickadee.hearing.sight import NOTES, SIGHTS
 from chickadee.hearing.tones import STEP
 from lessons import Lesson, lesson, sight_of
 from made_up import RATE, piece
+from ours import our_piece, wavering
 from teach import _Learner
 
 
@@ -26,6 +30,26 @@ def test_a_made_up_piece_is_the_same_each_time_and_can_be_heard(seed, together):
     assert made.notes[-1].start < len(made.samples) / RATE
 
 
+@given(st.integers(0, 10**6))
+@settings(max_examples=8)
+def test_a_melody_of_one_of_our_sounds_is_the_same_each_time_and_begins_where_it_says(seed):
+    made, again = our_piece(seed), our_piece(seed)
+    assert np.array_equal(made.samples, again.samples) and made.notes == again.notes
+    assert np.isfinite(made.samples).all() and 0.005 < np.abs(made.samples).max() <= 0.9
+    assert len(made.notes) >= 8 and all(number in NOTES for _, number in made.notes)
+    assert all(other.start - one.start >= 0.1 for one, other in pairwise(made.notes))
+    assert made.notes[-1].start < len(made.samples) / RATE
+
+
+def test_a_pitch_that_wavers_stays_where_it_is_in_the_mean():
+    tone = np.sin(2 * np.pi * 440 * np.arange(2 * RATE) / RATE).astype(np.float32)
+    path, _ = pitch_path(PitchFrames(RATE).of(wavering(tone, 5, 30), last=True))
+    cents = 1200 * np.log2(path[40:-60] / 440)
+    assert (
+        abs(cents.mean()) < 3 and cents.max() == pytest.approx(30, abs=3) and cents.min() == pytest.approx(-30, abs=3)
+    )
+
+
 @given(st.integers(0, 10**6), st.booleans())
 @settings(max_examples=6)
 def test_nearly_all_notes_of_a_piece_are_worth_a_look_where_they_begin(seed, together):
@@ -36,7 +60,7 @@ def test_nearly_all_notes_of_a_piece_are_worth_a_look_where_they_begin(seed, tog
 
 
 def test_a_lesson_shows_where_notes_begin_and_stands_for_all_that_is_worth_a_look():
-    found = lesson(5, False)
+    found = lesson(piece(5), 5)
     assert found.seen.shape == (len(found.goal), SIGHTS) and len(found.weight) == len(found.goal)
     assert found.goal.max() > 0.95 and found.goal.min() >= 0
     assert found.goal.sum() > 3 * len(piece(5).notes)  # frames about each
@@ -45,11 +69,12 @@ def test_a_lesson_shows_where_notes_begin_and_stands_for_all_that_is_worth_a_loo
 
 
 def test_what_an_earlier_network_is_wrong_about_is_all_shown():
-    shy = _Learner(np.random.default_rng(0)).layers
+    shown = lesson(piece(5), 5)
+    shy = _Learner(np.random.default_rng(0), shown).layers
     shy[-1].weights[:] = 0
     shy[-1].more[:] = 3  # it says of everything that a note begins
-    assert lesson(5, False, shy).weight.max() == 1
-    assert lesson(5, False).weight.max() > 1
+    assert lesson(piece(5), 5, shy).weight.max() == 1
+    assert shown.weight.max() > 1
 
 
 def test_the_learner_learns():
@@ -57,6 +82,18 @@ def test_the_learner_learns():
     seen = draw.normal(0, 1, (4000, SIGHTS)).astype(np.float16)
     goal = (seen[:, 3] + seen[:, 7] > 1).astype(np.float32)
     shown = Lesson(seen, goal, np.ones(len(goal), np.float32))
-    learner = _Learner(draw)
+    learner = _Learner(draw, shown)
     losses = [learner.goes_through(shown, time / 12) for time in range(12)]
     assert losses[-1] < 0.5 * losses[0] and losses[-1] < 0.25
+
+
+def test_what_is_written_down_is_what_was_learned():
+    """The inputs are taken beside what is usual while it learns, and as they are afterwards."""
+    draw = np.random.default_rng(3)
+    seen = draw.normal(0.8, 0.03, (3000, SIGHTS)).astype(np.float16)
+    goal = (seen[:, 3] > 0.8).astype(np.float32)
+    learner = _Learner(draw, shown := Lesson(seen, goal, np.ones(len(goal), np.float32)))
+    for time in range(8):
+        learner.goes_through(shown, time / 8)
+    told = _chance(seen.T.astype(np.float32), learner.layers)
+    assert np.mean((told > 0.5) == (goal > 0.5)) > 0.9

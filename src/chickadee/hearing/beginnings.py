@@ -1,8 +1,8 @@
 """Where notes begin: for every moment and semitone a small network says how likely it is.
 
-It sees the semitones about the one in question, how periodic the sound is there, the pitch that was followed, and how
-much of the spectrum is new, for a second in all (`sight`). It was taught with melodies of made-up instruments by
-`teaching/teach.py`, which wrote `beginnings.npz`.
+It sees the semitones about the one in question and their phases, how periodic the sound is there, the pitch that was
+followed, and how much of the spectrum is new, for a second in all (`sight`). It was taught with melodies of made-up
+instruments and of our own sounds by `teaching/teach.py`, which wrote `beginnings.npz`.
 """
 
 from __future__ import annotations
@@ -16,18 +16,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .sight import NOTES, Sight
-from .tones import STEP, Tones
+from .tones import STEP, Tones, joined
 from .track import Track
 
-__all__ = ["SURE", "Beginning", "Layer", "beginnings", "likely"]
+__all__ = ["Beginning", "Layer", "beginnings", "likely"]
 
-SURE = 0.3
-"""How sure a beginning is that needs nothing else to be a note."""
-
-_SECTION, _CONTEXT = 6000, 200  # frames that are looked at together, and those about them
+_SURE = 0.4  # from which on a note begins
+_SECTION, _CONTEXT = 3000, 200  # frames that are looked at together, and those about them
 _CELLS = 4096  # that are looked at together
-_LEAST = 0.1  # how likely it is, of three frames, that a note may begin
-_PLAIN = 0.8  # how sure those of one player are in the mean
 _APART = 5  # frames about a note in which no other begins
 _ABOUT = 3  # frames on either side that say when it begins
 
@@ -52,21 +48,17 @@ class Layer(NamedTuple):
     """Shape (outputs,)."""
 
 
-def beginnings(tones: Iterable[Tones], track: Track, tuning: float = 440.0) -> tuple[list[Beginning], bool]:
-    """Where notes may begin, likely or not, and whether players together are heard.
+def beginnings(tones: Iterable[Tones], track: Track, tuning: float = 440.0) -> list[Beginning]:
+    """Where notes begin, in order.
 
-    All is looked for in what comes through the filters, block by block, and in what was measured of the same time;
+    They are looked for in what comes through the filters, block by block, and in what was measured of the same time;
     ``tuning`` is the frequency of A4 in Hz.
     """
-    found: list[tuple[float, int, float, int]] = []  # how likely, frame, exact frame, place
-    together = 0
+    found: list[tuple[float, int, float, int]] = []  # how sure, frame, exact frame, place
     for first, begin, end, section in _sections(tones):
         sight = Sight(section, track.part(2 * first, 2 * (first + len(section.power))), tuning)
-        together += (end - begin) * (1 if sight.together else -1)
         found += _tops(sight, first, begin, end)
-    begun = _apart(found)
-    sure = [each.sure for each in begun if each.sure >= SURE]
-    return begun, together > 0 and bool(sure) and float(np.mean(sure)) < _PLAIN
+    return _apart(found)
 
 
 def likely(sight: Sight, network: Sequence[Layer] | None = None) -> NDArray[np.float32]:
@@ -81,8 +73,8 @@ def likely(sight: Sight, network: Sequence[Layer] | None = None) -> NDArray[np.f
 
 def _chance(seen: NDArray[np.float32], network: Sequence[Layer]) -> NDArray[np.float32]:
     for layer in network[:-1]:
-        seen = np.maximum(seen @ layer.weights + layer.more, 0)
-    told = (seen @ network[-1].weights + network[-1].more)[:, 0]
+        seen = np.maximum(layer.weights.T @ seen + layer.more[:, None], 0)
+    told = (network[-1].weights.T @ seen + network[-1].more[:, None])[0]
     found: NDArray[np.float32] = 1 / (1 + np.exp(-np.clip(told, -30, 30)))
     return found
 
@@ -101,35 +93,35 @@ def _sections(tones: Iterable[Tones]) -> Iterator[tuple[int, int, int, Tones]]:
     first = begin = 0
     known: Tones | None = None
     for more in tones:
-        known = more if known is None else Tones(*(np.concatenate(pair) for pair in zip(known, more, strict=True)))
+        known = more if known is None else joined((known, more))
         while len(known.power) >= (end := begin + _SECTION) + _CONTEXT:
-            yield first, begin, end, Tones(*(each[: end + _CONTEXT] for each in known))
-            known = Tones(*(each[end - _CONTEXT :] for each in known))
+            yield first, begin, end, known.part(0, end + _CONTEXT)
+            known = known.part(end - _CONTEXT)
             first, begin = first + end - _CONTEXT, _CONTEXT
     if known is not None and len(known.power) > begin:
         yield first, begin, len(known.power), known
 
 
 def _tops(sight: Sight, first: int, begin: int, end: int) -> list[tuple[float, int, float, int]]:
-    """All that may be a beginning, with the frame, counted from the recording's first."""
+    """All frames in which a note may begin, counted from the recording's first."""
     chance = np.pad(likely(sight), ((_ABOUT, _ABOUT), (0, 0)))
     middle = chance[_ABOUT:-_ABOUT]
-    three = middle + (chance[_ABOUT - 1 : -_ABOUT - 1] + chance[_ABOUT + 1 : len(chance) - _ABOUT + 1]) / 2
+    sure = middle / 2 + (chance[_ABOUT - 1 : -_ABOUT - 1] + chance[_ABOUT + 1 : len(chance) - _ABOUT + 1]) / 4
     found = []
-    for frame, place in zip(*np.nonzero(three[begin:end] >= _LEAST), strict=True):
+    for frame, place in zip(*np.nonzero(sure[begin:end] >= _SURE), strict=True):
         about = chance[begin + frame : begin + frame + 2 * _ABOUT + 1, place]
         away = float(about @ np.arange(-_ABOUT, _ABOUT + 1) / about.sum())
         here = first + begin + int(frame)
-        found.append((float(three[begin + frame, place]), here, here + away, int(place)))
+        found.append((float(sure[begin + frame, place]), here, here + away, int(place)))
     return found
 
 
 def _apart(tops: Sequence[tuple[float, int, float, int]]) -> list[Beginning]:
-    """The likeliest first, of those that are so near to one another that only one can be."""
+    """Of those that are so near to one another that only one can be, the one that is surest."""
     taken: set[int] = set()
     found = []
-    for chance, frame, exact, place in sorted(tops, reverse=True):
+    for sure, frame, exact, place in sorted(tops, reverse=True):
         if frame not in taken:
             taken.update(range(frame - _APART, frame + _APART + 1))
-            found.append(Beginning(max(0.0, exact * STEP), NOTES[place], round(min(1.0, chance / 2), 3)))
+            found.append(Beginning(round(max(0.0, exact * STEP), 4), NOTES[place], round(sure, 3)))
     return sorted(found)

@@ -10,9 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.audio_file import Cancelled
-from .agreeing import agreed
 from .beginnings import beginnings
-from .growing import grown_notes
 from .notes import HeardNote, notes_of
 from .sound_file import Recording, Signal, open_recording, read_blocks
 from .tones import tones_in
@@ -44,7 +42,7 @@ def listen(path: Path | str, tuning: float = 440.0, progress: Callable[[float], 
     """
     recording = open_recording(path)
     heard = heard_in(
-        lambda part: _watched(recording, lambda done: progress(part + done / 3)), recording.sample_rate, tuning
+        lambda part: _watched(recording, lambda done: progress(part + done / 2)), recording.sample_rate, tuning
     )
     if not progress(1.0):
         raise Cancelled
@@ -64,15 +62,11 @@ def _watched(recording: Recording, progress: Callable[[float], bool]) -> Iterabl
 def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: float = 440.0) -> Heard:
     """The notes of samples of one channel, so many a second, that come in blocks.
 
-    ``blocks`` is called up to three times, with the part of the work that is done by then: first the pitch is
-    followed, then notes are looked for, and those of players together once more.
+    ``blocks`` is called up to twice, with the part of the work that is done by then: the pitch is followed first, and
+    then notes are looked for.
     """
     track, samples = track_of(blocks(0.0), rate)
     notes: list[HeardNote] = []
     if clearness(track) >= _NOISE:
-        begun, together = beginnings(tones_in(blocks(1 / 3), rate, tuning), track, tuning)
-        if together:
-            notes = grown_notes(blocks(2 / 3), rate, tuning)
-        else:
-            notes = notes_of(agreed(begun, track, tuning), track, tuning)
+        notes = notes_of(beginnings(tones_in(blocks(0.5), rate, tuning), track, tuning), track, tuning)
     return Heard(samples / rate, tuple(notes), track.path, track.power)

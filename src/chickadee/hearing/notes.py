@@ -8,11 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from .beginnings import Beginning
-from .pitch import HOP
-from .spans import numbers_of
+from .pitch import HOP, numbers_of
 from .track import Track
 
-__all__ = ["HeardNote", "notes_of", "velocities"]
+__all__ = ["HeardNote", "notes_of"]
 
 _FADED = -26.0  # dB below the note's loudest, at which it is over
 _QUIET = -45.0  # dB below the loudest note, below which nothing is one
@@ -38,12 +37,6 @@ class HeardNote:
     """From 0 to 1."""
 
 
-def velocities(levels: Sequence[float]) -> list[int]:
-    """Levels in dB as MIDI velocities, 80 being the usual of them."""
-    usual = float(np.median(levels)) if len(levels) else 0.0
-    return [max(1, min(127, round(80 + 2 * (level - usual)))) for level in levels]
-
-
 def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) -> list[HeardNote]:
     """The notes of a track, by where they begin; each is over where it has faded, or where the next begins."""
     if not begun:
@@ -56,7 +49,7 @@ def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) ->
     levels = [10 * float(np.log10(max(track.power[first:last].max(), 1e-14))) for first, last in spans]
     top = max(levels)
     found = []
-    for each, (first, last), level, loudness in zip(begun, spans, levels, velocities(levels), strict=True):
+    for each, (first, last), level, loudness in zip(begun, spans, levels, _velocities(levels), strict=True):
         if level < top + _QUIET:
             continue
         exact = _pitch(each.number, first, last, track, tuning)
@@ -65,6 +58,12 @@ def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) ->
         length = max(_SHORTEST * HOP, last * HOP - each.start)
         found.append(HeardNote(each.start, length, number, cents, loudness, each.sure))
     return found
+
+
+def _velocities(levels: Sequence[float]) -> list[int]:
+    """Levels in dB as MIDI velocities, 80 being the usual of them."""
+    usual = float(np.median(levels)) if len(levels) else 0.0
+    return [max(1, min(127, round(80 + 2 * (level - usual)))) for level in levels]
 
 
 def _faded(first: int, last: int, track: Track) -> tuple[int, int]:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.fft import irfft, rfft
 
 from .sound_file import Signal
 
@@ -20,6 +21,7 @@ __all__ = [
     "Frames",
     "PitchFrames",
     "in_parts",
+    "numbers_of",
     "pitch_path",
     "quick_size",
 ]
@@ -74,8 +76,13 @@ class PitchFrames:
 
     def _measured(self, frames: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
         """How alike frames are to what comes a lag later, and their partials in dB below the strongest."""
-        whole = np.fft.rfft(frames)
+        whole = rfft(frames)
         return self.picker.alike(frames, whole), self.picker.below_top(_through_hann(whole))
+
+
+def numbers_of(hertz: NDArray[np.floating], tuning: float) -> NDArray[np.float64]:
+    """Frequencies in Hz as MIDI numbers with parts; not a number for 0."""
+    return np.where(hertz > 0, 69 + 12 * np.log2(np.maximum(hertz.astype(np.float64), 1e-3) / tuning), np.nan)
 
 
 def in_parts(frames: NDArray[np.float32]) -> list[NDArray[np.float32]]:
@@ -182,12 +189,12 @@ class Picker:
     def alike(self, frames: NDArray[np.float32], whole: NDArray[np.complexfloating]) -> NDArray[np.float32]:
         """How alike each frame, whose transform is ``whole``, is to what comes each lag later, from -1 to 1; shape
         (frames, lags)."""
-        first = np.fft.rfft(frames[:, : self.window], self.length)
-        products = np.fft.irfft(np.conj(first) * whole, self.length)[:, : self.longest]
+        first = rfft(frames[:, : self.window], self.length)
+        products = irfft(np.conj(first) * whole, self.length)[:, : self.longest]
         squares = np.cumsum(np.pad(frames.astype(np.float64) ** 2, ((0, 0), (1, 0))), axis=1)
         later = squares[:, self.window : self.window + self.longest] - squares[:, : self.longest]
         both = later + later[:, :1]
-        return np.divide(2 * products, both, out=np.zeros_like(both), where=both > 1e-12).astype(np.float32)
+        return np.asarray(np.divide(2 * products, both, out=np.zeros_like(both), where=both > 1e-12), np.float32)
 
 
 def _through_hann(whole: NDArray[np.complexfloating]) -> NDArray[np.float32]:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
 import numpy as np
 from numpy.typing import NDArray
 
-from .spans import numbers_of
+from .pitch import numbers_of
 from .tones import TONES, Tones
 from .track import Track
 
@@ -14,24 +17,38 @@ __all__ = ["NOTES", "SIGHTS", "Sight"]
 NOTES = range(TONES.start, 108)
 """The MIDI numbers of the notes that may begin."""
 _EARLIEST, _LATEST = 64, 36  # frames of 10 ms before and after a moment that are seen
+_MOMENTS: tuple[int, ...]
 _MOMENTS = -_EARLIEST, -48, -36, -27, -20, -14, -10, -7, -4, -2, 0, 2, 4, 6, 8, 11, 15, 20, 27, _LATEST
-_STRIKES = -12, -9, -6, -5, -4, -3, -2, -1, 0, 1, 2, 3, 4, 5, 6, 8, 11
+_STRIKES: tuple[int, ...] = -12, -9, -6, -5, -4, -3, -2, -1, 0, 1, 2, 3, 4, 5, 6, 8, 11
 """Frames from the moment, at which all is seen, and at which it is seen whether something is struck."""
 _PARTIALS = 0, 12, 19, 24
 _BESIDE = (*_PARTIALS, 28, 31, -12, -19, -24, 1, -1, 2, -2, 7, -7, 5, -5)
 """Semitones from the note: its partials, what it may be a partial of, and its neighbours."""
-_BELOW, _ABOVE = 24, 31  # the most of them
+_TOGETHER = range(1, 5), range(5, 9), range(9, 17)
+"""The orders of partials that are seen together, since each alone may beat."""
+_BELOW, _ABOVE = 24, 31  # the most semitones beside a note that are seen
+_WIDTH = _BELOW + len(TONES) + _ABOVE
 _DEEP = 50.0  # dB below the loudest about a frame, down to which levels are seen
 _ABOUT, _TEN = 15, 10  # tens of frames on either side that say what is loudest
 _FAINT = 0.02  # of the loudest of all, that the loudest about a frame is taken for at least
 _HEARD, _SURE, _LOUD = 0.3, 0.3, 0.5  # levels and strengths from which on the habits of the partials are measured
 _MOVES = 5  # frames on either side over which they move
-_HABITS, _APART = 10, 1.0  # how many there are; how far apart the partials of players together move
+_HABITS = 10  # how many there are
 _RISING = 0, 4, 8, 12  # frames from the moment, in one of which a note that begins is to be heard
 _WORTH_LEVEL, _WORTH_STRENGTH = 0.35, 0.6  # by its level or its period
+_BENDS_OVER = 2  # frames over which it is seen whether a phase goes on as before
 
-SIGHTS = len(_MOMENTS) * (len(_BESIDE) + 7) + 3 * len(_STRIKES) + _HABITS
+SIGHTS = len(_MOMENTS) * (len(_BESIDE) + len(_TOGETHER) + 8) + (3 + len(_PARTIALS) + 2) * len(_STRIKES) + _HABITS
 """How many numbers are seen of each moment and semitone."""
+
+
+class _View(NamedTuple):
+    """What is seen at some moments about the one in question."""
+
+    values: NDArray[np.float32]
+    """Of the earliest moment's frame on, in one row: a value of each frame, or one of each of its semitones."""
+    moments: tuple[int, ...]
+    of_semitones: bool
 
 
 class Sight:
@@ -40,29 +57,31 @@ class Sight:
     def __init__(self, tones: Tones, track: Track, tuning: float = 440.0) -> None:
         """``track`` is of the same time; frame ``n`` has its first 5 ms at ``2 * n``."""
         self.frames = len(tones.power)
-        loudest = _loudest(tones.sizes)
-        self._tones = _level(tones.sizes, loudest[:, None])
-        level = _level(np.sqrt(tones.power), loudest)
+        sizes = np.abs(tones.waves)
+        loudest = _loudest(sizes)
+        self._tones = _level(sizes, loudest[:, None])
         self._periods = _on_notes(self.frames, track.hertz, track.strength, tuning)
         path = _on_notes(self.frames, track.path[:, None], track.clear[:, None], tuning)
+        beside = np.pad(path, ((0, 0), (1, 1)))
+        level = _level(np.sqrt(tones.power), loudest)
+        partials = [_level(_sum(sizes, orders), loudest[:, None]) for orders in _TOGETHER]
+        bends, *steps = _bends(tones.waves, self._tones)
         self._habits = _habits(self._tones, path, level)
-        about = (_EARLIEST, _LATEST)
-        around = (about, (_BELOW, _ABOVE))
-        self._shown_tones, self._shown_periods, self._shown_path = (
-            np.pad(each, around) for each in (self._tones, self._periods, path)
-        )
-        strikes = (
-            _halves(self.frames, track.growth).max(axis=1),
-            _level(np.sqrt(_halves(self.frames, track.power).min(axis=1)), loudest),  # softer for a moment
-            _halves(self.frames, track.clear).min(axis=1),
-        )
-        self._strikes = [np.pad(each, about) for each in strikes]
-        self._level, self._top = np.pad(level, about), np.pad(self._tones.max(axis=1, initial=0), about)
-
-    @property
-    def together(self) -> bool:
-        """Whether players together are heard: their partials come and go each for itself."""
-        return bool(self._habits[0] > _APART)
+        self._views = [
+            *_views(self._tones, _MOMENTS, _BESIDE),
+            *(view for each in partials for view in _views(each, _MOMENTS)),
+            *_views(self._periods, _MOMENTS, (0, 12, -12)),
+            *_views(path, _MOMENTS),
+            *_views(np.maximum(beside[:, 2:], beside[:, :-2]), _MOMENTS),
+            _view(_halves(self.frames, track.growth).max(axis=1), _STRIKES),
+            _view(_level(np.sqrt(_halves(self.frames, track.power).min(axis=1)), loudest), _STRIKES),  # a short dip
+            _view(_halves(self.frames, track.clear).min(axis=1), _STRIKES),
+            *_views(bends, _STRIKES, _PARTIALS),
+            *(view for each in steps for view in _views(each, _STRIKES)),
+            *_views(_off(self.frames, track.path, tuning), _MOMENTS),
+            _view(level, _MOMENTS),
+            _view(self._tones.max(axis=1, initial=0), _MOMENTS),
+        ]
 
     def worth_a_look(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
         """The moments and places in NOTES where a note may begin: those where one is heard soon after."""
@@ -74,23 +93,30 @@ class Sight:
         return frames, places
 
     def of(self, frames: NDArray[np.intp], places: NDArray[np.intp]) -> NDArray[np.float32]:
-        """What is seen of moments and places in NOTES, as many of one as of the other; shape (cells, SIGHTS)."""
-        moments = frames[:, None] + _EARLIEST + np.array(_MOMENTS)
-        notes = places[:, None] + _BELOW
-        beside = np.maximum(self._shown_path[moments, notes + 1], self._shown_path[moments, notes - 1])
-        return np.concatenate(
-            [
-                *(self._shown_tones[moments, notes + by] for by in _BESIDE),
-                *(self._shown_periods[moments, notes + by] for by in (0, 12, -12)),
-                self._shown_path[moments, notes],
-                beside,
-                *(each[frames[:, None] + _EARLIEST + np.array(_STRIKES)] for each in self._strikes),
-                self._level[moments],
-                self._top[moments],
-                np.broadcast_to(self._habits, (len(frames), _HABITS)),
-            ],
-            axis=1,
-        )
+        """What is seen of moments and places in NOTES, as many of one as of the other; shape (SIGHTS, cells)."""
+        found = np.empty((SIGHTS, len(frames)), np.float32)
+        of_frames = {each: frames + np.array(each)[:, None] + _EARLIEST for each in (_MOMENTS, _STRIKES)}
+        of_semitones = {each: rows * _WIDTH + places for each, rows in of_frames.items()}
+        first = 0
+        for view in self._views:
+            at = (of_semitones if view.of_semitones else of_frames)[view.moments]
+            np.take(view.values, at, out=found[first : first + len(at)], mode="clip")
+            first += len(at)
+        found[first:] = self._habits[:, None]
+        return found
+
+
+def _views(values: NDArray[np.float32], moments: tuple[int, ...], beside: Sequence[int] = (0,)) -> Iterator[_View]:
+    """Views of some semitones beside the one in question; the values are of each frame and semitone."""
+    right = _WIDTH - _BELOW - values.shape[1]
+    row = np.pad(values, ((_EARLIEST, _LATEST), (_BELOW, right))).ravel()
+    for by in beside:
+        yield _View(row[_BELOW + by :], moments, True)
+
+
+def _view(values: NDArray[np.float32], moments: tuple[int, ...]) -> _View:
+    """A view of what is the same for all semitones; the values are of each frame."""
+    return _View(np.pad(values, (_EARLIEST, _LATEST)), moments, False)
 
 
 def _loudest(sizes: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -102,9 +128,39 @@ def _loudest(sizes: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.maximum(found, np.float32(_FAINT * tops.max(initial=0) + 1e-9))
 
 
+def _sum(sizes: NDArray[np.float32], orders: range) -> NDArray[np.float32]:
+    """The amplitude of some partials of each of NOTES together."""
+    above = [round(12 * np.log2(order)) for order in orders]
+    power = np.pad(sizes**2, ((0, 0), (0, above[-1])))
+    found: NDArray[np.float32] = np.sqrt(sum(power[:, by : by + len(NOTES)] for by in above))
+    return found
+
+
 def _level(sizes: NDArray[np.float32], loudest: NDArray[np.float32]) -> NDArray[np.float32]:
     decibels = 20 * np.log10(np.maximum(sizes / loudest, 1e-9))
     return np.asarray(np.maximum(0, 1 + decibels / _DEEP), np.float32)
+
+
+def _bends(waves: NDArray[np.complex64], levels: NDArray[np.float32]) -> list[NDArray[np.float32]]:
+    """How far the phase of each tone is from where it would have gone, from 0 to 1 and as much as it is heard; how
+    far the second partial is out of step with the first; and the third with both.
+
+    Where a held pitch wavers a little, they keep step. After Bello and others, On the use of phase and energy for
+    musical onset detection in the complex domain (2004).
+    """
+    over = _BENDS_OVER
+    turns = np.pad(waves / np.maximum(np.abs(waves), 1e-12), ((over, over), (0, _PARTIALS[2])), mode="edge")
+    turns = turns[2 * over :] * np.conj(turns[over:-over]) ** 2 * turns[: -2 * over]
+    heard = np.pad(levels, ((over, over), (0, _PARTIALS[2])))
+    heard = np.minimum.reduce([heard[2 * over :], heard[over:-over], heard[: -2 * over]])
+    first, second, third = (slice(by, by + levels.shape[1]) for by in _PARTIALS[:3])
+    two = np.minimum(heard[:, first], heard[:, second])
+    steps = (
+        (turns[:, first], heard[:, first]),
+        (turns[:, second] * np.conj(turns[:, first]) ** 2, two),
+        (turns[:, third] * np.conj(turns[:, second] * turns[:, first]), np.minimum(two, heard[:, third])),
+    )
+    return [np.asarray(np.abs(np.angle(turn)) / np.pi * loud, np.float32) for turn, loud in steps]
 
 
 def _halves(frames: int, values: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -122,6 +178,14 @@ def _on_notes(
     inside = (places >= 0) & (places < len(NOTES)) & (rows < frames)
     np.maximum.at(found, (rows[inside], places[inside]), strength[inside])
     return found
+
+
+def _off(frames: int, path: NDArray[np.float32], tuning: float) -> NDArray[np.float32]:
+    """By how many semitones the pitch that was followed is above each note, where it is next to it; shape (frames,
+    notes)."""
+    pitch = np.nan_to_num(numbers_of(_halves(frames, path)[:, :1], tuning), nan=-1.0)
+    off = pitch - np.array(NOTES)
+    return np.where(np.abs(off) < 1, off, 0).astype(np.float32)
 
 
 def _habits(tones: NDArray[np.float32], path: NDArray[np.float32], level: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -1,8 +1,9 @@
-"""How loud every semitone is, every 10 ms: a filter stands on each."""
+"""What sounds on every semitone, every 10 ms: a filter stands on each."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import chain, repeat
 from typing import NamedTuple
 
 import numpy as np
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from .pitch import Frames
 from .sound_file import Signal
 
-__all__ = ["STEP", "TONES", "Tones", "filtered", "tones_in"]
+__all__ = ["STEP", "TONES", "Tones", "joined", "tones_in"]
 
 STEP = 0.01
 """Seconds from one frame to the next."""
@@ -24,35 +25,37 @@ _PART_OF_RATE = 0.45  # the highest frequency that a filter may have
 class Tones(NamedTuple):
     """What some frames have. Frame ``n`` has its middle at ``n * STEP`` seconds."""
 
-    sizes: NDArray[np.float32]
-    """The amplitude on every semitone, shape (frames, semitones)."""
+    waves: NDArray[np.complex64]
+    """The amplitude and phase on every semitone, shape (frames, semitones). The phase is beside a wave of just that
+    semitone, so it stands still where a tone is in tune, and turns evenly where it is not."""
     power: NDArray[np.float32]
     """The mean square of each frame."""
+
+    def part(self, first: int, last: int | None = None) -> Tones:
+        """The frames from one up to another."""
+        return Tones(self.waves[first:last], self.power[first:last])
+
+
+def joined(parts: Sequence[Tones]) -> Tones:
+    """Tones one after another."""
+    return Tones(np.concatenate([each.waves for each in parts]), np.concatenate([each.power for each in parts]))
 
 
 def tones_in(blocks: Iterable[Signal], rate: float, tuning: float = 440.0) -> Iterator[Tones]:
     """The tones of samples of one channel, so many a second, that come in blocks; ``tuning`` is the frequency of A4
     in Hz."""
-    for through, power in filtered(blocks, rate, tuning * 2 ** ((np.array(TONES) - 69) / 12)):
-        yield Tones(np.abs(through), power)
-
-
-def filtered(
-    blocks: Iterable[Signal], rate: float, hertz: NDArray[np.float64]
-) -> Iterator[tuple[NDArray[np.complex64], NDArray[np.float32]]]:
-    """What comes through filters at some frequencies, shape (frames, filters), and the mean square of each frame."""
+    hertz = tuning * 2 ** ((np.array(TONES) - 69) / 12)
     length = round(_WINDOW * rate)
     hann = np.hanning(length)
     waves = hann[:, None] * np.exp(-2j * np.pi * np.outer(np.arange(length), hertz) / rate)
     waves *= 2 / hann.sum() * (hertz < _PART_OF_RATE * rate)
     both = np.concatenate((waves.real, waves.imag), axis=1).astype(np.float32)
     weights = (hann**2 / (hann**2).sum()).astype(np.float32)
-    frames = Frames(rate, length, length // 2, STEP)
-
-    def through(every: NDArray[np.float32]) -> tuple[NDArray[np.complex64], NDArray[np.float32]]:
+    frames, first = Frames(rate, length, length // 2, STEP), 0
+    for block, last in chain(zip(blocks, repeat(False)), [(np.zeros(0, np.float32), True)]):
+        every = frames.of(block, last)
+        seconds = np.round(np.arange(first, first + len(every)) * STEP * rate) / rate  # frames begin with a sample
         real, imaginary = np.split(every @ both, 2, axis=1)
-        return real + 1j * imaginary, every**2 @ weights
-
-    for block in blocks:
-        yield through(frames.of(block))
-    yield through(frames.of(np.zeros(0, np.float32), last=True))
+        turned = (real + 1j * imaginary) * np.exp(-2j * np.pi * np.outer(seconds, hertz))
+        yield Tones(turned.astype(np.complex64), every**2 @ weights)
+        first += len(every)

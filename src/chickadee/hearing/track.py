@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from .onsets import Growth, GrowthFrames, growth_of, onsets_of
+from .growth import Growth, GrowthFrames, growth_of
 from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Signal
 
@@ -32,14 +32,10 @@ class Track(NamedTuple):
     """How much of the spectrum is new, shape (frames,)."""
     power: NDArray[np.float32]
     """The mean square of each frame."""
-    onsets: NDArray[np.intp]
-    """The frames at which something is struck."""
 
     def part(self, first: int, last: int) -> Track:
         """The frames from one up to another."""
-        inside = self.onsets[(self.onsets >= first) & (self.onsets < last)] - first
-        hertz, strength, path, clear, growth, power = (each[first:last] for each in self[:-1])
-        return Track(hertz, strength, path, clear, growth, power, inside)
+        return Track(*(each[first:last] for each in self))
 
 
 def track_of(blocks: Iterable[Signal], rate: float) -> tuple[Track, int]:
@@ -62,9 +58,8 @@ def track_of(blocks: Iterable[Signal], rate: float) -> tuple[Track, int]:
     growing = Growth(*(np.concatenate([getattr(each, name) for each in grown])[:frames]
                        for name in ("grown", "size", "power")))  # fmt: skip
     path, clear = (each.astype(np.float32) for each in pitch_path(whole))
-    part = growth_of(growing)
-    onsets = onsets_of(part)
-    return Track(whole.hertz, whole.strength, path, clear, part.astype(np.float32), growing.power, onsets), samples
+    part = growth_of(growing).astype(np.float32)
+    return Track(whole.hertz, whole.strength, path, clear, part, growing.power), samples
 
 
 def clearness(track: Track) -> float:

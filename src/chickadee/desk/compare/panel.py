@@ -398,7 +398,7 @@ class ComparePanel(Panel):
         menu, window = QMenu(self), self.window() or self
         chosen, shown = self.work.chosen, self.table.shown_attempts
         for text, slot, can in (
-            ("&Who else has this mistake?", self.show_same_mistake, bool(chosen)),
+            ("&Who else has this mistake?", self.show_same_mistake, chosen is not None),
             (
                 "Copy &one line on it",
                 lambda: self.outgoing.copy_lines([chosen] if chosen else []),

@@ -1,4 +1,4 @@
-"""Onsets: how much of the spectrum grows from one moment to the next.
+"""How much of the spectrum grows from one moment to the next.
 
 Spectral flux over compressed magnitudes, as in Bello and others, A tutorial on onset detection in music signals
 (2005).
@@ -10,18 +10,16 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.fft import rfft
 
-from .pitch import HOP, Frames, in_parts, quick_size
+from .pitch import Frames, in_parts, quick_size
 from .sound_file import Signal
 
-__all__ = ["Growth", "GrowthFrames", "growth_of", "onsets_of"]
+__all__ = ["Growth", "GrowthFrames", "growth_of"]
 
 _WINDOW = 0.023  # seconds
 _BACK = 2  # frames that a spectrum is compared over
 _LOCAL = 20  # frames on either side that say what is usual
-_APART = 0.05  # seconds, by which onsets are apart
-_LEAST = 0.08  # growth, as a part of what is there, from which on it is an onset
-_ABOVE = 1.6  # times what is usual around
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,9 +46,7 @@ class GrowthFrames:
     def of(self, block: Signal, last: bool = False) -> Growth:
         """The frames that are complete with this block; with the last, all."""
         every = self._frames.of(block, last)
-        sizes = np.sqrt(
-            np.concatenate([np.abs(np.fft.rfft(part * self._hann, self._size)) for part in in_parts(every)])
-        )
+        sizes = np.sqrt(np.concatenate([np.abs(rfft(part * self._hann, self._size)) for part in in_parts(every)]))
         older = np.concatenate((self._before, sizes))
         self._before = older[-_BACK:]
         grown = np.maximum(sizes - older[:-_BACK], 0).sum(axis=1)
@@ -65,17 +61,6 @@ def growth_of(growth: Growth) -> NDArray[np.float64]:
     size = growth.size.astype(np.float64)
     part: NDArray[np.float64] = growth.grown / (_around(size) + 0.05 * np.quantile(size, 0.95) + 1e-9)
     return part
-
-
-def onsets_of(part: NDArray[np.float64]) -> NDArray[np.intp]:
-    """The frames at which something begins: growth that stands out from what is around it."""
-    if len(part) < 3:
-        return np.zeros(0, np.intp)
-    near = max(1, round(_APART / HOP / 2))
-    padded = np.pad(part, near, constant_values=-1.0)
-    highest = np.lib.stride_tricks.sliding_window_view(padded, 2 * near + 1).max(axis=1)
-    found: NDArray[np.intp] = np.flatnonzero((part >= highest) & (part > _LEAST) & (part > _ABOVE * _around(part)))
-    return found
 
 
 def _around(values: NDArray[np.float64]) -> NDArray[np.float64]:

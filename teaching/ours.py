@@ -1,0 +1,56 @@
+"""Melodies of our own sounds, to teach the hearing with."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.random import Generator
+from numpy.typing import NDArray
+
+from chickadee.sheet import read
+from chickadee.song import Song
+from chickadee.song.sounds import SOUNDS
+from chickadee.sound.render import rendered
+from made_up import RATE, Piece, between, melody, recorded
+from marks import sounding
+
+__all__ = ["PITCHED", "our_piece", "played", "wavering"]
+
+PITCHED = tuple(each for each in SOUNDS if each != "drum kit")
+"""The sounds that have a pitch."""
+_HARD = "soft pad", "soft pad", "soft pad", "bowed string", "brass horn"
+"""Those that are hard to hear, in half of all melodies."""
+_RINGING = "soft pad", "glass bell"
+"""Those whose notes are long heard under the next ones."""
+_SECONDS = 15.0
+
+
+def our_piece(seed: int, ringing: bool = False) -> Piece:
+    """A melody of some fifteen seconds, of one of our sounds; with ``ringing`` a fast one of those that ring on."""
+    draw = np.random.default_rng(seed)
+    song = read(_sheet(draw, ringing)).song
+    samples = played(song).mean(axis=0)
+    if draw.random() < 0.3:
+        samples = wavering(samples, draw.uniform(4, 7), between(draw, 5, 50))
+    return Piece(recorded(draw, samples.astype(np.float64)), sounding(song))
+
+
+def _sheet(draw: Generator, ringing: bool) -> str:
+    sound = draw.choice(_RINGING if ringing else _HARD if draw.random() < 0.55 else PITCHED)
+    beat, steady = between(draw, 0.115, 0.25 if ringing else 1.1), draw.random() < 0.5
+    lengths = ["1"] if steady else ["1", "1", "1", "2", "1.5", *["0.5"] * (beat > 0.23)]
+    numbers = melody(draw, round(_SECONDS / beat), int(draw.integers(50, 75)), float(draw.choice([0, 0.1, 0.3, 0.5])))
+    words = [f"{number}={draw.choice(lengths)}" + " rest" * (draw.random() < 0.06) for number in numbers]
+    gap, differs = draw.choice([0, 0.03, 0.03, 0.03, 0.03]), draw.choice([1, 1, 12])
+    return f"tempo: {60 / beat:.3f}\ngap: {gap}\nvoice A\n  sound: {sound}\n  [vary {differs}] {' '.join(words)} rest"
+
+
+def played(song: Song) -> NDArray[np.float32]:
+    """The samples of a song, RATE a second, shape (2, samples)."""
+    return np.concatenate(list(rendered(song, RATE))).T.astype(np.float32)
+
+
+def wavering(samples: NDArray[np.float32], hertz: float = 5.5, cents: float = 30.0) -> NDArray[np.float32]:
+    """Samples whose pitch wavers so many times a second by so many cents."""
+    places, turns = np.arange(len(samples)), 2 * np.pi * hertz / RATE
+    bent = places + (2 ** (cents / 1200) - 1) / turns * np.sin(turns * places)
+    return np.interp(bent, places, samples).astype(np.float32)
