@@ -8,6 +8,7 @@ from heard_signals import RATE, sound_of, with_noise
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from chickadee.hearing.fourier import irfft, rfft
 from chickadee.hearing.pitch import HOP, numbers_of
 from chickadee.hearing.track import clearness, track_of
 
@@ -68,3 +69,12 @@ def test_a_number_an_octave_higher_is_twelve_more(hertz, tuning):
     low, high, none = numbers_of(np.array([hertz, 2 * hertz, 0.0]), tuning)
     assert high - low == pytest.approx(12) and np.isnan(none)
     assert numbers_of(np.array([tuning]), tuning)[0] == pytest.approx(69)
+
+
+@given(st.integers(2, 300), st.integers(0, 60))
+def test_a_transform_is_what_its_definition_says_and_is_turned_back(count, more):
+    frames = np.random.default_rng(count).normal(0, 1, (3, count)).astype(np.float32)
+    size = count + more
+    turns = np.exp(-2j * np.pi * np.outer(np.arange(count), np.arange(size // 2 + 1)) / size)
+    assert np.allclose(rfft(frames, size), frames @ turns, atol=1e-3)
+    assert np.allclose(irfft(rfft(frames, size), size)[:, :count], frames, atol=1e-4)

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import rfft
 
+from .fourier import rfft
 from .pitch import Frames, in_parts, quick_size
 from .sound_file import Signal
 

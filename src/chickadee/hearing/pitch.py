@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import irfft, rfft
 
+from .fourier import irfft, rfft
 from .sound_file import Signal
 
 __all__ = [
