@@ -17,36 +17,43 @@ from chickadee.hearing.pitch import PitchFrames, pitch_path
 from chickadee.hearing.sound_file import open_recording, read_blocks
 from chickadee.song.sounds import SOUNDS
 from chickadee.sound.audio_file import Cancelled
+from ours import wavering
 
-PLAIN = [sound for sound in SOUNDS if sound not in ("drum kit", "soft pad", "glass bell")]
-"""Sounds that begin at once and do not ring over one another."""
+OURS = [sound for sound in SOUNDS if sound != "drum kit"]
+RINGING = ("soft pad", "glass bell")
+PLAIN = [sound for sound in OURS if sound not in RINGING]
+"""Sounds that do not ring on under the next ones."""
 TUNE = "60 64 67 72 67 69 62 65 74 76 71 55"
 FAST = "60 62 64 65 67 65 64 62 60 67 72 67 64 60 59 55 57 59 60 64 67 69 71 72"
 
 
-@pytest.mark.parametrize("sound", [*PLAIN, "glass bell", "soft pad"])
+def worst(song, samples):
+    """How well a tune is heard at worst: as it is, 40 dB softer, and in noise 20 dB below."""
+    soft = samples * np.float32(0.01 / np.abs(samples).max())
+    return min(score(song, heard(each)) for each in (samples, soft, with_noise(samples)))
+
+
+@pytest.mark.parametrize("sound", OURS)
 def test_single_notes_of_our_sounds(sound):
     song, samples = sound_of("48 rest 60 rest 67 rest 79 rest 84 rest", sound, 90)
     assert score(song, heard(samples)) >= 0.95
 
 
-@pytest.mark.parametrize("sound", PLAIN)
-def test_tunes_of_our_sounds_fast_and_soft_and_in_noise(sound):
+@pytest.mark.parametrize("sound", OURS)
+def test_tunes_of_our_sounds_plain_soft_in_noise_with_vibrato_and_in_a_room(sound):
+    for tempo in (60, 120):
+        song, samples = sound_of(TUNE, sound, tempo)
+        assert worst(song, samples) >= 0.95
+        assert score(song, heard(wavering(samples))) >= 0.9
+        song, samples = sound_of(TUNE, sound, tempo, room=True)
+        assert score(song, heard(samples)) >= 0.95
+
+
+@pytest.mark.parametrize("sound", OURS)
+def test_eight_notes_a_second_of_our_sounds(sound):
     song, samples = sound_of(FAST, sound, 480)
-    assert score(song, heard(samples)) >= 0.95
-    assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= 0.95
-    song, samples = sound_of(TUNE, sound, 120)
-    assert score(song, heard(with_noise(samples))) >= 0.95
-
-
-@pytest.mark.parametrize("tempo", [60, 90, 120, 180])
-def test_tunes_of_a_sound_that_swells_and_beats(tempo):
-    song, samples = sound_of(TUNE, "soft pad", tempo)
-    assert score(song, heard(samples)) >= 0.95
-    assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= 0.95
-    assert score(song, heard(with_noise(samples))) >= 0.9
-    song, samples = sound_of(TUNE, "soft pad", tempo, room=True)
-    assert score(song, heard(samples)) >= 0.95
+    assert worst(song, samples) >= (0.9 if sound in RINGING else 0.95)
+    assert score(song, heard(wavering(samples))) >= (0.8 if sound in RINGING else 0.95)
 
 
 @settings(max_examples=20)
@@ -59,9 +66,9 @@ def test_any_fast_melody_of_any_sound(numbers, sound, tempo):
 
 @pytest.mark.parametrize("sound", PLAIN)
 def test_a_pitch_that_is_repeated_at_once_is_heard_each_time(sound):
-    for tempo, least in ((60, 0.95), (120, 0.9), (240, 0.9)):
+    for tempo in (60, 120, 240, 480):
         song, samples = sound_of("60 60 64 64 64 67 72 72 67 60 60 62 62 62 62 71", sound, tempo)
-        assert score(song, heard(samples)) >= least
+        assert score(song, heard(samples)) >= 0.95
 
 
 def test_a_pitch_that_goes_slowly_to_its_neighbour_is_another_note():
