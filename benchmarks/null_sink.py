@@ -21,7 +21,6 @@ _LOADED = (
     "module-null-sink sink_name=quiet rate=48000 format=float32le",
     "module-native-protocol-unix",
 )
-_EAR = "module-remap-source"
 
 
 class NullSink:
@@ -71,11 +70,10 @@ class NullSink:
 
     def load_microphone(self) -> None:
         """Have a microphone that hears what is played."""
-        self._pactl("load-module", _EAR, "master=quiet.monitor", "source_name=ear")
-
-    def unload_microphone(self) -> None:
-        """Have none any longer."""
-        self._pactl("unload-module", _EAR)
+        load = ("module-remap-source", "master=quiet.monitor", "source_name=ear")
+        subprocess.run(
+            ["pactl", "load-module", *load], env=os.environ | self.environment, check=True, capture_output=True
+        )
 
     def play(self, samples: NDArray[np.float32]) -> None:
         """Begin to play samples of one channel."""
@@ -89,9 +87,6 @@ class NullSink:
         """End everything and take the folder away."""
         self.kill()
         shutil.rmtree(self.folder, ignore_errors=True)
-
-    def _pactl(self, *words: str) -> None:
-        subprocess.run(["pactl", *words], env=os.environ | self.environment, check=True, capture_output=True)
 
     def _run(self, command: list[str], goal: object = subprocess.DEVNULL) -> subprocess.Popen[bytes]:
         environment = os.environ | self.environment

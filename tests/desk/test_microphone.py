@@ -47,21 +47,13 @@ def singing(desk, tmp_path):
     desk.document.begin("")
 
 
-@pytest.fixture
-def plug_in(qtbot, singing, sink):
-    """Plugs in a microphone that hears what is played; it is pulled out afterwards."""
-    yield sink.load_microphone
-    sink.unload_microphone()
-    qtbot.waitUntil(lambda: not singing.microphone.start(), timeout=30_000)
-
-
 @HEARD
 def test_the_note_now_stands_in_the_strip_and_a_part_is_recorded_and_laid_under_the_tune(
-    qtbot, desk, singing, sink, plug_in, tmp_path
+    qtbot, desk, singing, sink, tmp_path
 ):
     desk.actions_by_id["recording.microphone"].trigger()  # nothing is plugged in yet
     assert "No microphone was found" in desk.notice.text and not singing.listen.isChecked()
-    plug_in()
+    sink.load_microphone()
     qtbot.waitUntil(singing.microphone.start, timeout=30_000)
     desk.actions_by_id["recording.microphone"].trigger()
     sink.play(tone(443, 60))
@@ -79,23 +71,6 @@ def test_the_note_now_stands_in_the_strip_and_a_part_is_recorded_and_laid_under_
     assert panel.first.value() == pytest.approx(0.0, abs=0.5)  # a bar was counted in for bar 2
     desk.actions_by_id["recording.microphone"].trigger()
     assert "cents" not in desk.strip.readout.text and not singing.microphone.on
-
-
-@HEARD
-def test_what_is_recorded_of_the_tune_itself_is_laid_where_the_tune_has_it(qtbot, desk, singing, plug_in, tmp_path):
-    (tmp_path / "bars.chick").write_text("tempo: 120\nvoice A\n  sound: wood bars\n  " + "C5 E5 G5 C6 | " * 8)
-    desk.files.open_path(tmp_path / "bars.chick")
-    plug_in()
-    qtbot.waitUntil(singing.microphone.start, timeout=30_000)
-    singing.record.click()
-    qtbot.waitUntil(lambda: len(singing._offsets) > 40 and singing._file.seconds > 6, timeout=30_000)
-    singing.record.click()
-    panel = desk.panel("recording")
-    path = tmp_path / "bars-sung-1.wav"
-    qtbot.waitUntil(lambda: panel.path == path and panel.heard is not None, timeout=60_000)
-    beats = np.array([note.start - panel.first.value() for note in panel.heard.notes]) / 0.5
-    assert len(beats) > 6
-    assert 0.5 * abs(np.median(beats - np.round(beats))) < 0.03
 
 
 def test_a_tune_without_a_file_is_saved_first(desk, singing):
