@@ -5,7 +5,7 @@ Every draw is from a seeded generator, so a piece is the same wherever it is mad
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -79,7 +79,7 @@ class _Instrument:
     knock: float = 0.0
     dynamics: float = 0.0
     """dB by which notes differ in loudness."""
-    highest: float = field(default=_HIGHEST)
+    highest: float = _HIGHEST
     """Hz, of its partials."""
 
 

@@ -2,26 +2,21 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from chickadee.hearing.listening import heard_in
 from chickadee.sheet import read
-from chickadee.sound.render import rendered
 from chickadee.sound.room import Room
+from made_up import RATE
 from marks import f1, sounding, with_noise
+from ours import played
 
 __all__ = ["RATE", "heard", "score", "sound_of", "with_noise"]
-
-RATE = 22_050
 
 
 def sound_of(notes, sound="flute", tempo=120, room=False):
     """A tune's song and its samples."""
     song = read(f"tempo: {tempo}\nvoice A\n  sound: {sound}\n  {notes} rest").song
-    stereo = np.concatenate(list(rendered(song, RATE)))
-    if room:
-        stereo = Room(RATE).process(stereo.T.astype(np.float32)).T
-    return song, stereo.mean(axis=1).astype(np.float32)
+    stereo = played(song)
+    return song, (Room(RATE).process(stereo) if room else stereo).mean(axis=0)
 
 
 def heard(samples, rate=RATE, block=40_000, tuning=440.0):

@@ -61,10 +61,15 @@ def beginnings(tones: Iterable[Tones], track: Track, tuning: float = 440.0) -> l
     return _apart(found)
 
 
-def likely(sight: Sight, network: Sequence[Layer] | None = None) -> NDArray[np.float32]:
-    """How likely it is, from 0 to 1, that each note begins at each frame; shape (frames, notes)."""
+def likely(
+    sight: Sight, network: Sequence[Layer] | None = None, begin: int = 0, end: int | None = None
+) -> NDArray[np.float32]:
+    """How likely it is, from 0 to 1, that each note begins at each frame; shape (frames, notes). It is looked at from
+    one frame up to another, and is 0 elsewhere."""
     found = np.zeros((sight.frames, len(NOTES)), np.float32)
     frames, places = sight.worth_a_look()
+    inside = slice(*np.searchsorted(frames, (begin, sight.frames if end is None else end)))
+    frames, places = frames[inside], places[inside]
     for first in range(0, len(frames), _CELLS):
         some = frames[first : first + _CELLS], places[first : first + _CELLS]
         found[some] = _chance(sight.of(*some), network or _taught())
@@ -104,7 +109,7 @@ def _sections(tones: Iterable[Tones]) -> Iterator[tuple[int, int, int, Tones]]:
 
 def _tops(sight: Sight, first: int, begin: int, end: int) -> list[tuple[float, int, float, int]]:
     """All frames in which a note may begin, counted from the recording's first."""
-    chance = np.pad(likely(sight), ((_ABOUT, _ABOUT), (0, 0)))
+    chance = np.pad(likely(sight, None, begin - _ABOUT, end + _ABOUT), ((_ABOUT, _ABOUT), (0, 0)))
     middle = chance[_ABOUT:-_ABOUT]
     sure = middle / 2 + (chance[_ABOUT - 1 : -_ABOUT - 1] + chance[_ABOUT + 1 : len(chance) - _ABOUT + 1]) / 4
     found = []
