@@ -21,6 +21,12 @@ def test_eight_notes_a_second_that_ring_over_one_another(sound, least):
     assert score(song, heard(samples * (0.01 / np.abs(samples).max()))) >= least
 
 
+@pytest.mark.parametrize("sound", ["glass bell", "soft pad"])
+def test_a_note_keeps_its_number_beside_one_that_still_rings(sound):
+    _, samples = sound_of("59 60 59 58 57 59 60 61 60 62 61", sound, 480)
+    assert [note.number for note in heard(samples)] == [59, 60, 59, 58, 57, 59, 60, 61, 60, 62, 61]
+
+
 @settings(max_examples=10)
 @given(st.lists(st.integers(55, 79), min_size=12, max_size=24), st.sampled_from([180, 240, 360, 480]),
        st.sampled_from(["glass bell", "hammered string", "wood bars"]))  # fmt: skip

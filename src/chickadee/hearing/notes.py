@@ -15,7 +15,7 @@ __all__ = ["HeardNote", "notes_of"]
 
 _FADED = -26.0  # dB below the note's loudest, at which it is over
 _QUIET = -45.0  # dB below the loudest note, below which nothing is one
-_OFF = 0.75  # semitones, by which a note's pitch may be off
+_OFF = 0.5  # semitones, by which a note's pitch may be off; what is heard farther away is another that rings on
 _SHORTEST = 3  # frames
 
 
@@ -52,11 +52,9 @@ def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) ->
     for each, (first, last), level, loudness in zip(begun, spans, levels, _velocities(levels), strict=True):
         if level < top + _QUIET:
             continue
-        exact = _pitch(each.number, first, last, track, tuning)
-        number = min(127, round(exact))
-        cents = round(100 * (exact - number), 1)
+        cents = round(100 * (_pitch(each.number, first, last, track, tuning) - each.number), 1)
         length = max(_SHORTEST * HOP, last * HOP - each.start)
-        found.append(HeardNote(each.start, length, number, cents, loudness, each.sure))
+        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.sure))
     return found
 
 
