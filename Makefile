@@ -29,7 +29,7 @@ shots: setup          ## take the pictures in docs/screenshots again
 ideas-report: setup   ## what a thousand practice tunes of each recipe are like
 	@$(PYTHON) scripts/ideas_report.py
 
-teach: setup          ## teach the network that says where notes begin anew: about three quarters of an hour
+teach: setup          ## teach the network that says where notes begin anew: about an hour
 	@$(PYTHON) teaching/teach.py
 
 size: setup           ## how much of the Python is tests

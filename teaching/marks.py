@@ -15,8 +15,12 @@ __all__ = ["f1", "sounding", "with_noise"]
 
 
 def sounding(song: Song) -> list[Sounding]:
-    """The notes of a song, in seconds."""
-    return [Sounding(float(song.tempo.seconds(note.start)), note.number) for note in song.notes]
+    """The notes of a song, in seconds, but for drums, which have no pitch."""
+    return [
+        Sounding(float(song.tempo.seconds(note.start)), note.number)
+        for note in song.notes
+        if not song.voices[note.voice].is_drums
+    ]
 
 
 def f1(notes: Sequence[Sounding], heard: Sequence[HeardNote], within: float = 0.05) -> float:

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from chickadee.sheet import read
 from chickadee.song import Song
+from chickadee.song.drums import DRUM_SOUND
 from chickadee.song.sounds import SOUNDS
 from chickadee.sound.render import rendered
 from made_up import RATE, Piece, between, melody, recorded
@@ -15,12 +16,13 @@ from marks import sounding
 
 __all__ = ["PITCHED", "our_piece", "played", "wavering"]
 
-PITCHED = tuple(each for each in SOUNDS if each != "drum kit")
+PITCHED = tuple(each for each in SOUNDS if each != DRUM_SOUND)
 """The sounds that have a pitch."""
-_HARD = "soft pad", "soft pad", "soft pad", "bowed string", "brass horn"
+_HARD = *["soft pad"] * 4, *["bowed string"] * 2, *["flute"] * 2, "brass horn"
 """Those that are hard to hear, in half of all melodies."""
 _RINGING = "soft pad", "glass bell"
 """Those whose notes are long heard under the next ones."""
+_DRUMS = 0.04  # of all melodies are played on drums: there are no notes to hear in them
 _SECONDS = 15.0
 
 
@@ -29,13 +31,14 @@ def our_piece(seed: int, ringing: bool = False) -> Piece:
     draw = np.random.default_rng(seed)
     song = read(_sheet(draw, ringing)).song
     samples = played(song).mean(axis=0)
-    if draw.random() < 0.3:
-        samples = wavering(samples, draw.uniform(4, 7), between(draw, 5, 50))
+    if draw.random() < 0.5:
+        samples = wavering(samples, draw.uniform(4, 7), draw.uniform(5, 50))
     return Piece(recorded(draw, samples.astype(np.float64)), sounding(song))
 
 
 def _sheet(draw: Generator, ringing: bool) -> str:
-    sound = draw.choice(_RINGING if ringing else _HARD if draw.random() < 0.55 else PITCHED)
+    sound = draw.choice(_RINGING if ringing else _HARD if draw.random() < 0.6 else PITCHED)
+    sound = DRUM_SOUND if draw.random() < _DRUMS else sound
     beat, steady = between(draw, 0.115, 0.25 if ringing else 1.1), draw.random() < 0.5
     lengths = ["1"] if steady else ["1", "1", "1", "2", "1.5", *["0.5"] * (beat > 0.23)]
     numbers = melody(draw, round(_SECONDS / beat), int(draw.integers(50, 75)), float(draw.choice([0, 0.1, 0.3, 0.5])))

@@ -1,6 +1,6 @@
 """Teach the network that says where notes begin, and write what it learned to `src/chickadee/hearing/beginnings.npz`.
 
-    python teaching/teach.py            # about three quarters of an hour on two cores
+    python teaching/teach.py            # about an hour on two cores
 
 It learns twice: from some pieces, and then from all, with what it was wrong about. Nothing is drawn but by seeds.
 """
@@ -16,8 +16,9 @@ import tempfile
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
-from itertools import pairwise
+from itertools import islice, pairwise
 from pathlib import Path
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,9 +32,9 @@ from ours import our_piece
 
 _GOAL = Path(chickadee.hearing.beginnings.__file__).with_name("beginnings.npz")
 _HIDDEN = 192, 32
-_SOME, _ALL = (150, 100, 150, 50), (900, 500, 900, 300)
+_SOME, _ALL = (150, 100, 150, 50), (1000, 600, 2600, 500)
 """Pieces of one player, of several together, of our own sounds, and of those of them that ring on."""
-_TIMES = 3, 5  # that all is gone through
+_TIMES = 3  # that all is gone through
 _KINDS = 1_000_000  # seeds of each kind of pieces
 _PIECES, _CELLS = 50, 1024  # that are mixed, and that are learned from at once
 _FASTEST = 0.003  # how fast it learns at first
@@ -45,22 +46,21 @@ _LITTLE = 0.01  # the variance from which on a component is taken for more than 
 
 def teach() -> None:
     """Learn twice, and write it down."""
-    first = _learned(_lessons(_SOME, None), _TIMES[0])
-    layers = _learned(_lessons(_ALL, first), _TIMES[1])
+    first = _learned(_lessons(_SOME, None))
+    layers = _learned(_lessons(_ALL, first))
     np.savez(_GOAL, *(each for layer in layers for each in (layer.weights.astype(np.float16), layer.more)))
     print(_GOAL, f"{_GOAL.stat().st_size:,} bytes")
 
 
 def _lessons(pieces: Sequence[int], network: Sequence[Layer] | None) -> Iterator[Lesson]:
     """The lessons of so many pieces of each kind, some of them mixed at a time."""
-    seeds = [kind * _KINDS + number for kind, count in enumerate(pieces) for number in range(count)]
-    seeds = np.random.default_rng(0).permutation(seeds)
+    draw = np.random.default_rng(0)
+    seeds = draw.permutation([kind * _KINDS + number for kind, count in enumerate(pieces) for number in range(count)])
     with ProcessPoolExecutor() as pool:
-        for start in range(0, len(seeds), _PIECES):
-            some = seeds[start : start + _PIECES].tolist()
-            made = pool.map(partial(_lesson, network=network), some)
-            mixed = Lesson(*(np.concatenate(each) for each in zip(*made, strict=True)))
-            order = np.random.default_rng(some[0]).permutation(len(mixed.goal))
+        made = pool.map(partial(_lesson, network=network), seeds.tolist())
+        while some := list(islice(made, _PIECES)):
+            mixed = Lesson(*map(np.concatenate, zip(*some, strict=True)))
+            order = draw.permutation(len(mixed.goal))
             yield Lesson(*(each[order] for each in mixed))
 
 
@@ -70,22 +70,24 @@ def _lesson(seed: int, network: Sequence[Layer] | None) -> Lesson:
     return lesson(made, seed, network)
 
 
-def _learned(lessons: Iterator[Lesson], times: int) -> list[Layer]:
-    """A network that has gone through lessons so many times. They are kept on disk meanwhile: they are large."""
+def _learned(lessons: Iterator[Lesson]) -> list[Layer]:
+    """A network that has gone through all lessons. They are kept on disk meanwhile: they are large."""
     draw = np.random.default_rng(1)
+    learner, components = _Learner(draw), None
     with tempfile.TemporaryDirectory() as folder:
-        files = []
+        files = list[Path]()
         for place, each in enumerate(lessons):
+            components = components or _Components.of(each)
             files.append(Path(folder) / f"{place}.npz")
-            np.savez(files[-1], *each)
+            np.savez(files[-1], *each._replace(seen=components.seen_in(each)))
             print(f"\r{place + 1} times {_PIECES} pieces", end="", flush=True)
         print()
-        learner = _Learner(draw, _read(files[0]))
-        for time in range(times):
-            loss = [learner.goes_through(_read(file), (time + part / len(files)) / times)
+        for time in range(_TIMES):
+            loss = [learner.goes_through(_read(file), (time + part / len(files)) / _TIMES)
                     for part, file in enumerate(draw.permutation(files))]  # fmt: skip
-            print(f"{time + 1} of {times}: {np.mean(loss):.4f}", flush=True)
-    return learner.layers
+            print(f"{time + 1} of {_TIMES}: {np.mean(loss):.4f}", flush=True)
+    assert components is not None
+    return components.undone(learner.layers)
 
 
 def _read(file: Path) -> Lesson:
@@ -99,6 +101,39 @@ def _weighed(lesson: Lesson) -> NDArray[np.float32]:
     return np.minimum(lesson.weight, np.float32(_MOST)) * begins
 
 
+class _Components(NamedTuple):
+    """The principal components of what is seen, each made as large as the others: else small differences between
+    inputs that are much alike, like a dip in loudness, would be learned last."""
+
+    usual: NDArray[np.float32]
+    """What is usually seen, shape (SIGHTS,)."""
+    ways: NDArray[np.float32]
+    """From what else is seen to the components, shape (SIGHTS, SIGHTS)."""
+
+    @classmethod
+    def of(cls, lesson: Lesson) -> _Components:
+        """The components of a lesson."""
+        seen, weight = lesson.seen.astype(np.float32), _weighed(lesson)
+        usual = weight @ seen / weight.sum()
+        off = seen - usual
+        spreads, ways = np.linalg.eigh(((off * weight[:, None]).T @ off / weight.sum()).astype(np.float64))
+        return cls(usual, (ways / np.sqrt(spreads + _LITTLE)).astype(np.float32))
+
+    def seen_in(self, lesson: Lesson) -> NDArray[np.float16]:
+        """What is seen in a lesson, as its components."""
+        parts = np.array_split(lesson.seen, max(1, len(lesson.seen) // _CELLS))
+        return np.concatenate([((part - self.usual) @ self.ways).astype(np.float16) for part in parts])
+
+    def undone(self, layers: Sequence[Layer]) -> list[Layer]:
+        """The layers of a network that learned from components, for what is seen as it is."""
+        first, *others = layers
+        weights = _rounded(self.ways @ first.weights)
+        return [
+            Layer(weights, first.more - self.usual @ weights),
+            *(Layer(_rounded(each.weights), each.more) for each in others),
+        ]
+
+
 def _rounded(weights: NDArray[np.float32]) -> NDArray[np.float32]:
     """Weights as they are written down, in sixteen bits."""
     return weights.astype(np.float16).astype(np.float32)
@@ -107,43 +142,21 @@ def _rounded(weights: NDArray[np.float32]) -> NDArray[np.float32]:
 class _Learner:
     """Changes a network's weights by what it is wrong about (Kingma and Ba, Adam, 2015)."""
 
-    def __init__(self, draw: np.random.Generator, some: Lesson) -> None:
-        """``some`` says what is usually seen, and what goes with what.
-
-        What is seen is turned into its principal components, each as large as the others: else small differences
-        between inputs that are much alike, like a dip in loudness, would be learned last.
-        """
-        seen, weight = some.seen.astype(np.float32), _weighed(some)
-        self._usual = weight @ seen / weight.sum()
-        off = seen - self._usual
-        spreads, ways = np.linalg.eigh(((off * weight[:, None]).T @ off / weight.sum()).astype(np.float64))
-        self._apart = (ways / np.sqrt(spreads + _LITTLE)).astype(np.float32)
-        sizes = SIGHTS, *_HIDDEN, 1
-        self._layers = [
+    def __init__(self, draw: np.random.Generator) -> None:
+        self.layers = [
             Layer((draw.normal(0, 1, (inputs, outputs)) * np.sqrt(2 / inputs)).astype(np.float32),
                   np.zeros(outputs, np.float32))
-            for inputs, outputs in pairwise(sizes)
+            for inputs, outputs in pairwise((SIGHTS, *_HIDDEN, 1))
         ]  # fmt: skip
         self._mean, self._spread = ([np.zeros_like(each) for each in self._all()] for _ in range(2))
         self._steps, self._draw = 0, draw
 
-    @property
-    def layers(self) -> list[Layer]:
-        """What was learned, for what is seen as it is."""
-        first, *others = self._layers
-        weights = _rounded(self._apart @ first.weights)
-        return [
-            Layer(weights, first.more - self._usual @ weights),
-            *(Layer(_rounded(each.weights), each.more) for each in others),
-        ]
-
     def goes_through(self, lesson: Lesson, done: float) -> float:
         """Learn from a lesson; ``done`` is the part of the work that is done, to 1. The mean loss."""
-        seen = (lesson.seen.astype(np.float32) - self._usual) @ self._apart
         weight, order = _weighed(lesson), self._draw.permutation(len(lesson.goal))
         speed = float(_FASTEST * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
         return float(np.mean([
-            self._learns(seen[some], lesson.goal[some], weight[some], speed)
+            self._learns(lesson.seen[some].astype(np.float32), lesson.goal[some], weight[some], speed)
             for some in np.array_split(order, max(1, len(order) // _CELLS))
         ]))  # fmt: skip
 
@@ -151,14 +164,14 @@ class _Learner:
         self, seen: NDArray[np.float32], goal: NDArray[np.float32], weight: NDArray[np.float32], speed: float
     ) -> float:
         told = [seen]
-        for layer in self._layers[:-1]:
+        for layer in self.layers[:-1]:
             told.append(np.maximum(told[-1] @ layer.weights + layer.more, 0))
-        last = self._layers[-1]
+        last = self.layers[-1]
         chance = 1 / (1 + np.exp(-np.clip((told[-1] @ last.weights + last.more)[:, 0], -30, 30)))
         wrong = np.where(np.abs(chance - goal) < 1e-5, 0, chance - goal)
         slope = (wrong * weight / weight.sum()).astype(np.float32)[:, None]
         slopes: list[NDArray[np.float32]] = []
-        for layer, inputs in zip(self._layers[::-1], told[::-1], strict=True):
+        for layer, inputs in zip(self.layers[::-1], told[::-1], strict=True):
             slopes = [inputs.T @ slope + _SMALL * layer.weights, slope.sum(axis=0), *slopes]
             slope = (slope @ layer.weights.T) * (inputs > 0) if inputs is not seen else slope
         self._moves(slopes, speed)
@@ -177,7 +190,7 @@ class _Learner:
                     each[np.abs(each) < 1e-20] = 0
 
     def _all(self) -> list[NDArray[np.float32]]:
-        return [each for layer in self._layers for each in layer]
+        return [each for layer in self.layers for each in layer]
 
 
 if __name__ == "__main__":
