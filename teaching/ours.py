@@ -19,7 +19,7 @@ __all__ = ["PITCHED", "our_piece", "played", "wavering"]
 PITCHED = tuple(each for each in SOUNDS if each != DRUM_SOUND)
 """The sounds that have a pitch."""
 _HARD = *["soft pad"] * 4, *["bowed string"] * 2, *["flute"] * 2, "brass horn"
-"""Those that are hard to hear, in half of all melodies."""
+"""Those that are hard to hear, in three of five melodies."""
 _RINGING = "soft pad", "glass bell"
 """Those whose notes are long heard under the next ones."""
 _DRUMS = 0.04  # of all melodies are played on drums: there are no notes to hear in them

@@ -53,15 +53,14 @@ def test_how_far_a_note_is_off_is_told_to_a_cent(tuning):
     assert all(abs(note.cents - off) < 1 for note in notes)
 
 
-def test_noise_of_any_colour_has_no_notes_and_of_drums_only_the_hat_is_taken_for_one():
+def test_noise_of_any_colour_and_drums_have_no_notes():
     chance = np.random.default_rng(0).normal(0, 1, 6 * RATE)
     for slope in (0.0, 0.5, 1.0):
         spectrum = np.fft.rfft(chance) / np.maximum(np.fft.rfftfreq(len(chance), 1 / RATE), 20) ** slope
         noise = np.fft.irfft(spectrum)
-        assert len(heard((0.5 * noise / np.abs(noise).max()).astype(np.float32))) <= 3
-    song = read("voice A\n  sound: drum kit\n  (kick hat snare hat) x4").song
-    drums = played(song).mean(axis=0)
-    assert all(note.number > 100 and note.sure < 0.6 for note in heard(drums))
+        assert heard((0.5 * noise / np.abs(noise).max()).astype(np.float32)) == ()
+    for drums in ("(kick hat snare hat) x4", "36 38 42 46 49 51 45 47 50 56 60 61 63 70 75"):
+        assert heard(played(read(f"voice A\n  sound: drum kit\n  {drums}").song).mean(axis=0)) == ()
 
 
 @given(st.integers(0, 4000))
