@@ -60,7 +60,7 @@ def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) ->
 
 def _velocities(levels: Sequence[float]) -> list[int]:
     """Levels in dB as MIDI velocities, 80 being the usual of them."""
-    usual = float(np.median(levels)) if len(levels) else 0.0
+    usual = float(np.median(levels))
     return [max(1, min(127, round(80 + 2 * (level - usual)))) for level in levels]
 
 
