@@ -15,6 +15,7 @@ lint: setup
 	@.venv/bin/ruff format -q --check src tests benchmarks scripts teaching
 	@.venv/bin/mypy
 	@.venv/bin/lint-imports --no-logo
+	@$(PYTHON) scripts/house_rules.py
 	@$(PYTHON) scripts/reference.py --check
 
 bench: setup          ## print the numbers that bind

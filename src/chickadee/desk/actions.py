@@ -9,6 +9,8 @@ from typing import Protocol
 from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtGui import QAction, QKeySequence
 
+from .plain_text import hint_of
+
 __all__ = ["ActionSource", "ActionSpec", "new_action"]
 
 
@@ -77,7 +79,7 @@ def new_action(spec: ActionSpec, parent: QObject) -> QAction:
     action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
     action.setIconText(spec.short or spec.name)
     action.setStatusTip(spec.hint)
-    action.setToolTip(spec.hint)
+    action.setToolTip(hint_of(spec.hint))
     if (slot := spec.slot) is not None:
         action.triggered.connect(lambda: slot())
     if (switched := spec.switched) is not None:

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QFormLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -18,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from ..checks import CHECKS, LIMITS, USUAL, Check, Profile
 from ..faults import InputFault
+from .plain_text import PlainLabel
 from .theme import Look
 
 __all__ = ["ChecksDialog"]
@@ -37,7 +37,7 @@ class ChecksDialog(QDialog):
         column.setSpacing(look.px(3))
         for check in CHECKS:
             column.addWidget(self._box(check))
-            why = QLabel(check.why)
+            why = PlainLabel(check.why)
             why.setWordWrap(True)
             why.setObjectName("panelNote")
             why.setIndent(look.px(16))
@@ -51,7 +51,7 @@ class ChecksDialog(QDialog):
         area.setWidget(page)
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.fault = QLabel()
+        self.fault = PlainLabel()
         self.fault.setWordWrap(True)
         self.fault.hide()
         self.keep = QPushButton("Keep for this folder" if folder else "Use for now")
@@ -65,7 +65,7 @@ class ChecksDialog(QDialog):
         buttons.rejected.connect(self.reject)
         whole = QVBoxLayout(self)
         where = f"in the tunes of {folder}" if folder else "until this tune is saved in a folder"
-        whole.addWidget(QLabel(f"What is checked {where}:"))
+        whole.addWidget(PlainLabel(f"What is checked {where}:"))
         whole.addWidget(area, 1)
         whole.addWidget(self.fault)
         whole.addWidget(buttons)

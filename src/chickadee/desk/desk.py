@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QPalette
-from PyQt6.QtWidgets import QInputDialog, QMainWindow, QPlainTextEdit, QWidget
+from PyQt6.QtWidgets import QMainWindow, QPlainTextEdit, QWidget
 
 from ..display.readout import Readout
 from ..sound.audio_file import AUDIO_SUFFIXES
@@ -35,6 +35,7 @@ from .mix import Mix
 from .notice import Notice
 from .overlay import Overlay
 from .panels import PANELS
+from .plain_text import ask_for_number
 from .playback import Playback
 from .preview import Preview
 from .questions import Questions
@@ -176,10 +177,9 @@ class Desk(QMainWindow):
     def _ask_bounce(self) -> None:
         """Ask how quick a second press is one that bounced, and remember it."""
         before = round(1000 * self.keyboard.bounce)
-        value, wanted = QInputDialog.getInt(
-            self, "Bouncing keys", "Milliseconds within which a second press of a key is none:", before, 0, 500
-        )
-        if wanted:
+        label = "Milliseconds within which a second press of a key is none:"
+        value = ask_for_number(self, "Bouncing keys", label, before, 0, 500)
+        if value is not None:
             self.settings.set_words(_BOUNCE, [str(value)])
             self.keyboard.tame(value)
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
+
+from .plain_text import PlainLabel, hint_of
 
 __all__ = ["ElidedLabel"]
 
 
-class ElidedLabel(QLabel):
+class ElidedLabel(PlainLabel):
     """A label of any width; text that does not fit is shortened, and shown in full in the tooltip."""
 
     def __init__(self, words: str, parent: QWidget | None = None) -> None:
@@ -33,4 +35,4 @@ class ElidedLabel(QLabel):
         margins = super().sizeHint().width() - metrics.horizontalAdvance(self.text())
         shown = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - margins)
         self.setText(shown)
-        self.setToolTip("" if shown == self.words else self.words)
+        self.setToolTip("" if shown == self.words else hint_of(self.words))

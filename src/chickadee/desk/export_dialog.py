@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QDoubleSpinBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QSpinBox,
     QVBoxLayout,
     QWidget,
@@ -19,6 +18,7 @@ from ..song import Song
 from ..sound.audio_file import AUDIO_SUFFIXES, AudioSettings
 from .export import FORMS, ExportRequest, expected
 from .parts import answers
+from .plain_text import PlainLabel
 
 __all__ = ["ExportDialog"]
 
@@ -54,7 +54,7 @@ class ExportDialog(QDialog):
         self.room = QCheckBox("in a small room")
         self.room.setChecked(room)
         self.loop = QCheckBox("wrap what rings on at the end round to the start")
-        self.expected = QLabel()
+        self.expected = PlainLabel()
         self.expected.setAccessibleName("What will be written")
         self.expected.setWordWrap(True)
         self._recall(last)
@@ -172,7 +172,7 @@ def _from_to(first: QWidget, last: QWidget) -> QWidget:
     found = QWidget()
     row = QHBoxLayout(found)
     row.setContentsMargins(0, 0, 0, 0)
-    for widget in (QLabel("from"), first, QLabel("to"), last):
+    for widget in (PlainLabel("from"), first, PlainLabel("to"), last):
         row.addWidget(widget)
     row.addStretch()
     return found

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, Qt
-from PyQt6.QtWidgets import QProgressDialog, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ..display import words
 from ..files import FileFault
@@ -18,6 +18,7 @@ from .export import FORMS, ExportRequest, SoundExport, write_song_to
 from .export_dialog import ExportDialog
 from .goals import ask_for_goal
 from .notice import Notice
+from .plain_text import PlainProgress
 from .settings import Settings
 
 __all__ = ["Exports"]
@@ -100,7 +101,7 @@ class Exports(QObject):
     def _write_sound(self, path: Path, request: ExportRequest) -> None:
         jobs = request.jobs(path, self._document.reading.song)
         export = self.sound = SoundExport(jobs, request.settings, self._window)
-        progress = QProgressDialog(f"Rendering {path.name}", "Cancel", 0, 100, self._window)
+        progress = PlainProgress(f"Rendering {path.name}", 100, self._window)
         progress.setWindowTitle("Export sound")
         progress.setWindowModality(Qt.WindowModality.WindowModal)
         progress.setMinimumDuration(300)
@@ -110,7 +111,7 @@ class Exports(QObject):
         export.start()
 
     @staticmethod
-    def _show_progress(progress: QProgressDialog, path: Path, done: int, left: float) -> None:
+    def _show_progress(progress: PlainProgress, path: Path, done: int, left: float) -> None:
         progress.setLabelText(f"Rendering {path.name}: about {words.counted(max(1, round(left)), 'second')} left")
         progress.setValue(min(99, done))
 
@@ -120,7 +121,7 @@ class Exports(QObject):
             self.sound.cancel()
             self.sound.wait()
 
-    def _exported(self, progress: QProgressDialog, sentence: str, good: bool) -> None:
+    def _exported(self, progress: PlainProgress, sentence: str, good: bool) -> None:
         progress.close()
         progress.deleteLater()
         if sentence:

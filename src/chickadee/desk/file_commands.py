@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QFile, QObject, pyqtSignal
 from PyQt6.QtGui import QKeySequence
-from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ..checks import PROFILE_FILE, Profile, write_profile
 from ..faults import InputFault
@@ -23,6 +23,7 @@ from .arrivals import Arrivals
 from .document import Document
 from .goals import ask_for_goal
 from .notice import Notice
+from .plain_text import Answer, ask_for_text, plain_question
 from .settings import Settings
 
 __all__ = ["FileCommands"]
@@ -157,14 +158,15 @@ class FileCommands(QObject):
         """Whether the tune may be left: it is saved, or the user says what becomes of its changes."""
         if not self._document.modified:
             return True
-        question = QMessageBox(self._window)
-        question.setText(f"Save the changes in {self._document.name}?")
-        question.setInformativeText("Otherwise what was written since the last save is lost.")
-        buttons = QMessageBox.StandardButton
-        question.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
-        question.setDefaultButton(buttons.Save)
+        question = plain_question(
+            self._window,
+            f"Save the changes in {self._document.name}?",
+            "Otherwise what was written since the last save is lost.",
+        )
+        question.setStandardButtons(Answer.Save | Answer.Discard | Answer.Cancel)
+        question.setDefaultButton(Answer.Save)
         answer = question.exec()
-        return answer == buttons.Discard or (answer == buttons.Save and self.save())
+        return answer == Answer.Discard or (answer == Answer.Save and self.save())
 
     def do_on_shelf(self, what: str, path: Path) -> None:
         """Rename, duplicate or put away a tune of the shelf."""
@@ -173,10 +175,8 @@ class FileCommands(QObject):
         elif what == "Move to the trash":
             self.put_away(path)
         else:
-            name, wanted = QInputDialog.getText(
-                self._window, "Rename the file", "A new name for the file:", text=path.stem
-            )
-            if wanted and name.strip():
+            name = ask_for_text(self._window, "Rename the file", "A new name for the file:", path.stem) or ""
+            if name.strip():
                 self.rename(path, name.strip())
 
     def duplicate(self, path: Path) -> None:

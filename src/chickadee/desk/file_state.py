@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from .document import Document
+from .plain_text import PlainLabel
 from .recovery import Recovery
 from .theme import Look
 
 __all__ = ["FileState"]
 
 
-class FileState(QLabel):
+class FileState(PlainLabel):
     """The label at the end of the menu bar; it writes the window's title too."""
 
     def __init__(self, document: Document, recovery: Recovery, look: Look, parent: QWidget) -> None:
-        super().__init__(parent)
+        super().__init__("", parent)
         self._document, self._recovery, self._look = document, recovery, look
         self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         document.file_changed.connect(self.show_file)

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ..files import is_there
 from .document import Document
+from .plain_text import Answer, plain_question
 
 __all__ = ["ask_for_goal", "plain_file_name"]
 
@@ -44,15 +45,16 @@ def ask_for_goal(
 
 
 def _may_replace(window: QWidget, there: list[str], folder: Path) -> bool:
-    question = QMessageBox(window)
-    question.setText(f"{' and '.join(there)}: this already exists.")
-    question.setInformativeText(f"In {folder}. What it holds is lost if it is replaced.")
-    buttons = QMessageBox.StandardButton
-    question.setStandardButtons(buttons.Save | buttons.Cancel)
-    question.setDefaultButton(buttons.Cancel)
-    if (replace := question.button(buttons.Save)) is not None:
+    question = plain_question(
+        window,
+        f"{' and '.join(there)}: this already exists.",
+        f"In {folder}. What it holds is lost if it is replaced.",
+    )
+    question.setStandardButtons(Answer.Save | Answer.Cancel)
+    question.setDefaultButton(Answer.Cancel)
+    if (replace := question.button(Answer.Save)) is not None:
         replace.setText("Replace")
-    return question.exec() == buttons.Save
+    return question.exec() == Answer.Save
 
 
 def plain_file_name(title: str) -> str:

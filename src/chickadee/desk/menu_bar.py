@@ -60,7 +60,8 @@ class Menus(QObject):
         """Offer the folders worked in, newest first."""
         self.recent.clear()
         for folder in folders:
-            self.recent.addAction(str(folder)).triggered.connect(lambda _, folder=folder: opened(folder))
+            shown = str(folder).replace("&", "&&")
+            self.recent.addAction(shown).triggered.connect(lambda _, folder=folder: opened(folder))
         self.recent.setEnabled(not self.recent.isEmpty())
 
     def _fill(self, menu: QMenu, specs: list[ActionSpec]) -> None:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from .actions import ActionSpec
+from .plain_text import PlainLabel
 
 __all__ = ["Notice"]
 
@@ -35,7 +36,7 @@ class Notice(QFrame):
         super().__init__(parent)
         self.setObjectName("notice")
         self._messages: list[_Message] = []  # the last one is shown, the others wait
-        self._label = QLabel()
+        self._label = PlainLabel()
         self._label.setWordWrap(True)
         self.offer = QPushButton("Go on")
         """A way on from what is said, where there is one."""

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from ..reshape import Part
 from ..sheet import Reading
+from .plain_text import hint_of
 
 __all__ = ["CHOSEN", "PartBox", "answers", "describe", "fill", "plain_box", "plain_table"]
 
@@ -59,7 +60,7 @@ def describe(*widgets: tuple[QWidget, str]) -> None:
     """Say what each widget is for, to the pointer and to a screen reader."""
     for widget, said in widgets:
         widget.setAccessibleName(said)
-        widget.setToolTip(said)
+        widget.setToolTip(hint_of(said))
 
 
 def fill(box: QComboBox, options: list[str]) -> None:

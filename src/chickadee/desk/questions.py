@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject
-from PyQt6.QtWidgets import QInputDialog, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ..sheet.lines import phrase_at, phrase_renamed, rename_fault
 from .actions import ActionSpec
@@ -14,6 +14,7 @@ from .document import Document
 from .editing import MusicEditing
 from .file_commands import FileCommands
 from .notice import Notice
+from .plain_text import ask_for_text
 from .selection import Selection
 from .theme import Look
 
@@ -53,9 +54,9 @@ class Questions(QObject):
         if old is None:
             self._notice.say("Put the caret on a phrase’s name to rename it.", good=True)
             return
-        new, wanted = QInputDialog.getText(self._window, "Rename the phrase", f"A new name for {old}:", text=old)
-        new = new.strip()
-        if not wanted or new == old:
+        new = ask_for_text(self._window, "Rename the phrase", f"A new name for {old}:", old)
+        new = old if new is None else new.strip()
+        if new == old:
             return
         fault = rename_fault(reading, new)
         if fault:
@@ -70,9 +71,9 @@ class Questions(QObject):
         if not chosen:
             self._notice.say("Select the notes that a computer key is to play.", good=True)
             return
-        letter, wanted = QInputDialog.getText(self._window, "Assign a key", f"The letter that plays {chosen}:")
+        letter = ask_for_text(self._window, "Assign a key", f"The letter that plays {chosen}:") or ""
         letter = letter.strip().lower()
-        if wanted and letter:
+        if letter:
             own = [key for key in reading.sheet.settings.keys or () if key.letter != letter]
             pairs = [(key.letter, key.written) for key in own] + [(letter, chosen)]
             self._editing.set_property("keys", ", ".join(" ".join(pair) for pair in pairs))

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QTextBrowser,
@@ -17,6 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from .plain_text import PlainLabel
 from .theme import Look
 
 __all__ = ["ReferenceDialog"]
@@ -38,7 +38,7 @@ class ReferenceDialog(QDialog):
         self.search.setAccessibleName("Search the reference")
         self.search.textChanged.connect(self._find_first)
         self.search.returnPressed.connect(self.find_next)
-        self.said = QLabel()
+        self.said = PlainLabel()
         following = QPushButton("Next")
         following.setAutoDefault(False)
         following.clicked.connect(self.find_next)

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QFormLayout,
-    QLabel,
     QLineEdit,
     QSpinBox,
     QVBoxLayout,
@@ -25,6 +24,7 @@ from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
 from .notice import Notice
 from .parts import answers
+from .plain_text import PlainLabel, hint_of
 from .settings import Settings
 
 __all__ = ["Signals", "SignalsDialog", "Wish"]
@@ -113,7 +113,7 @@ class SignalsDialog(QDialog):
         self.port.addItems(ports)
         self.port.setCurrentText(wish.port)
         self.midi.setEnabled(bool(ports))
-        said = QLabel("What sounds is told as it is heard; docs/signals.md lists the messages."
+        said = PlainLabel("What sounds is told as it is heard; docs/signals.md lists the messages."
                       if ports else "There are no MIDI outputs here, or python-rtmidi is not installed.")  # fmt: skip
         said.setObjectName("panelNote")
         said.setWordWrap(True)
@@ -122,7 +122,7 @@ class SignalsDialog(QDialog):
             (self.port, "MIDI port"), (self.midi_delay, "Milliseconds later, by MIDI"),
         ):  # fmt: skip
             widget.setAccessibleName(name)
-            widget.setToolTip(name)
+            widget.setToolTip(hint_of(name))
         form, column = QFormLayout(), QVBoxLayout(self)
         form.addRow(self.osc)
         form.addRow("To", self.address)

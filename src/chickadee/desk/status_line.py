@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QLabel, QStatusBar
+from PyQt6.QtWidgets import QStatusBar
 
 from ..display import words
 from ..player import Player
 from .pauses import after_pause
+from .plain_text import PlainLabel
 from .selection import Selection
 
 __all__ = ["StatusLine"]
@@ -19,7 +20,7 @@ class StatusLine:
 
     def __init__(self, bar: QStatusBar, selection: Selection, player: Player) -> None:
         self._selection, self._player = selection, player
-        self.counts, self.output = QLabel(), QLabel()
+        self.counts, self.output = PlainLabel(), PlainLabel()
         bar.setSizeGripEnabled(False)
         bar.addWidget(self.counts, 1)
         bar.addPermanentWidget(self.output)

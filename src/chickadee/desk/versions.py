@@ -7,8 +7,9 @@ from typing import NamedTuple
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QTextCursor, QTextFormat
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QPlainTextEdit, QTextEdit, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QPlainTextEdit, QTextEdit, QWidget
 
+from .plain_text import PlainLabel
 from .theme import Look
 
 __all__ = ["VersionsDialog", "Wording", "differing"]
@@ -44,7 +45,7 @@ class VersionsDialog(QDialog):
             view.setReadOnly(True)
             view.setAccessibleName(title)
             view.setFont(look.fixed_font(13))
-            grid.addWidget(QLabel(title), 0, column)
+            grid.addWidget(PlainLabel(title), 0, column)
             grid.addWidget(view, 1, column)
             _mark(view, lines[column], look)
         buttons = QDialogButtonBox(self)

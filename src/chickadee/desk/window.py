@@ -11,9 +11,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEventLoop, QSize
 from PyQt6.QtGui import QCloseEvent, QPaintEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout
 
 from .appearance import remembered_look
+from .plain_text import PlainLabel
 from .settings import Settings
 from .theme import Look
 
@@ -93,7 +94,7 @@ class _Face(QFrame):
         column.setSpacing(0)
         head = QHBoxLayout()
         head.addStretch(1)
-        name_label, strip = QLabel(f"{name} — opening"), QLabel()
+        name_label, strip = PlainLabel(f"{name} — opening"), PlainLabel()
         name_label.setFixedHeight(look.px(_HEAD_HEIGHT))
         head.addWidget(name_label)
         strip.setFixedHeight(look.px(_STRIP_HEIGHT))

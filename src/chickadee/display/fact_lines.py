@@ -34,9 +34,7 @@ def lines_of(facts: Facts, naming: Naming = Naming.LETTERS) -> list[tuple[str, s
         lines.append(
             (
                 "Pitches",
-                _counted(
-                    (f"{naming.pitch_pretty(pitch)}&nbsp;({pitch.number})", count) for pitch, count in facts.pitches
-                ),
+                _counted((f"{naming.pitch_pretty(pitch)} ({pitch.number})", count) for pitch, count in facts.pitches),
             )
         )
         lines.append(("Intervals", _counted(facts.intervals) or "none"))
@@ -49,7 +47,7 @@ def lines_of(facts: Facts, naming: Naming = Naming.LETTERS) -> list[tuple[str, s
 
 
 def _counted(pairs: Iterable[tuple[str, int]]) -> str:
-    return ", ".join(f"{name}&nbsp;×&nbsp;{count}" for name, count in pairs)
+    return ", ".join(f"{name} × {count}" for name, count in pairs)
 
 
 def _percent(part: Fraction) -> str:

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QHideEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QBoxLayout,
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QSizePolicy,
@@ -31,6 +31,7 @@ from ...display.scene import Scene
 from ..actions import ActionSpec
 from ..parts import PartBox, describe
 from ..pauses import after_pause
+from ..plain_text import PlainLabel, RichLabel, hint_of
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .outgoing import Outgoing
@@ -68,11 +69,11 @@ class ComparePanel(Panel):
         self.add.setToolTip("Add files or a folder of attempts")
         self.paste.setToolTip("Take what is in the clipboard as an attempt")
         self.cancel = QPushButton("Cancel")
-        self.progress, self.common, self.said = QLabel(), QLabel(), QLabel()
-        self.common.setTextFormat(Qt.TextFormat.RichText)
+        self.progress = PlainLabel()
+        self.common = RichLabel()
+        self.said = PlainLabel()
         self.common.setAccessibleName("The commonest mistakes")
         self.common.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.said.setTextFormat(Qt.TextFormat.PlainText)
         self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.back, self.on = QPushButton("‹"), QPushButton("›")
         self.in_turn, self.together = QPushButton("In turn"), QPushButton("Together")
@@ -120,7 +121,7 @@ class ComparePanel(Panel):
         kinds.addWidget(self.progress)
         kinds.addWidget(self.cancel)
         tools.addWidget(self.common, 1)
-        tools.addWidget(QLabel("with"))
+        tools.addWidget(PlainLabel("with"))
         tools.addWidget(self.what)
         tools.addWidget(self.add)
         tools.addWidget(self.paste)
@@ -243,7 +244,7 @@ class ComparePanel(Panel):
             start += f"   {text} ·"
             if metrics.horizontalAdvance(start) > room:
                 break
-            links.append(f'<a href="{place}" style="color: {ink}; text-decoration: none">{text}</a>')
+            links.append(f'<a href="{place}" style="color: {ink}; text-decoration: none">{escape(text)}</a>')
         self.common.setText(f"Most often: &nbsp;{' &nbsp;·&nbsp; '.join(links)}" if links else "")
 
     def _show_chosen(self) -> None:
@@ -272,7 +273,7 @@ class ComparePanel(Panel):
             self.said.setText(f"{which}, {where}: {pretty(difference_in_words(each))}.")
         else:
             self.said.setText(f"{label_of(chosen)}: {pretty(chosen.comparison.sentence)}")
-        self.said.setToolTip(self.said.text())
+        self.said.setToolTip(hint_of(self.said.text()))
         self.take.setVisible(not work.is_at_home)
         for button in (self.back, self.on):
             button.setEnabled(bool(differences))

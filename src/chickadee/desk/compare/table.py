@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip
+from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 
 from ...attempts import Attempt
 from ...compare import Model
@@ -15,6 +15,7 @@ from ...compare.differences import Kind
 from ...compare.summary import bars_right, judged_by_bar
 from ...compare.words import difference_in_words
 from ...display.class_table import Order, Shown, few_words, label_of, pretty, shown
+from ..plain_text import show_hint
 from ..theme import Look, mixed
 from ..time_axis import TimeAxis
 from .shapes import LEGEND, draw_shape
@@ -382,7 +383,7 @@ class ClassTable(QAbstractScrollArea):
     def viewportEvent(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ToolTip:
             at = event.pos()  # type: ignore[attr-defined]
-            QToolTip.showText(event.globalPos(), self._hint(at.x(), at.y()))  # type: ignore[attr-defined]
+            show_hint(event.globalPos(), self._hint(at.x(), at.y()))  # type: ignore[attr-defined]
             return True
         return super().viewportEvent(event)
 

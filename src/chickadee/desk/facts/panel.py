@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication, QResizeEvent
-from PyQt6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 
 from ...display.fact_lines import lines_of
 from ...display.scene import Scene
@@ -13,6 +13,7 @@ from ...sheet import Reading, read
 from ...song.facts import Facts, facts_of
 from ..parts import PartBox
 from ..pauses import after_pause
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -55,7 +56,7 @@ class FactsPanel(Panel):
         self._column.addStretch(1)
         self.facts: Facts = facts_of(self._reading.song)
         """What is shown."""
-        self.lines: list[tuple[QLabel, QLabel]] = []
+        self.lines: list[tuple[PlainLabel, PlainLabel]] = []
         """The labels that show it: names and values."""
 
     def set_look(self, look: Look) -> None:
@@ -118,10 +119,9 @@ class FactsPanel(Panel):
         self.bench.notice.say(f"The {what} are on the clipboard.", good=True)
 
 
-def _label(kind: str) -> QLabel:
-    label = QLabel()
+def _label(kind: str) -> PlainLabel:
+    label = PlainLabel()
     label.setObjectName(kind)
-    label.setTextFormat(Qt.TextFormat.RichText)
     label.setWordWrap(kind == "factValue")
     label.setTextInteractionFlags(
         Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.TextSelectableByKeyboard

@@ -7,7 +7,6 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRe
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLayout,
     QPushButton,
     QVBoxLayout,
@@ -19,6 +18,7 @@ from ...display.scene import Scene
 from ...sheet import Finding, Fix, Reading, Severity
 from ..actions import ActionSpec
 from ..pauses import after_pause
+from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 from ..timeline.painting import severity_color
 from ..working.panel import Bench, Panel, PanelGroup
@@ -41,7 +41,7 @@ class FindingsPanel(Panel):
     def __init__(self, bench: Bench) -> None:
         super().__init__(bench)
         self._reading: Reading | None = None
-        self.title = QLabel("Findings")
+        self.title = PlainLabel("Findings")
         self.title.setObjectName("panelTitle")
         self.cards: list[_Card] = []
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._fill_now)
@@ -132,7 +132,7 @@ class FindingsPanel(Panel):
             card.fit(self.width())
 
     def _note(self, text: str) -> None:
-        note = QLabel(text)
+        note = PlainLabel(text)
         note.setObjectName("panelNote")
         note.setWordWrap(True)
         self._list.addWidget(note)
@@ -153,13 +153,13 @@ class _Card(QFrame):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{_WORDS[finding.severity]}: {finding.message}")
-        self.setToolTip(_WHY.get(finding.code, ""))
+        self.setToolTip(hint_of(_WHY.get(finding.code, "")))
         self.finding, self._look, self._panel = finding, look, panel
         self.fixes = [self._fix_button(fix.title, place) for place, fix in enumerate(finding.fixes)]
         column = QVBoxLayout(self)
         column.setContentsMargins(look.px(30), look.px(7), look.px(8), look.px(5))
         column.setSpacing(look.px(2))
-        message = QLabel(finding.message)
+        message = PlainLabel(finding.message)
         message.setWordWrap(True)
         message.setStyleSheet("background: transparent")
         column.addWidget(message)

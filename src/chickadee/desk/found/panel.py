@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from html import escape
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
@@ -11,7 +12,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QPushButton,
@@ -22,9 +22,11 @@ from PyQt6.QtWidgets import (
 from ...display import words
 from ...display.contour import contour_of
 from ...display.scene import Scene
+from ...files import printable
 from ...formats.arranging import AUTOMATIC
 from ...song import Song
 from ..parts import plain_box
+from ..plain_text import PlainLabel, RichLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -51,7 +53,7 @@ class FoundPanel(Panel):
 
     def __init__(self, bench: Bench) -> None:
         super().__init__(bench)
-        self.title = QLabel()
+        self.title = RichLabel()
         self.title.setWordWrap(True)
         self.voices = QListWidget()
         self.voices.setAccessibleName("Voices to take")
@@ -61,7 +63,7 @@ class FoundPanel(Panel):
         self.snap.addItems(_SNAPS)
         self.snap.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.phrases = QCheckBox("Name bars that come again")
-        self.report = QLabel()
+        self.report = PlainLabel()
         self.report.setWordWrap(True)
         self.report.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.report.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -98,7 +100,7 @@ class FoundPanel(Panel):
         head.addWidget(self.title, 1)
         head.addWidget(self.hear)
         head.addWidget(self.take)
-        choices.addWidget(QLabel("Snap"))
+        choices.addWidget(PlainLabel("Snap"))
         choices.addWidget(self.snap)
         choices.addWidget(self.phrases)
         choices.addStretch()
@@ -162,7 +164,7 @@ class FoundPanel(Panel):
         else:
             count = words.counted(len(arrivals.found.song.notes), "note")
             voices = words.counted(len(arrivals.found.song.voices), "voice")
-            self.title.setText(f"<b>{arrivals.name}</b>: {voices}, {count}.")
+            self.title.setText(f"<b>{escape(printable(arrivals.name))}</b>: {voices}, {count}.")
             lines = list(made.left_out)
             if not arrivals.is_untouched:
                 lines.insert(0, "The sheet was changed since. Undo those changes to choose anew.")

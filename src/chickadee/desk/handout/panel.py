@@ -14,10 +14,8 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
-    QProgressDialog,
     QPushButton,
     QSpinBox,
     QVBoxLayout,
@@ -38,6 +36,7 @@ from ..actions import ActionSpec
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
+from ..plain_text import PlainLabel, PlainProgress
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .files import page_image, paths_of, write_pages
@@ -95,9 +94,9 @@ class HandoutPanel(Panel):
         self.pupils.setRange(1, 200)
         self.pupils.setValue(30)
         self.seed.setRange(0, 999_999)
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
-        self.back, self.on, self.place = QPushButton("‹"), QPushButton("›"), QLabel()
+        self.back, self.on, self.place = QPushButton("‹"), QPushButton("›"), PlainLabel()
         self.fit, self.closer, self.farther = QPushButton("Fit"), QPushButton("+"), QPushButton("–")
         self.print, self.copy = QPushButton("Print…"), QPushButton("Copy as a picture")
         self.saves = {text: QPushButton(text) for text in _FORMS}
@@ -319,7 +318,7 @@ class HandoutPanel(Panel):
             self.bench.notice.say(str(fault))
 
     def _write(self, goal: Path, pages: list[Page]) -> bool:
-        progress = QProgressDialog("Drawing the pages", "Cancel", 0, len(pages), self)
+        progress = PlainProgress("Drawing the pages", len(pages), self)
         progress.setWindowModality(Qt.WindowModality.WindowModal)
         progress.setMinimumDuration(_SOON)
         shown = time.monotonic()

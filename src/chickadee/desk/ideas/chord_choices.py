@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QVBoxLayout, QWidget
 
 from ...ideas.chords import chord_symbol, with_triads
 from ...ideas.harmony import fitting_chords, progression
 from ...sheet import Reading
 from ..parts import plain_box
+from ..plain_text import PlainLabel, hint_of
 
 __all__ = ["ChordChoices"]
 
@@ -26,7 +27,7 @@ class ChordChoices(QWidget):
         self.boxes: list[QComboBox] = []
         self._steps: list[list[int]] = []
         self._for: tuple[Reading, int] | None = None
-        self._note = QLabel("The first idea has the chords chosen here, a bar each; the others vary them.")
+        self._note = PlainLabel("The first idea has the chords chosen here, a bar each; the others vary them.")
         self._note.setWordWrap(True)
         self._note.setObjectName("factName")
         self._grid = QGridLayout()
@@ -65,12 +66,12 @@ class ChordChoices(QWidget):
             box.addItems([(chord_symbol(key, step) or "").replace("b", "♭").replace("#", "♯") for step in steps])
             box.setCurrentIndex(steps.index(best))
             box.setAccessibleName(f"Chord of bar {song.first_bar + place}")
-            box.setToolTip(f"Chord of bar {song.first_bar + place}")
+            box.setToolTip(hint_of(f"Chord of bar {song.first_bar + place}"))
             box.currentIndexChanged.connect(self.changed)
             self.boxes.append(box)
             self._steps.append(steps)
             row, column = divmod(place, _COLUMNS)
-            label = QLabel(str(song.first_bar + place))
+            label = PlainLabel(str(song.first_bar + place))
             label.setObjectName("factName")
             self._grid.addWidget(label, row, 2 * column)
             self._grid.addWidget(box, row, 2 * column + 1)

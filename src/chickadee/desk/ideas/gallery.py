@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDel
 
 from ...display.contour import contour_of
 from ...display.idea import Idea
+from ..plain_text import hint_of
 from ..theme import Look
 
 __all__ = ["Gallery"]
@@ -108,7 +109,7 @@ class Gallery(QListWidget):
         idea = item.data(_IDEA)
         locked = ", locked" if item.data(_LOCKED) else ""
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{idea.title}, {idea.facts}{locked}")
-        item.setToolTip(f"{idea.title}: {idea.facts}")
+        item.setToolTip(hint_of(f"{idea.title}: {idea.facts}"))
 
     def _fit(self) -> None:
         """As many columns as can be read, each as wide as the others."""

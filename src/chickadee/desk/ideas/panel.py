@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -32,6 +31,7 @@ from ..actions import ActionSpec
 from ..goals import plain_file_name
 from ..parts import describe, plain_box
 from ..pauses import after_pause
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .chord_choices import ChordChoices
@@ -71,7 +71,7 @@ class IdeasPanel(Panel):
         self.form = RecipeForm(bench.appearance.look)
         self.chords = ChordChoices()
         self.gallery = Gallery(bench.appearance.look)
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
         self.again, self.lock = QPushButton("Another ten"), QPushButton("Lock")
         self.keep, self.take, self.set = QPushButton("Keep"), QPushButton("Take it"), QPushButton("Make a set…")
@@ -116,7 +116,7 @@ class IdeasPanel(Panel):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         self._from = QHBoxLayout()
-        self._from.addWidget(QLabel("From"))
+        self._from.addWidget(PlainLabel("From"))
         self._from.addWidget(self.source, 1)
         self._from_column = QVBoxLayout()
         self._from_column.addLayout(self._from)

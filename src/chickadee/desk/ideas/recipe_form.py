@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QSlider,
@@ -25,6 +24,7 @@ from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ...theory import KeyNameError, read_key
 from ..parts import describe, plain_box
+from ..plain_text import PlainLabel
 from ..theme import Look
 from .note_keys import NoteKeys
 
@@ -52,11 +52,11 @@ class RecipeForm(QWidget):
         self.level.setRange(LEVELS[0], LEVELS[-1])
         self.level.setPageStep(1)
         self.level.setTickPosition(QSlider.TickPosition.TicksBelow)
-        self.level_said = QLabel()
+        self.level_said = PlainLabel()
         self.key, self.meter, self.form = QComboBox(), QComboBox(), QComboBox()
         self.second, self.sound, self.loudness = QComboBox(), QComboBox(), QComboBox()
         self.bars, self.tempo, self.leap, self.rests = (QSpinBox() for _ in range(4))
-        self.keys, self.keys_said = NoteKeys(look), QLabel()
+        self.keys, self.keys_said = NoteKeys(look), PlainLabel()
         self.lengths = {length: QPushButton(sign) for length, sign in _LENGTHS.items()}
         self.title, self.chords, self.words = QLineEdit(), QLineEdit(), QCheckBox("a syllable under each note")
         self.more = QPushButton("More")
@@ -161,7 +161,7 @@ class RecipeForm(QWidget):
         self._plain.addRow("Lengths", lengths)
         self._column.addLayout(self._plain)
         notes = QHBoxLayout()
-        notes.addWidget(QLabel("Notes"))
+        notes.addWidget(PlainLabel("Notes"))
         notes.addWidget(self.keys_said, 1)
         notes.addWidget(self.more)
         self._column.addLayout(notes)

@@ -12,9 +12,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
-    QProgressDialog,
     QPushButton,
     QSpinBox,
     QVBoxLayout,
@@ -27,6 +25,7 @@ from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.sets import FORMS, SetWriting, TuneSet, files_in
 from ..notice import Notice
 from ..parts import answers, describe
+from ..plain_text import PlainLabel, PlainProgress
 
 __all__ = ["SetDialog", "SetMaking", "SetWork", "Wanted"]
 
@@ -60,7 +59,7 @@ class SetDialog(QDialog):
         self.seed.setValue(seed)
         self.form.addItems([_FORM_NAMES[form] for form in FORMS])
         self.folder, self.choose = QLineEdit(str(folder)), QPushButton("Choose…")
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
         buttons, self.go_on = answers(self, "Make them")
         describe(
@@ -183,7 +182,7 @@ class SetMaking(QObject):
 
     def _make(self, wanted: Wanted, window: QWidget) -> None:
         work = self.work = SetWork(wanted, self)
-        progress = QProgressDialog(f"Making {wanted.count:,} tunes", "Cancel", 0, 2 * wanted.count, window)
+        progress = PlainProgress(f"Making {wanted.count:,} tunes", 2 * wanted.count, window)
         progress.setWindowTitle("Make a set of tunes")
         progress.setWindowModality(Qt.WindowModality.WindowModal)
         progress.setMinimumDuration(_SOON)
@@ -192,7 +191,7 @@ class SetMaking(QObject):
         work.ended.connect(lambda said, good: self._end(progress, said, good))
         work.start()
 
-    def _end(self, progress: QProgressDialog, said: str, good: bool) -> None:
+    def _end(self, progress: PlainProgress, said: str, good: bool) -> None:
         progress.close()
         progress.deleteLater()
         self.stop()

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -24,6 +23,7 @@ from ...sheet.properties import OwnKey
 from ...song.drums import DRUM_SOUND
 from ...theory import read_key
 from ..actions import ActionSpec
+from ..plain_text import PlainLabel
 from ..theme import Look
 from .held_keys import HeldKeys
 from .view import LABELS, KeyboardView
@@ -76,7 +76,7 @@ class KeyboardPanel(QWidget):
         self.state.setToolTip("The home row plays the scale, the digits choose the octave, Esc ends it (F6)")
         self.state.clicked.connect(self.play_on_keys)
         self._ways = QButtonGroup(self)
-        self._hint = QLabel()
+        self._hint = PlainLabel()
         self._hint.setObjectName("panelNote")
         self._hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self._row = QHBoxLayout()

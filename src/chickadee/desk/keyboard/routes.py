@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QValidator
-from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QSpinBox, QVBoxLayout, QWidget
 
 from ...signals.routes import Route, read_routes
 from ...song import Song
 from ..actions import ActionSpec
 from ..parts import answers
+from ..plain_text import PlainLabel
 from ..selection import Selection
 from ..settings import Settings
 from .ports import MidiKeys
@@ -62,7 +63,7 @@ class RoutesDialog(QDialog):
         self.rows: list[tuple[str, QComboBox, QSpinBox, QSpinBox]] = []
         grid, column = QGridLayout(), QVBoxLayout(self)
         for place, title in enumerate(("Voice", "Channel", "From", "To")):
-            grid.addWidget(QLabel(title), 0, place)
+            grid.addWidget(PlainLabel(title), 0, place)
         for voice in song.voices[:_MOST_VOICES]:
             channel, low, high = QComboBox(), _KeyBox(song), _KeyBox(song)
             channel.addItems([_NOT, _ANY, *(f"Channel {number}" for number in range(1, 17))])
@@ -77,11 +78,11 @@ class RoutesDialog(QDialog):
                 end.setEnabled(route is not None)
                 channel.currentIndexChanged.connect(lambda index, end=end: end.setEnabled(index > 0))
             row = len(self.rows) + 1
-            cells: tuple[QWidget, ...] = (QLabel(voice.name), channel, low, high)
+            cells: tuple[QWidget, ...] = (PlainLabel(voice.name), channel, low, high)
             for place, cell in enumerate(cells):
                 grid.addWidget(cell, row, place)
             self.rows.append((voice.name, channel, low, high))
-        said = QLabel("Other keys play the voice in front. Of several voices that take a key, the first plays it."
+        said = PlainLabel("Other keys play the voice in front. Of several voices that take a key, the first plays it."
                       if self.rows else "The tune has no voices yet.")  # fmt: skip
         said.setObjectName("panelNote")
         said.setWordWrap(True)

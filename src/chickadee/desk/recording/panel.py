@@ -13,7 +13,6 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QDoubleSpinBox,
     QFileDialog,
-    QLabel,
     QProgressBar,
     QPushButton,
     QSizePolicy,
@@ -36,6 +35,7 @@ from ..actions import ActionSpec
 from ..flowing_row import FlowingRow
 from ..parts import describe
 from ..pauses import after_pause
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .band import RecordingBand
@@ -89,10 +89,10 @@ class RecordingPanel(Panel):
         self.together = TogetherRow()
         self.singing = Singing(bench)
         self.write_tempos, self.forget_bars = QPushButton("Write their tempos"), QPushButton("Forget them")
-        self.bars_said = QLabel()
+        self.bars_said = PlainLabel()
         self.take_all, self.take_bars = QPushButton("Take all"), QPushButton("Take the selected bars")
         self.take_one = QPushButton("Take the note")
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
         self.said.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self._heard_notes = HeardTable()
@@ -131,7 +131,7 @@ class RecordingPanel(Panel):
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
-        self._first_name = QLabel("Bar 1 begins at")
+        self._first_name = PlainLabel("Bar 1 begins at")
         head = FlowingRow(self.open, self.progress, self.cancel, self._first_name, self.first, self.use_tempo,
                           self.tap, self.together, self.singing)  # fmt: skip
         done = FlowingRow(self.bars_said, self.write_tempos, self.forget_bars, self.take_one,

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSlider, QWidget
 
 from ...player import Together
 from ..parts import describe
+from ..plain_text import PlainLabel
 from ..theme import Look
 
 __all__ = ["TogetherRow"]
@@ -31,7 +32,7 @@ class TogetherRow(QWidget):
         describe((self.how, "What is heard when the tune is played"), (self.loud, "How loud the recording is"))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        for widget in (QLabel("Hear"), self.how, QLabel("Recording"), self.loud):
+        for widget in (PlainLabel("Hear"), self.how, PlainLabel("Recording"), self.loud):
             row.addWidget(widget)
         self.how.currentIndexChanged.connect(lambda: self.changed.emit())
         self.loud.valueChanged.connect(lambda: self.changed.emit())

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSpinBox,
     QTableWidget,
@@ -18,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ...boards.hertz import hertz_table
+from ..plain_text import PlainLabel
 
 __all__ = ["HertzDialog"]
 
@@ -39,9 +39,9 @@ class HertzDialog(QDialog):
         copy.clicked.connect(lambda: _copy("\n".join("\t".join(row) for row in self._rows)))
         copy_list.clicked.connect(lambda: _copy(", ".join(self._in_order())))
         row = QHBoxLayout()
-        for widget in (QLabel("Octaves"), self.first, QLabel("to"), self.last):
+        for widget in (PlainLabel("Octaves"), self.first, PlainLabel("to"), self.last):
             row.addWidget(widget)
-        row.addWidget(QLabel(f"A4 = {tuning:g} Hz"))
+        row.addWidget(PlainLabel(f"A4 = {tuning:g} Hz"))
         row.addStretch(1)
         row.addWidget(copy)
         row.addWidget(copy_list)

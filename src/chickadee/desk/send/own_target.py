@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QDoubleSpinBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPlainTextEdit,
     QSpinBox,
@@ -28,6 +27,7 @@ from ...boards.target import FIELDS, Target, TargetFault, read_target
 from ...files import FileFault, write_text
 from ...sheet import read
 from ...song import Song
+from ..plain_text import PlainLabel
 
 __all__ = ["OwnTargetDialog"]
 
@@ -72,7 +72,7 @@ class OwnTargetDialog(QDialog):
         self.sample = QPlainTextEdit()
         self.sample.setReadOnly(True)
         self.sample.setAccessibleName("The tune for this target")
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
         if like is not None:
             self._begin_like(like)
@@ -102,7 +102,7 @@ class OwnTargetDialog(QDialog):
         form.addRow("Shortest tick", self.shortest)
         for key, (label, _) in _LIMITS.items():
             form.addRow(label, self.limits[key])
-        fields = QLabel("In braces: " + ", ".join(FIELDS) + ".")
+        fields = PlainLabel("In braces: " + ", ".join(FIELDS) + ".")
         fields.setWordWrap(True)
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel, self

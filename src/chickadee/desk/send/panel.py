@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QPlainTextEdit,
@@ -41,6 +40,7 @@ from ..actions import ActionSpec
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .hertz_dialog import HertzDialog
@@ -79,7 +79,7 @@ class SendPanel(Panel):
         self.lost = QListWidget()
         self.lost.setAccessibleName("What is lost")
         self.lost.setWordWrap(True)
-        self.about, self.said = QLabel(), QLabel()
+        self.about, self.said = PlainLabel(), PlainLabel()
         for label in (self.about, self.said):
             label.setWordWrap(True)
         self.copy, self.save = QPushButton("Copy"), QPushButton("Save…")

@@ -15,7 +15,7 @@ from PyQt6.QtGui import (
     QTextCharFormat,
     QTextCursor,
 )
-from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QToolTip, QWidget
+from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QWidget
 
 from ...display.bar_marks import BarMark, bar_marks
 from ...display.hints import Completion, completions, sign_hint
@@ -27,6 +27,7 @@ from ...sheet.paste import as_sheet
 from ..actions import ActionSpec
 from ..document import Document
 from ..escape import asks_for_escape
+from ..plain_text import show_hint
 from ..theme import Look, mixed
 from .colours import SheetColours
 from .completion import CompletionList
@@ -307,7 +308,7 @@ class SheetEditor(QPlainTextEdit):
                 finding.message for finding in self._document.reading.findings if finding.start <= at <= finding.end
             ]
             hint = sign_hint(self._document.reading, at, at)
-            QToolTip.showText(event.globalPos(), "\n".join([*said, *([hint] if hint else [])]))  # type: ignore[attr-defined]
+            show_hint(event.globalPos(), "\n".join([*said, *([hint] if hint else [])]))  # type: ignore[attr-defined]
             return True
         return super().event(event)
 

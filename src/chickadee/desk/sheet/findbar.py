@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRegularExpression, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QTextCursor, QTextDocument
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton
 
 from ...display import words
 from ...sheet import TextEdit
 from ..actions import ActionSpec
 from ..document import Document
 from ..escape import on_escape
+from ..plain_text import PlainLabel
 from .editor import SheetEditor
 
 __all__ = ["FindBar"]
@@ -32,7 +33,7 @@ class FindBar(QFrame):
         self.replace_field.setPlaceholderText("Replace with")
         self.find_field.setAccessibleName("Find")
         self.replace_field.setAccessibleName("Replace with")
-        self.said = QLabel()
+        self.said = PlainLabel()
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 4, 8, 4)
         row.addWidget(self.find_field, 2)

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QFileSystemWatcher, QModelIndex, QPoint, QRect, QSize, 
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -31,6 +30,7 @@ from ...sheet import Reading, Severity
 from ..document import Document
 from ..eliding import ElidedLabel
 from ..pauses import after_pause
+from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 
 __all__ = ["ASKED", "ShelfPanel", "Tune"]
@@ -97,7 +97,7 @@ class ShelfPanel(QWidget):
         self._waiting: list[QListWidgetItem] = []
         self.title = ElidedLabel("Shelf")
         self.title.setObjectName("panelTitle")
-        self.note = QLabel()
+        self.note = PlainLabel()
         self.note.setObjectName("panelNote")
         self.note.setWordWrap(True)
         self.list = QListWidget()
@@ -248,7 +248,7 @@ class ShelfPanel(QWidget):
 
     def _put(self, item: QListWidgetItem, tune: Tune) -> None:
         item.setData(_TUNE, tune)
-        item.setToolTip(str(tune.path))
+        item.setToolTip(hint_of(str(tune.path)))
         state = words.counted(tune.findings, "finding") if tune.findings else tune.form or "no findings"
         item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{tune.title}, {tune.length}, {state}")
 

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QAction, QColor, QPainter, QPaintEvent, QPen, QPolygonF,
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QSizePolicy,
@@ -21,6 +20,7 @@ from PyQt6.QtWidgets import (
 from ...display.readout import Readout
 from ...display.scene import Scene
 from ..escape import on_escape
+from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 
 __all__ = ["SoundingStrip"]
@@ -135,12 +135,12 @@ class _Field(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
-        title = QLabel(name)
+        title = PlainLabel(name)
         title.setObjectName("fieldName")
         self.value = QPushButton()
         self.value.setObjectName("fieldValue")
         self.value.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.value.setToolTip(hint)
+        self.value.setToolTip(hint_of(hint))
         self.value.clicked.connect(self.edit)
         self.field = QLineEdit()
         on_escape(self.field, self._give_up)
@@ -188,19 +188,19 @@ class _SliderField(QWidget):
     def __init__(self, name: str, form: str, low: int, high: int, usual: int, hint: str) -> None:
         super().__init__()
         self._form, self._name = form, name
-        title = QLabel(name)
+        title = PlainLabel(name)
         title.setObjectName("fieldName")
-        self._light = QLabel()
+        self._light = PlainLabel()
         self._light.setObjectName("light")
         self._light.setToolTip("Lit while the limiter reduces peaks")
-        self._value = QLabel()
+        self._value = PlainLabel()
         self._value.setObjectName("fieldValue")
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(low, high)
         self.slider.setSingleStep(5)
         self.slider.setPageStep(25)
         self.slider.setAccessibleName(name)
-        self.slider.setToolTip(hint)
+        self.slider.setToolTip(hint_of(hint))
         self.slider.valueChanged.connect(lambda value: self._value.setText(form.format(value)))
         self.slider.setValue(usual)
         top = QHBoxLayout()

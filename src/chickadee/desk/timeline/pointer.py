@@ -7,9 +7,10 @@ from fractions import Fraction
 
 from PyQt6.QtCore import QObject, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtWidgets import QRubberBand, QToolTip, QWidget
+from PyQt6.QtWidgets import QRubberBand, QWidget
 
 from ...display.gestures import Drag, Grip, Proposal
+from ..plain_text import hide_hint, show_hint
 from .geometry import Geometry
 
 __all__ = ["Pointer"]
@@ -100,7 +101,7 @@ class Pointer(QObject):
         """Drop what is held; nothing has happened."""
         self._drag, self._proposal, self._pressed = None, Proposal(), None
         self._band.hide()
-        QToolTip.hideText()
+        hide_hint()
         self.moved.emit()
 
     def double_click(self, event: QMouseEvent) -> None:
@@ -149,7 +150,7 @@ class Pointer(QObject):
         if proposal.semitones != self._proposal.semitones:
             self.heard.emit([note.number + proposal.semitones])
         self._proposal = proposal
-        QToolTip.showText(self._surface.mapToGlobal(at + QPoint(14, 14)), self.said, self._surface)
+        show_hint(self._surface.mapToGlobal(at + QPoint(14, 14)), self.said, self._surface)
         self.moved.emit()
 
 

@@ -17,7 +17,7 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QToolTip, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QWidget
 
 from ...display import words
 from ...display.cells import Cell
@@ -28,6 +28,7 @@ from ...sheet import read
 from ...song import Song
 from ..actions import ActionSpec
 from ..escape import asks_for_escape
+from ..plain_text import show_hint
 from ..theme import Look
 from ..time_axis import TimeAxis
 from .actions import timeline_actions
@@ -459,7 +460,7 @@ class TimelineView(QAbstractScrollArea):
         if event is not None and event.type() == QEvent.Type.ToolTip:
             note = self.shown_geometry.note_at(event.pos().x(), event.pos().y())  # type: ignore[attr-defined]
             hint = self._hint(note) if note is not None else ""
-            QToolTip.showText(event.globalPos(), hint)  # type: ignore[attr-defined]
+            show_hint(event.globalPos(), hint)  # type: ignore[attr-defined]
             return True
         pinched = isinstance(event, QNativeGestureEvent)
         if pinched and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QBoxLayout,
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QSpinBox,
@@ -25,6 +24,7 @@ from ...sheet import CannotEdit, Reading, read
 from ..actions import ActionSpec
 from ..parts import CHOSEN, PartBox, fill, plain_box, plain_table
 from ..pauses import after_pause
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -55,7 +55,7 @@ class TransposePanel(Panel):
         self.way = plain_box(QComboBox())
         self.way.setAccessibleName("How it is moved")
         self.way.addItems([way.title for way in WAYS])
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
         self.table = plain_table(["Now", "Number", "Becomes", "Number"])
         self.table.setAccessibleName("Pitches before and after")
@@ -210,7 +210,7 @@ class TransposePanel(Panel):
         for field in WAYS[self.way.currentIndex()].fields:
             box = self._field(field)
             self._fields.append(box)
-            self._asked.addWidget(QLabel(field.label))
+            self._asked.addWidget(PlainLabel(field.label))
             self._asked.addWidget(box, 1 if isinstance(box, QComboBox) else 0)
         if not any(isinstance(box, QComboBox) for box in self._fields):
             self._asked.addStretch()

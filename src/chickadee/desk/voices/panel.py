@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from ...display.scene import Scene
 from ...song.sounds import SOUNDS
 from ..mix import Mark
+from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -70,7 +71,7 @@ class VoicesPanel(Panel):
             row.name.setMaximumWidth(self.look.px(_WIDEST_NAME))
             self.rows.append(row)
         if not self.rows:
-            grid.addWidget(QLabel("The voices of the tune are listed here."), 0, 0)
+            grid.addWidget(PlainLabel("The voices of the tune are listed here."), 0, 0)
         grid.setColumnStretch(0, 3)
         grid.setColumnStretch(5, 1)
         grid.setRowStretch(len(self.rows) + 1, 1)
@@ -96,7 +97,7 @@ class _VoiceRow:
     """The widgets of one voice."""
 
     def __init__(self, name: str, sound: str, swatch: QIcon) -> None:
-        self.name = QPushButton(swatch, name)
+        self.name = QPushButton(swatch, name.replace("&", "&&"))
         self.name.setObjectName("voiceName")
         self.name.setCheckable(True)
         self.name.setToolTip("Bring this voice to the front, to edit it")
@@ -117,6 +118,6 @@ def _toggle(text: str, hint: str) -> QPushButton:
     button = QPushButton(text)
     button.setObjectName("voiceToggle")
     button.setCheckable(True)
-    button.setToolTip(hint)
+    button.setToolTip(hint_of(hint))
     button.setAccessibleName(hint)
     return button

@@ -7,13 +7,14 @@ from collections.abc import Sequence
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ...display.scene import Scene
 from ...display.wave import AUDIBLE, NoteWave, formula, octaves
 from ...song import Song
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -51,7 +52,7 @@ class WavePanel(Panel):
         self.sweep.setToolTip("Hear every MIDI number in turn as a sine; those that cannot be heard are marked")
         self.sweep.clicked.connect(self._sweep_or_stop)
         self._plots = _Plots(bench.appearance.look)
-        self._worked, self._same = QLabel(), QLabel()
+        self._worked, self._same = PlainLabel(), PlainLabel()
         for label in (self._worked, self._same):
             label.setWordWrap(True)
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -112,7 +113,7 @@ class WavePanel(Panel):
         self._column = QVBoxLayout(self)
         row = QHBoxLayout()
         row.addWidget(self.sound)
-        over = QLabel("with")
+        over = PlainLabel("with")
         row.addWidget(over)
         row.addWidget(self.beside)
         row.addStretch()

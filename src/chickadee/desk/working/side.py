@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from ..actions import ActionSpec
+from ..plain_text import hint_of
 from ..settings import Settings
 from ..theme import Look
 from .head import GroupNames, PanelNames
@@ -124,7 +125,7 @@ class WorkingSide(QWidget):
         self.size_taken = size
         self._size.setText(_SIGNS[size])
         said = f"The panel is {size.value}; change its size (F12)"
-        self._size.setToolTip(said)
+        self._size.setToolTip(hint_of(said))
         self._size.setAccessibleName(said)
         self.size_changed.emit(size)
         self.current.show_size(size)
