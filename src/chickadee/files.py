@@ -14,7 +14,8 @@ from typing import BinaryIO
 from .faults import InputFault
 
 __all__ = [
-    "LARGEST_SHEET", "FileFault", "decode", "fault_of", "is_file", "is_folder", "is_there", "printable", "read_bytes",
+    "LARGEST_SHEET",
+    "FileFault", "as_reason", "decode", "fault_of", "is_file", "is_folder", "is_there", "printable", "read_bytes",
     "read_stream", "read_text", "regular_files", "replacing", "storable", "tunes_in", "write_text",
 ]  # fmt: skip
 
@@ -42,6 +43,15 @@ class FileFault(InputFault):
 def fault_of(error: OSError, path: Path | str) -> FileFault:
     """A fault of the system's as a sentence about a file."""
     return FileFault(path, _reason(error))
+
+
+def as_reason(sentence: str) -> str:
+    """A sentence as the reason that follows a file's name in a FileFault.
+
+    >>> as_reason("This list is too long.")
+    'this list is too long'
+    """
+    return sentence[:1].lower() + sentence[1:].rstrip(".")
 
 
 def is_there(path: Path | str) -> bool:

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from .checks import USUAL, checked_reading
-from .files import FileFault, is_file, replacing, write_text
+from .files import FileFault, as_reason, is_file, replacing, write_text
 from .formats import musicxml, smf, table
 from .formats.anything import read as read_any
 from .formats.arranging import arranged
@@ -82,6 +82,8 @@ def write(
     """
     path, song = Path(path), _song_of(tune, "write")
     suffix = path.suffix.lower()
+    if isinstance(tune, Reading) and tune.too_large and suffix != _SUFFIX:
+        raise FileFault(path, f"it was not written: {as_reason(tune.too_large)}")
     if suffix == _SUFFIX:
         write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
     elif suffix == ".mid":

@@ -16,7 +16,7 @@ from ..compare.summary import common_in
 from ..files import FileFault, is_there, read_stream
 from ..formats.imported import Form
 from .refusal import Refused
-from .status import as_form, opened
+from .status import as_form, opened_song
 
 __all__ = ["compare"]
 
@@ -44,7 +44,7 @@ def compare(model: str, attempts: tuple[str, ...], output: str | None, voice: st
 
 
 def _model(name: str, voice: str | None) -> Model:
-    song = opened(name).song
+    song = opened_song(name).song
     if not song.notes:
         raise FileFault(name, "there are no notes in it to compare with")
     if voice is None:

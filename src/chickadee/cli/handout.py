@@ -15,7 +15,7 @@ from ..handout.shapes import Page, Paper
 from ..sheet.properties import own_keys
 from ..song import Song
 from .refusal import Refused
-from .status import as_form, goal_of, opened
+from .status import as_form, goal_of, opened_song
 
 __all__ = ["handout"]
 
@@ -55,7 +55,7 @@ def handout(
     form: str | None,
 ) -> int:
     """Make pages from FILE: the tune, a worksheet, a key card, a pitch chart, a song chart or a number strip."""
-    reading = opened(file, form=form)
+    reading = opened_song(file, form)
     song = reading.song
     stem = Path(file).stem if file != "-" else "tune"
     path = goal_of(output, force) if output else goal_of(f"{stem}-{page}.pdf", force)

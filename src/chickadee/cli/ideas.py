@@ -14,7 +14,7 @@ from ..ideas.tune import tunes
 from ..ideas.variation import varied
 from ..song import Song
 from .refusal import Refused
-from .status import opened
+from .status import opened_song
 
 __all__ = ["ideas"]
 
@@ -48,7 +48,11 @@ def ideas(
         raise Refused("--like needs --keep rhythm or --keep pitches.")
     if output is None and count > 1:
         raise Refused("several tunes need a folder: please name one with -o.")
-    texts = _varied(opened(like).song, like, keep or "", seed, count) if like else _made(_recipe(recipe), seed, count)
+    texts = (
+        _varied(opened_song(like).song, like, keep or "", seed, count)
+        if like
+        else _made(_recipe(recipe), seed, count)
+    )
     if output is None:
         click.echo(texts[0], nl=False)
         return 0

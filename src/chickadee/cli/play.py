@@ -10,7 +10,7 @@ from ..faults import InputFault
 from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
 from ..signals.telling import Teller, Telling
 from .refusal import Refused
-from .status import Bars, Speed, as_form, chosen_bars, music_status, opened
+from .status import Bars, Speed, as_form, chosen_bars, music_status, opened_song
 
 __all__ = ["play"]
 
@@ -26,7 +26,7 @@ def play(
     file: str, speed: float, bars: tuple[int, int] | None, osc: str | None, midi: str | None, form: str | None
 ) -> int:
     """Play FILE to the system's sound. Ctrl+C stops it."""
-    reading = opened(file, form=form)
+    reading = opened_song(file, form)
     tellers = _tellers(osc, midi)
     song = chosen_bars(file, reading.song, bars)
     from PyQt6.QtCore import QCoreApplication, QTimer

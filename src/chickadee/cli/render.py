@@ -15,7 +15,7 @@ from ..song import Song, at_speed, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
 from .refusal import Refused
-from .status import Bars, Speed, as_form, chosen_bars, goal_of, music_status, opened
+from .status import Bars, Speed, as_form, chosen_bars, goal_of, music_status, opened_song
 
 __all__ = ["render"]
 
@@ -68,7 +68,7 @@ def render(
         raise Refused(f"{output}: the suffix names the format; it can be {known}.")
     if fade and loop:
         raise Refused("--fade and --loop: a loop has no end that could fade; please leave one of them out.")
-    reading = opened(file, form=form)
+    reading = opened_song(file, form)
     goal_of(output, force)
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     song = at_speed(song, speed)

@@ -22,7 +22,7 @@ from ..song import Song
 from ..theory import read_pitch_name
 from .notes import summary, table
 from .refusal import Refused
-from .status import as_form, goal_of, opened
+from .status import as_form, goal_of, opened_song
 
 __all__ = ["send"]
 
@@ -85,7 +85,7 @@ def send(
         return _table(*span)
     if not file or not target:
         raise Refused("send needs a FILE and --to TARGET; “chickadee send --list” names the targets.")
-    song = opened(file, form=form).song
+    song = opened_song(file, form).song
     folder = Path(file).parent if file != "-" else None
     wanted = target_called(target, folder)
     goal = goal_of(output, force)

@@ -10,7 +10,7 @@ import click
 
 from ..checks import USUAL, checked_reading, profile_for
 from ..faults import InputFault
-from ..files import FileFault, is_folder, is_there, read_stream
+from ..files import FileFault, as_reason, is_folder, is_there, read_stream
 from ..formats.anything import read, read_data
 from ..formats.arranging import arranged
 from ..formats.imported import Form, Imported
@@ -18,12 +18,31 @@ from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
 from .refusal import Refused
 
-__all__ = ["Bars", "Speed", "as_form", "chosen_bars", "found_in", "goal_of", "music_status", "opened", "text_of"]
+__all__ = [
+    "Bars",
+    "Speed",
+    "as_form",
+    "chosen_bars",
+    "found_in",
+    "goal_of",
+    "music_status",
+    "opened",
+    "opened_song",
+    "text_of",
+]
 
 
 _FORMS = click.Choice([form.value for form in Form])
 as_form = click.option("--as", "form", type=_FORMS, help="What FILE is, where its content does not say.")
 """The option that names a file's form."""
+
+
+def opened_song(name: str, form: str | None = None) -> Reading:
+    """The reading of a file of any form whose song is wanted. Raises FileFault, also for a tune that is too large."""
+    reading = opened(name, form=form)
+    if reading.too_large:
+        raise FileFault(name, as_reason(reading.too_large))
+    return reading
 
 
 def opened(name: str, by_folder: bool = False, form: str | None = None) -> Reading:

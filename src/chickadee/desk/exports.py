@@ -55,10 +55,14 @@ class Exports(QObject):
 
     def export_midi(self) -> None:
         """Ask for a file and write the whole tune to it as a MIDI file."""
+        if self._is_too_large():
+            return
         self._to_a_file(ExportRequest(".mid"))
 
     def export(self) -> None:
         """Ask for the form and the part of the tune, then for a file, and write it."""
+        if self._is_too_large():
+            return
         song = self._document.reading.song
         last = self._settings.words("export", [".wav"])
         dialog = ExportDialog(song, last, self.in_room(), self._window)
@@ -67,6 +71,13 @@ class Exports(QObject):
         if accepted:
             self._settings.set_words("export", dialog.remembered)
             self._to_a_file(dialog.request)
+
+    def _is_too_large(self) -> bool:
+        """Say why a tune that is beyond what a song can be is not written."""
+        sentence = self._document.reading.too_large
+        if sentence:
+            self._notice.say(f"Nothing was exported. {sentence}")
+        return bool(sentence)
 
     def _to_a_file(self, request: ExportRequest) -> None:
         song, name = self._document.reading.song, FORMS[request.suffix].name

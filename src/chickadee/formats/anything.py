@@ -6,7 +6,7 @@ import re
 from contextlib import suppress
 from pathlib import Path
 
-from ..files import LARGEST_SHEET, FileFault, decode, read_bytes
+from ..files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes
 from ..sheet import read as read_sheet
 from . import lists, musicxml, smf, table
 from .imported import Form, Imported, ImportFault, found_in_sheet
@@ -21,6 +21,7 @@ SUFFIXES = {
 }  # fmt: skip
 """The form that a file's suffix says, where its content does not."""
 
+_LONGEST = 40_000  # characters that are read as a sheet only to see whether they are one
 _LOWEST = 16  # MIDI number that a list of letters and numbers can mean as a pitch
 _MOST_SECONDS, _MOST_BARS = 24 * 3600, 20_000
 _EMPTY_BARS, _BARS_A_NOTE = 2000, 4
@@ -47,7 +48,7 @@ def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Import
         found = read_text(decode(data, path), form or _by_suffix(path))
         return found if found.text is not None else _bounded(found)
     except ImportFault as fault:
-        raise FileFault(path, _inside(str(fault))) from None
+        raise FileFault(path, as_reason(str(fault))) from None
 
 
 def _bounded(found: Imported) -> Imported:
@@ -70,6 +71,8 @@ def read_text(text: str, form: Form | None = None) -> Imported:
         return _sheet(text)
     if table.is_table(text):
         return table.read(text)
+    if len(text) > _LONGEST and not _is_mostly_sheet(text):
+        return lists.read(text)
     as_sheet = read_sheet(text)
     heard = all(note.number >= _LOWEST for note in as_sheet.song.notes)  # lower ones are surely lengths
     if as_sheet.song.notes and heard and not as_sheet.findings:
@@ -81,6 +84,13 @@ def read_text(text: str, form: Form | None = None) -> Imported:
     return found_in_sheet(as_sheet, Form.SHEET)
 
 
+def _is_mostly_sheet(text: str) -> bool:
+    """Whether the beginning of a long text has more notes than findings, read as a sheet."""
+    end = text.find("\n", _LONGEST // 2, _LONGEST)
+    sample = read_sheet(text[: end if end >= 0 else _LONGEST])
+    return len(sample.song.notes) > len(sample.findings)
+
+
 def _sheet(text: str) -> Imported:
     return found_in_sheet(read_sheet(text), Form.SHEET)
 
@@ -88,8 +98,3 @@ def _sheet(text: str) -> Imported:
 def _by_suffix(path: Path | str) -> Form | None:
     """The form of a sheet's file; others are known by their content."""
     return Form.SHEET if SUFFIXES.get(Path(path).suffix.lower()) is Form.SHEET else None
-
-
-def _inside(sentence: str) -> str:
-    """A sentence as the reason that follows a file's name."""
-    return sentence[:1].lower() + sentence[1:].rstrip(".")

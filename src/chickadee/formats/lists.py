@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -11,11 +12,13 @@ from functools import lru_cache
 from ..sheet import read as read_sheet
 from ..theory import nearest_number, read_key, read_pitch_name
 from .imported import Form, Imported, ImportFault, LengthsIn, found_in_sheet
-from .literals import Named, Value, assignments, without_comments
+from .literals import Named, Value, assignments
+from .scanning import without_comments
 
-__all__ = ["ListFault", "length_of", "pitch_sign", "read", "sheet_of"]
+__all__ = ["ListFault", "commonest", "length_of", "pitch_sign", "read", "sheet_of"]
 
-_MOST = 100_000
+_MOST = 10_000  # notes
+_LONGEST = 200_000  # characters
 _DOUBT, _LONGEST_DOUBT = "?", 12
 """What marks a value in a pitch's place that names none, and how many of its characters are kept."""
 _REMEMBERED = 4_096  # values
@@ -42,7 +45,7 @@ def read(text: str, doubtful: bool = False) -> Imported:
 
     A ``doubtful`` list may have a few values in the place of a pitch that name none: they are silent, and listed.
     """
-    clean = without_comments(text)
+    clean = _clean(text)
     pairs = _pairs(clean, doubtful)
     sheet = _written(pairs)
     signs = [sign for sign, length, _ in pairs if length is None or length > 0]
@@ -56,7 +59,13 @@ def sheet_of(text: str) -> str:
     >>> sheet_of("60, 62, 64\\n1, 1, 2")
     'C4 D4 E4=2'
     """
-    return _written(_pairs(without_comments(text)))
+    return _written(_pairs(_clean(text)))
+
+
+def _clean(text: str) -> str:
+    if len(text) > _LONGEST:
+        raise ListFault(f"This text is too long for a list of notes; the most is {_LONGEST:,} characters.")
+    return without_comments(text)
 
 
 _Pair = tuple[str, Fraction | None, str]  # a sign of the sheet, its length, and the length's unit
@@ -77,7 +86,7 @@ def _written(pairs: Sequence[_Pair]) -> str:
     head, beat = "", Fraction(1)
     seconds = [length for _, length, unit in pairs if length is not None and unit == "s"]
     if seconds:
-        common = max(set(seconds), key=lambda length: (seconds.count(length), length))
+        common = commonest(seconds)
         tempo = 60 / common
         while tempo > _BEATS_A_MINUTE[1]:
             tempo /= 2
@@ -242,7 +251,7 @@ class _Finder:
         names = [each.name for each in calls]
         if not names:
             return []
-        name = max(dict.fromkeys(names), key=names.count)
+        name = Counter(names).most_common(1)[0][0]
         rows = [[item.text for item in each.value.items or ()] for each in calls if each.name == name]
         rows = [row for row in rows if any(pitch_sign(text) is not None for text in row)]  # no declarations
         pairs = self._of_rows(rows) if len(rows) > 1 else []
@@ -297,6 +306,12 @@ class _Finder:
 
 
 # Values
+
+
+def commonest(lengths: Sequence[Fraction]) -> Fraction:
+    """The length that comes most often; of those that come as often as one another the longest."""
+    counts = Counter(lengths)
+    return max(counts, key=lambda length: (counts[length], length))
 
 
 def _lists_of_record(each: Named) -> list[Named]:

@@ -2,22 +2,17 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-__all__ = ["Named", "Value", "assignments", "without_comments"]
+from .scanning import CLOSE, COLON, NUMBER, OPEN, OTHER, TEXT, WORD, Token, tokens
 
-_TOKEN = re.compile(
-    r"\s*(?:(?P<text>\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*')"
-    r"|(?P<number>[-+]?(?:[0-9]+/[0-9]+|[0-9]*\.[0-9]+|[0-9]+\.?)(?:[eE][-+]?[0-9]{1,3})?[fFLl]?)(?![\w#♯♭])"
-    r"|(?P<word>[A-Za-z_][\w#♯♭.]*-?[0-9]*)"
-    r"|(?P<open>[\[({])|(?P<close>[\])}])|(?P<colon>:|=>)|(?P<comma>[,;])|(?P<other>\S))"
-)
-_STARTS = re.compile(r"(?P<name>[A-Za-z_][\w.]*)?(?:\s*\[[^\]\n]{0,20}\])?\s*(?P<sign>=|:|\+=)?\s*(?=[\[({])")
-_QUOTED = r"(\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*')"
-_COMMENTS = re.compile(_QUOTED + r"|/\*.*?\*/|//[^\n]*|(?<![A-Ga-g0-9])#[^\n]*", re.DOTALL)
-_MOST_DEPTH, _MOST_VALUES = 20, 200_000
+__all__ = ["Named", "Value", "assignments"]
+
+_MOST_DEPTH = 20
+_MOST_VALUES = 200_000
+_SIGNS = {"=", ":"}
+_MOST_INSIDE = 3  # signs in the brackets after a name, as in C's `int notes[8] = {`
 
 
 @dataclass(slots=True)
@@ -40,61 +35,71 @@ class Named:
     value: Value
 
 
-def without_comments(text: str) -> str:
-    """A program's text with spaces for its comments; ``#`` after a letter is a sharp and begins none."""
-    return _COMMENTS.sub(lambda found: found[1] or re.sub(r"[^\n]", " ", found[0]), text)
-
-
 def assignments(text: str) -> list[Named]:
-    """The outermost lists, tuples and records of a program's text, with their names."""
+    """The outermost lists, tuples and records of a program's text without comments, with their names."""
+    signs = list(tokens(text))
     found: list[Named] = []
     at = 0
-    for start in _STARTS.finditer(text):
-        if start.end() < at:
+    while at < len(signs):
+        if signs[at].kind != OPEN:
+            at += 1
             continue
-        name = start["name"] or ""
-        value, end = _value(text, start.end())
+        value, end = _value(signs, at)
         if value is None or not value.items:
+            at += 1
             continue
+        name, is_given = _name_before(signs, at)
+        is_call = not is_given and signs[at].text == "("
+        found.append(Named(f"{name}()" if is_call else name, value))
         at = end
-        found.append(Named(name if start["sign"] or text[start.end()] != "(" else f"{name}()", value))
     return found
 
 
-def _value(text: str, at: int) -> tuple[Value | None, int]:
-    """The bracket that begins at an offset, and where it ends; None where it never does, or holds code."""
+def _name_before(signs: Sequence[Token], at: int) -> tuple[str, bool]:
+    """The name before a bracket, and whether a sign gives it that."""
+    before = at - 1
+    is_given = before >= 0 and (signs[before].kind == COLON or signs[before].text in _SIGNS)
+    if is_given:
+        before -= 1
+        if before >= 0 and signs[before].text == "+" and signs[before].end == signs[before + 1].start:  # +=
+            before -= 1
+    if before >= 0 and signs[before].text == "]":
+        opened = next(
+            (each for each in range(before, max(-1, before - _MOST_INSIDE), -1) if signs[each].text == "["), 0
+        )
+        before = opened - 1 if opened else before
+    named = before >= 0 and signs[before].kind in (WORD, TEXT)
+    return (signs[before].text if named else ""), is_given
+
+
+def _value(signs: Sequence[Token], at: int) -> tuple[Value | None, int]:
+    """The bracket that begins at a sign, and the sign after it; None where it never ends, or holds code."""
     stack: list[Value] = []
     pending: str | None = None  # the name that the next value has
     names: list[str | None] = []  # those of the brackets that are open
-    before: str | None = None
-    for count, token in enumerate(_tokens(text, at)):
-        kind, written = token.lastgroup, token[token.lastgroup or 0]
-        is_call = before == "word" and written == "("
-        if count > _MOST_VALUES or len(stack) > _MOST_DEPTH or kind == "other" or is_call:
-            return None, token.end()
+    before = ""
+    for place in range(at, min(len(signs), at + _MOST_VALUES)):
+        kind, written = signs[place].kind, signs[place].text
+        is_call = before == WORD and written == "("
+        if len(stack) > _MOST_DEPTH or kind == OTHER or is_call:
+            return None, place
         before = kind
-        if kind == "open":
+        if kind == OPEN:
             stack.append(Value(items=[]))
             names.append(pending)
             pending = None
-        elif kind == "colon" and stack[-1].items:
+        elif kind == COLON and stack[-1].items:
             pending = stack[-1].items.pop().text
-        elif kind in ("close", "text", "number", "word"):
-            if kind == "close":
+        elif kind in (CLOSE, TEXT, NUMBER, WORD):
+            if kind == CLOSE:
                 value, pending = stack.pop(), names.pop()
                 if not stack:
-                    return value, token.end()
+                    return value, place + 1
             else:
-                value = Value(written[1:-1] if kind == "text" else written, kind == "text")
+                value = Value(written, kind == TEXT)
             _put(stack[-1], value, pending)
             pending = None
-    return None, len(text)
-
-
-def _tokens(text: str, at: int) -> Iterator[re.Match[str]]:
-    while (token := _TOKEN.match(text, at)) is not None:
-        yield token
-        at = token.end()
+    return None, len(signs)
 
 
 def _put(into: Value, value: Value, name: str | None) -> None:

@@ -15,7 +15,7 @@ from ..song.song import DEFAULT_GAP
 from ..song.tempo import playable
 from ..theory import Pitch, read_key, read_pitch_name
 from .imported import Form, Imported, ImportFault, LengthsIn, Unread, song_of
-from .lists import length_of, pitch_sign
+from .lists import commonest, length_of, pitch_sign
 
 __all__ = ["COLUMNS", "TableFault", "is_table", "read", "rows_of", "write"]
 
@@ -43,7 +43,8 @@ _HEADINGS = {
 _ORDER = ("voice", "word", "octave", "short", "loudness", "length_ms", "bar", "beat", "start_seconds",
           "length_seconds", "start", "length", "hz", "number", "name")  # fmt: skip
 _EXACT = {name: name for name in COLUMNS} | {"start_beats": "start", "length_beats": "length"}
-_MOST_ROWS = 300_000
+_MOST_ROWS = 30_000
+_MOST_CELLS = 300_000
 _DEFAULT_TEMPO = 120.0
 
 
@@ -65,8 +66,8 @@ def read(text: str) -> Imported:
         raise TableFault(
             "The headings of this table name no pitch; one column is to be a name, a number or a frequency."
         )
-    if len(rows) > _MOST_ROWS:
-        raise TableFault(f"This table has more than {_MOST_ROWS:,} rows.")
+    if len(rows) > _MOST_ROWS or sum(map(len, rows)) > _MOST_CELLS:
+        raise TableFault(f"This table has more than {_MOST_ROWS:,} rows or {_MOST_CELLS:,} cells.")
     return replace(_Table(columns, rows[1:], _inks(text, len(rows))[1:]).imported(), source=text)
 
 
@@ -212,7 +213,7 @@ class _Table:
         lengths = [length for row in self.rows if (length := length_of(self._cell(row, "length_seconds")))]
         if not lengths or any(self._cell(row, "length") for row in self.rows):
             return _DEFAULT_TEMPO
-        tempo = float(60 / max(set(lengths), key=lambda length: (lengths.count(length), length)))
+        tempo = float(60 / commonest(lengths))
         while tempo > 240:
             tempo /= 2
         while tempo < 40:
@@ -229,7 +230,7 @@ class _Table:
                 last[int(bar)] = start - (beat - 1)
         bars = sorted(last)
         spans = [(last[two] - last[one]) / (two - one) for one, two in pairwise(bars)]
-        usual = max(set(spans), key=spans.count, default=Fraction(4))
+        usual = commonest(spans) if spans else Fraction(4)
         if usual.denominator != 1 or not 1 <= usual <= 32:
             return Meter()
         return Meter(int(usual), 8 if usual in (6, 9, 12) else 4)

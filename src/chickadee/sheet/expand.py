@@ -52,6 +52,7 @@ def expand(sheet: Sheet) -> Expansion:
         return expander.expand()
     except TooMany as fault:
         finding = rules.TOO_LARGE.at(fault.start, fault.end, fault.sentence)
+        expander.song_wide = []  # directions stand at ticks that a song without notes never reaches
         return Expansion(expander.frame(), (), (), (finding,))
 
 

@@ -53,6 +53,12 @@ class Reading:
         """Whether any finding is an error."""
         return any(finding.severity is Severity.ERROR for finding in self.findings)
 
+    @property
+    def too_large(self) -> str:
+        """The sentence that says why the tune is larger than a song can be, and so has none; empty where it is not."""
+        found = (each.message for each in self.findings if each.code == rules.TOO_LARGE.code)
+        return next(found, "") if not self.song.voices else ""
+
     @cached_property
     def bars(self) -> tuple[Bar, ...]:
         """Every bar that a bar line closes, voice by voice; then those inside the phrases that no voice uses."""

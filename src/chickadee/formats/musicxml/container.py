@@ -6,18 +6,12 @@ import io
 import zipfile
 import zlib
 
-from defusedxml import DefusedXmlException
-from defusedxml.ElementTree import ParseError, fromstring
-
-from ..imported import ImportFault
+from ...files import LARGEST_SHEET
+from .tree import MusicXmlFault, read_tree
 
 __all__ = ["MusicXmlFault", "unpacked"]
 
-_LARGEST = 64 * 1024 * 1024  # bytes that a compressed score may come to
-
-
-class MusicXmlFault(ImportFault):
-    """A file is no MusicXML score, or one without music."""
+_PACKED_BY = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED)  # what MusicXML allows
 
 
 def unpacked(data: bytes) -> bytes:
@@ -37,17 +31,19 @@ def unpacked(data: bytes) -> bytes:
 
 
 def _content(packed: zipfile.ZipFile, name: str) -> bytes:
+    if packed.getinfo(name).compress_type not in _PACKED_BY:
+        raise MusicXmlFault("This compressed score is packed in a way that MusicXML does not have.")
     with packed.open(name) as file:
-        data = file.read(_LARGEST + 1)
-    if len(data) > _LARGEST:
-        raise MusicXmlFault(f"This compressed score holds more than {_LARGEST >> 20} MB.")
+        data = file.read(LARGEST_SHEET + 1)
+    if len(data) > LARGEST_SHEET:
+        raise MusicXmlFault(f"This compressed score holds more than {LARGEST_SHEET >> 20} MB.")
     return data
 
 
 def _root_file(packed: zipfile.ZipFile) -> str | None:
     try:
-        container = fromstring(_content(packed, "META-INF/container.xml"))
-    except (ParseError, DefusedXmlException, ValueError, LookupError):  # the last for an unknown encoding
+        container = read_tree(_content(packed, "META-INF/container.xml"))
+    except MusicXmlFault:
         return None
     file = next((each for each in container.iter() if each.tag.endswith("rootfile")), None)
     return file.get("full-path") if file is not None else None

@@ -31,14 +31,15 @@ class Meters:
         bars, pickup = self._bars, 0
         if len(bars) > 1 and bars[0][1] < bars[0][2].bar_ticks:
             pickup = bars[0][1]
-        changes: dict[int, Meter] = {0: bars[0][2] if bars else Meter()}
+        before = bars[0][2] if bars else Meter()
+        changes: dict[int, Meter] = {0: before}
         for place, (start, length, meter) in enumerate(bars):
             if not place and pickup:
                 continue
             last = place == len(bars) - 1
             own = meter if length == meter.bar_ticks or (last and length < meter.bar_ticks) else _of_length(length)
-            if own is not None and changes[max(changes)] != own:
-                changes[start] = own
+            if own is not None and own != before:
+                changes[start] = before = own
         return BarGrid(tuple(sorted(changes.items())), pickup)
 
 

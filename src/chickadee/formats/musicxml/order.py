@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import islice
 from xml.etree.ElementTree import Element
 
 __all__ = ["played"]
 
-_MOST_BARS = 100_000
+_MOST_BARS = 20_000
+_LONGEST_ENDING = 200  # bars
 
 
 @dataclass(slots=True)
@@ -28,6 +30,7 @@ def played(bars: list[Element]) -> list[int]:
     order: list[int] = []
     place, start, round_, jumped = 0, 0, 1, False
     rounds: dict[int, int] = {}
+    coda = next((other for other, each in enumerate(signs) if "coda" in each.jumps), None)
     while place < len(signs) and len(order) < _MOST_BARS:
         here = signs[place]
         if here.forward and start != place:
@@ -38,11 +41,9 @@ def played(bars: list[Element]) -> list[int]:
         order.append(place)
         if jumped and "fine" in here.jumps:
             break
-        if jumped and "tocoda" in here.jumps:
-            coda = next((other for other, each in enumerate(signs) if "coda" in each.jumps), None)
-            if coda is not None and coda > place:
-                place, start, round_ = coda, coda, 1
-                continue
+        if jumped and "tocoda" in here.jumps and coda is not None and coda > place:
+            place, start, round_ = coda, coda, 1
+            continue
         if here.times and not jumped and rounds.get(place, 1) < here.times:
             rounds[place] = rounds.get(place, 1) + 1
             round_ = rounds[place]
@@ -61,7 +62,8 @@ def played(bars: list[Element]) -> list[int]:
 
 def _is_last(signs: list[_Signs], place: int) -> bool:
     """Whether a bar's ending is the last of several, which is the one played after a jump."""
-    following = next((each for each in signs[place + 1 :] if not signs[place].endings & each.endings), None)
+    near = islice(signs, place + 1, place + 1 + _LONGEST_ENDING)
+    following = next((each for each in near if not signs[place].endings & each.endings), None)
     return following is None or not following.endings
 
 

@@ -8,10 +8,6 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from xml.etree.ElementTree import Element
 
-from defusedxml import DefusedXmlException
-from defusedxml.ElementTree import ParseError, fromstring
-
-from ...sheet.bounds import MOST_EVENTS
 from ...sheet.direction import LOUDNESS
 from ...sheet.written import ACCENT
 from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Tempo, TempoMap, Voice
@@ -27,10 +23,18 @@ from .container import MusicXmlFault, unpacked
 from .elements import FORTE
 from .meters import Meters
 from .order import played
+from .tree import read_tree
 from .values import TYPES
 
 __all__ = ["MusicXmlFault", "is_musicxml", "read"]
 
+MOST_NOTES = 25_000
+"""Notes of a score, repeats counted, that are read."""
+
+_MOST_PARTS = 300
+_MOST_BARS = 5_000
+_TOO_MANY = f"This score has more than {MOST_NOTES:,} notes; please take it in parts."
+_FINEST = 10**12  # parts of a quarter note that are kept exactly; beyond them the nearest tick is meant
 _LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112, "fp": 96} | LOUDNESS
 
 
@@ -44,13 +48,7 @@ def read(data: bytes) -> Imported:
     """The music of a score. Raises MusicXmlFault where it holds none, or is no score."""
     if data[:2] == b"PK":
         data = unpacked(data)
-    try:
-        root = fromstring(data)
-    except DefusedXmlException:
-        raise MusicXmlFault("This score defines entities, which no score needs, so it is not read.") from None
-    except (ParseError, ValueError, LookupError) as fault:
-        place = f" (see line {fault.position[0]})" if isinstance(fault, ParseError) else ""
-        raise MusicXmlFault(f"This score is not well-formed XML{place}.") from None
+    root = read_tree(data)
     if root.tag not in ("score-partwise", "score-timewise"):
         raise MusicXmlFault(f"This XML file is no score; it begins with <{root.tag[:40]}>.")
     return _ScoreReader(root).imported()
@@ -98,6 +96,8 @@ class _ScoreReader:
         self.left: Counter[str] = Counter()
         self.notes = 0
         self.parts = list(_parts(root))
+        if len(self.parts) > _MOST_PARTS or any(len(bars) > _MOST_BARS for _, bars in self.parts):
+            raise MusicXmlFault(f"This score has more than {_MOST_PARTS} parts or {_MOST_BARS:,} bars.")
         self.shared = [_Shared() for _ in range(max((len(bars) for _, bars in self.parts), default=0))]
 
     def imported(self) -> Imported:
@@ -106,6 +106,7 @@ class _ScoreReader:
         notes: list[Note] = []
         read_parts = [_PartReader(self, infos.get(name), bars).read() for name, bars in self.parts]
         order = played(self.parts[0][1]) if self.parts else []
+        self._bound(read_parts, order)
         lengths = self._lengths(read_parts)
         starts, end = [], Fraction(0)
         for place in order:
@@ -124,13 +125,25 @@ class _ScoreReader:
             raise MusicXmlFault("This score has no notes.")
         return Imported(song_of(voices, notes, frame), Form.MUSICXML, counted(self.left))
 
+    @staticmethod
+    def _bound(parts: list[_PartReader], order: list[int]) -> None:
+        """Raise MusicXmlFault where the bars, in the order in which they are played, have too many notes."""
+        in_bar: Counter[int] = Counter()
+        for part in parts:
+            in_bar.update({place: len(bar.sounds) for place, bar in enumerate(part.bars)})
+        if sum(in_bar[place] for place in order) > MOST_NOTES:
+            raise MusicXmlFault(_TOO_MANY)
+
     def _lengths(self, parts: list[_PartReader]) -> list[Fraction]:
         """Quarter notes of each bar as it is written: as long as its longest part, or as the meter asks."""
+        longest = [Fraction(0)] * len(self.shared)
+        for part in parts:
+            for place, bar in enumerate(part.bars):
+                longest[place] = max(longest[place], bar.length)
         meter, found = Meter(), []
         for place, shared in enumerate(self.shared):
             meter = shared.meter or meter
-            longest = max((part.bars[place].length for part in parts if place < len(part.bars)), default=Fraction(0))
-            found.append(longest or Fraction(4 * meter.upper, meter.lower))
+            found.append(longest[place] or Fraction(4 * meter.upper, meter.lower))
         return found
 
     def _frame(self, order: list[int], starts: list[Fraction], lengths: list[Fraction]) -> Song:
@@ -141,12 +154,14 @@ class _ScoreReader:
         tempos: dict[int, float] = {}
         swings: list[tuple[int, float]] = []
         meter, key = Meter(), read_key("C major")
+        before: Key | None = None
         for place, start in zip(order, starts, strict=True):
             shared = self.shared[place]
             meter, key = shared.meter or meter, shared.key or key
             meters.add(_tick(start), _tick(lengths[place]), meter)
-            if not keys or keys[max(keys)] != key:
+            if key != before:
                 keys[_tick(start)] = key
+            before = key
             tempos |= {_tick(start + at): tempo for at, tempo in shared.tempos}
             if shared.swing is not None and (not swings or swings[-1][1] != shared.swing):
                 swings.append((_tick(start), shared.swing))
@@ -215,6 +230,8 @@ class _PartReader:
                 self._symbols += 1
             elif each.tag == "figured-bass":
                 self.score.left["figured bass"] += 1
+            if here.denominator > _FINEST:
+                here = Fraction(_tick(here), TICKS_PER_QUARTER)
             bar.length = max(bar.length, here)
         self._symbol_before(chord=False)
 
@@ -299,10 +316,8 @@ class _PartReader:
         if read is None or length <= 0:
             return length
         self.score.notes += 1
-        if self.score.notes > MOST_EVENTS:
-            raise MusicXmlFault(
-                f"This score has more than {MOST_EVENTS:,} notes, which is more than a tune can have."
-            )
+        if self.score.notes > MOST_NOTES:
+            raise MusicXmlFault(_TOO_MANY)
         pitch, number, drum = read
         ties = {tie.get("type") for tie in each.findall("tie")} or {tie.get("type") for tie in each.iter("tied")}
         marks = {mark.tag for found in each.iter("articulations") for mark in found}

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections import Counter, defaultdict
+from collections import Counter, defaultdict, deque
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from ...sheet.bounds import MOST_EVENTS
 from ...sheet.reading import collector_paused
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
@@ -30,6 +29,14 @@ _PAN, _PEDAL, _HELD = 10, 64, 64
 _VOICE_WORDS = {
     0xA0: "key pressure", 0xB0: "controller change", 0xD0: "channel pressure", 0xE0: "pitch bend",
 }  # fmt: skip
+MOST_NOTES = 60_000
+"""Notes of a MIDI file that are read."""
+_MOST_EVENTS = 1_000_000
+_MOST_CHANGES = 30_000  # of tempo, meter, key, sound and pedal, and words
+_MOST_TRACKS = 2_000
+_TOO_MANY = f"This file has more than {MOST_NOTES:,} notes; please take it in parts."
+_TOO_LARGE = "This MIDI file has more events than a tune can have; please take it in parts."
+_KEPT = {0x05, 0x06, 0x51, 0x58, 0x59}  # meta events that are kept by their time
 _DATA_BYTES = {0x80: 2, 0x90: 2, 0xA0: 2, 0xB0: 2, 0xC0: 1, 0xD0: 1, 0xE0: 2}
 
 
@@ -47,7 +54,7 @@ class _Part:
     programs: list[tuple[int, int]] = field(default_factory=list)
     pedals: list[tuple[int, int]] = field(default_factory=list)
     pan: int | None = None
-    open: dict[int, list[int]] = field(default_factory=dict)  # places in notes, by number
+    open: dict[int, deque[int]] = field(default_factory=dict)  # places in notes, by number
     down: int | None = None
 
 
@@ -67,6 +74,21 @@ class _File:
     unplaced: Counter[str] = field(default_factory=Counter)
     said: list[str] = field(default_factory=list)
     count: int = 0
+    """Notes."""
+    events: int = 0
+    changes: int = 0
+
+    def count_event(self) -> None:
+        """Count an event. Raises SmfFault for one too many."""
+        self.events += 1
+        if self.events > _MOST_EVENTS:
+            raise SmfFault(_TOO_LARGE)
+
+    def count_change(self) -> None:
+        """Count a change of what is kept by its time. Raises SmfFault for one too many."""
+        self.changes += 1
+        if self.changes > _MOST_CHANGES:
+            raise SmfFault(_TOO_LARGE)
 
 
 def is_smf(data: bytes) -> bool:
@@ -85,6 +107,8 @@ def read(data: bytes) -> Imported:
     scale, per_second = _scale(division)
     file, offset = _File(), 0
     tracks = [chunk for name, chunk in chunks[1:] if name == b"MTrk"]
+    if len(tracks) > _MOST_TRACKS:
+        raise SmfFault(_TOO_LARGE)
     for index, chunk in enumerate(tracks):
         end = _TrackReader(file, index, chunk, offset).read()
         if form == 2:
@@ -127,6 +151,8 @@ class _TrackReader:
     def __init__(self, file: _File, index: int, data: bytes, offset: int) -> None:
         self.file, self.index, self.data, self.tick = file, index, data, offset
         self.at = 0
+        self.parts: list[_Part] = []
+        """Those of this track."""
 
     def read(self) -> int:
         """The tick at which the track ends."""
@@ -141,6 +167,7 @@ class _TrackReader:
                 elif not status:
                     byte = self._next_status()
                     status = byte if byte < 0xF0 else 0
+                self.file.count_event()
                 if byte == 0xFF:
                     if not self._meta():
                         break
@@ -150,7 +177,7 @@ class _TrackReader:
                     self._channel(status)
         except IndexError:
             self.file.said.append(f"Track {self.index + 1} is cut off; what stands before that was read.")
-        for part in self._mine():
+        for part in self.parts:
             self._close(part)
         self.file.ends[self.index] = self.tick
         return self.tick
@@ -173,12 +200,12 @@ class _TrackReader:
                 break
         return value
 
-    def _mine(self) -> list[_Part]:
-        return [part for (track, _), part in self.file.parts.items() if track == self.index]
-
     def _part(self, channel: int) -> _Part:
-        known = self.file.parts.get((self.index, channel))
-        return known or self.file.parts.setdefault((self.index, channel), _Part(self.index, channel))
+        part = self.file.parts.get((self.index, channel))
+        if part is None:
+            part = self.file.parts[self.index, channel] = _Part(self.index, channel)
+            self.parts.append(part)
+        return part
 
     def _channel(self, status: int) -> None:
         kind, part, data = status & 0xF0, self._part(status & 0x0F), self.data
@@ -190,6 +217,7 @@ class _TrackReader:
         elif kind in (0x80, 0x90):
             self._let_go(part, first)
         elif kind == 0xC0:
+            self.file.count_change()
             part.programs.append((self.tick, first))
         elif kind == 0xB0 and first == _PEDAL:
             self._pedal(part, second >= _HELD)
@@ -200,19 +228,20 @@ class _TrackReader:
 
     def _strike(self, part: _Part, number: int, velocity: int) -> None:
         self.file.count += 1
-        if self.file.count > MOST_EVENTS:
-            raise SmfFault(f"This file has more than {MOST_EVENTS:,} notes, which is more than a tune can have.")
-        part.open.setdefault(number, []).append(len(part.notes))
+        if self.file.count > MOST_NOTES:
+            raise SmfFault(_TOO_MANY)
+        part.open.setdefault(number, deque()).append(len(part.notes))
         part.notes.append((self.tick, self.tick, number, velocity))
 
     def _let_go(self, part: _Part, number: int) -> None:
         struck = part.open.get(number)
         if struck:
-            place = struck.pop(0)  # of a key that was struck twice, the first is let go first
+            place = struck.popleft()  # of a key that was struck twice, the first is let go first
             start, _, number, velocity = part.notes[place]
             part.notes[place] = start, self.tick, number, velocity
 
     def _pedal(self, part: _Part, down: bool) -> None:
+        self.file.count_change()
         if part.down is not None and self.tick > part.down:
             part.pedals.append((part.down, self.tick))
         part.down = self.tick if down else None
@@ -252,6 +281,8 @@ class _TrackReader:
         file = self.file
         if kind == 0x2F:
             return False
+        if kind in _KEPT:
+            file.count_change()
         if kind == 0x51 and len(content) >= 3:
             file.tempos.append((self.tick, int.from_bytes(content[:3], "big")))
         elif kind == 0x58 and len(content) >= 2:
@@ -383,7 +414,9 @@ def _changes(changes: list[tuple[int, str]], sound: str) -> Iterator[tuple[int, 
 def _on_bars(meters: dict[int, Meter]) -> dict[int, Meter]:
     """Meters by tick, without those that are as the one before them."""
     found: dict[int, Meter] = {}
+    before: Meter | None = None
     for tick, meter in sorted(meters.items()):
-        if not found or meter != found[max(found)]:
+        if meter != before:
             found[tick] = meter
+        before = meter
     return found

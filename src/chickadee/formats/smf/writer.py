@@ -148,9 +148,9 @@ def tempo_steps(song: Song) -> list[tuple[int, int]]:
     tempos, end = song.tempo.tempos, song.end
     steps: list[tuple[int, int]] = []
     for index, tempo in enumerate(tempos):
-        following = tempos[index + 1].tick if index + 1 < len(tempos) else max(end, tempo.tick)
         if tempo.tick > end:
             break
+        following = min(tempos[index + 1].tick, end) if index + 1 < len(tempos) else end
         if tempo.ramp and following > tempo.tick:
             ramp_end = min(following, tempo.tick + tempo.ramp)
             steps += _ramp_steps(song, tempo.tick, ramp_end)
@@ -231,7 +231,12 @@ def _chunk(events: Iterable[_Event], clock: _Clock) -> bytes:
 
 
 def _variable(value: int) -> bytes:
-    """A variable-length quantity: seven bits a byte, the highest first, all but the last with bit 7 set."""
+    """A variable-length quantity: seven bits a byte, the highest first, all but the last with bit 7 set.
+
+    Raises ValueError for a negative one, which would have no end.
+    """
+    if value < 0:
+        raise ValueError(f"{value} ticks: an event comes before the one it follows")
     found = [value & 0x7F]
     while value := value >> 7:
         found.append(value & 0x7F | 0x80)
