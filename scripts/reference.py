@@ -11,7 +11,7 @@ from dataclasses import MISSING, fields
 from itertools import pairwise
 from pathlib import Path
 
-from chickadee.boards import target
+from chickadee.boards import target, template
 from chickadee.boards.catalogue import shipped
 from chickadee.checks import CHECKS, LIMITS
 from chickadee.ideas import recipe
@@ -70,7 +70,7 @@ def tables() -> dict[str, str]:
         "target keys": table("key, is, at first", _keys(target.Target)),
         "list keys": table("key, is, at first", _keys(target.ListLayout)),
         "limit keys": table("key, is, at first", _keys(target.Limits)),
-        "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in target.FIELDS.items())),
+        "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in template.FIELDS.items())),
         "recipe keys": table("key, is, at first", _keys(recipe.Recipe)),
         "recipes": table("recipe, key, meter, range, form, second voice", _recipes()),
         "programs": table("target, is", _targets(board=False)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from typing import Any
 
@@ -10,6 +11,8 @@ from .faults import InputFault
 __all__ = ["read_toml"]
 
 _LARGEST = 100_000  # characters
+_MOST_DOTS = 10  # in a name; the standard library takes the square of them
+_LONG_NAME = re.compile(rf"(?m)^[^\n='\"]*(?:[.][^\n='\".]*){{{_MOST_DOTS + 1}}}")
 
 
 def read_toml(text: str, what: str, fault: type[InputFault]) -> dict[str, Any]:
@@ -20,7 +23,9 @@ def read_toml(text: str, what: str, fault: type[InputFault]) -> dict[str, Any]:
     """
     if len(text) > _LARGEST:
         raise fault(f"This {what} is too long.")
+    if _LONG_NAME.search(text):
+        raise fault(f"This {what} has a name of more than {_MOST_DOTS} parts.")
     try:
         return tomllib.loads(text)
-    except (tomllib.TOMLDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:  # a number of thousands of digits is a ValueError too
         raise fault(f"This is not TOML: {str(error)[:200]}.") from None

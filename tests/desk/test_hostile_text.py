@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 
+import house_rules
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QTextDocument
@@ -17,8 +18,8 @@ from PyQt6.QtWidgets import (
     QToolTip,
     QWidget,
 )
+from written import write
 
-import house_rules
 from chickadee.desk.plain_text import (
     PlainLabel,
     PlainProgress,
@@ -29,7 +30,6 @@ from chickadee.desk.plain_text import (
 )
 from chickadee.formats import musicxml, smf
 from chickadee.sheet import read
-from written import write
 
 MARKUP = "<img src='/nowhere.png'><b>Gull</b> & <script>x</script>"
 SHEET = f"""title: {MARKUP}
@@ -54,7 +54,9 @@ def taken_for_markup(window: QWidget) -> list[str]:
         if isinstance(widget, QLabel):
             if widget.textFormat() == Qt.TextFormat.AutoText:
                 found.append(f"{widget.objectName()}: {widget.text()}")
-            if widget.textFormat() == Qt.TextFormat.RichText and any(each in widget.text() for each in ("<img", "<scr")):
+            if widget.textFormat() == Qt.TextFormat.RichText and any(
+                each in widget.text() for each in ("<img", "<scr")
+            ):
                 found.append(widget.text())
         if isinstance(widget, QAbstractItemView | QComboBox):
             hints += [str(hint) for hint in hints_of_items(widget)]
@@ -114,7 +116,7 @@ def test_files_whose_names_are_markup_are_shown_as_they_are(qtbot, desk, tmp_pat
         desk.working.turn_to("found")
         assert not taken_for_markup(desk.window())
     assert "<img src=x>" in desk.notice.text
-    assert [label.text() for label in desk.notice.findChildren(PlainLabel)][0].startswith(str(tmp_path))
+    assert desk.notice.findChild(PlainLabel).text().startswith(str(tmp_path))
 
 
 def test_a_hint_shows_what_it_is_given(qtbot):

@@ -9,10 +9,11 @@ from ..theory import Pitch
 from .cells import Cell, CellKind
 from .fitting import Board, Fitted
 from .target import ListLayout, Target, beats_text
+from .template import FIELDS, TEXT_FIELDS, FieldValue, filled
 
 __all__ = ["packed"]
 
-Values = Mapping[str, object]
+Values = Mapping[str, FieldValue]
 
 
 def packed(fit: Fitted, board: Board) -> str:
@@ -24,26 +25,33 @@ class _Packer:
     def __init__(self, fit: Fitted, board: Board) -> None:
         self.fit, self.board, self.target = fit, board, fit.target
         song = fit.song
-        self._common: dict[str, object] = {
-            "title": _plain(song.title or "Tune"), "tick": fit.tick_in_beats or "1",
-            "tick_ms": f"{fit.tick_seconds * 1000:.1f}", "tempo": f"{song.tempo_in_beats:g}",
-            "line": 1, "suffix": "", "voice": "", "word": "", "cell": 0, "sound": 0, "number": 0, "code": 0,
-            "place": 0, "name": "", "letter": "", "accidental": "", "octave": 0, "hertz": 0, "beats": "0",
-            "seconds": "0", "milliseconds": 0, "ticks": 0,
-        }  # fmt: skip
+        tick = fit.tick_seconds * 1000
+        tempo = song.tempo_in_beats
+        self._common: dict[str, FieldValue] = {
+            **{name: FieldValue("") if name in TEXT_FIELDS else FieldValue.of(0) for name in FIELDS},
+            "title": FieldValue(_plain(song.title or "Tune")),
+            "tick": FieldValue(str(fit.tick_in_beats or "1")),
+            "tick_ms": FieldValue.of(tick, f"{tick:.1f}"),
+            "tempo": FieldValue.of(tempo, f"{tempo:g}"),
+            "line": FieldValue.of(1),
+        }
 
     def text(self) -> str:
         """Everything: the head, the lists of each line, the foot."""
         target = self.target
         lines = [self._line(place) for place in range(len(self.board.lines))]
-        head = target.head.format_map(self._common)
-        return head + target.join.join(lines) + target.foot.format_map(self._common)
+        head = filled(target.head, self._common)
+        return head + filled(target.join, self._common).join(lines) + filled(target.foot, self._common)
 
     def _line(self, place: int) -> str:
         voice = _plain(self.board.voices[place])
-        common = self._common | {"line": place + 1, "suffix": f"_{place + 1}" if place else "", "voice": voice}
+        common = self._common | {
+            "line": FieldValue.of(place + 1),
+            "suffix": FieldValue(f"_{place + 1}" if place else ""),
+            "voice": FieldValue(voice),
+        }
         cells = _without_rests(self.board.lines[place], self.target)
-        return self.target.line.format_map(common) + "".join(
+        return filled(self.target.line, common) + "".join(
             self._list(layout, cells, common) for layout in self.target.lists
         )
 
@@ -52,36 +60,44 @@ class _Packer:
         size = layout.wrap or max(1, len(entries))
         rows = [layout.between.join(entries[at : at + size]) for at in range(0, len(entries), size)]
         joined = f"{layout.between.rstrip()}\n{layout.indent}".join(rows)
-        return layout.open.format_map(common) + joined + layout.close.format_map(common)
+        return filled(layout.open, common) + joined + filled(layout.close, common)
 
     def _entry(self, layout: ListLayout, cell: Cell, common: Values) -> str:
         template = {
             CellKind.NOTE: layout.entry, CellKind.REST: layout.rest, CellKind.HELD: layout.held,
             CellKind.JUMP: layout.jump, CellKind.SOUND: layout.sound,
         }[cell.kind]  # fmt: skip
-        return template.format_map({**common, **self._values(cell)})
+        return filled(template, {**common, **self._values(cell)})
 
     def _values(self, cell: Cell) -> Values:
         """What stands for the fields of a template at a cell."""
         if cell.kind in (CellKind.JUMP, CellKind.SOUND):
-            return {"cell": cell.number, "sound": cell.number}
+            return {"cell": FieldValue.of(cell.number), "sound": FieldValue.of(cell.number)}
         song, target = self.fit.song, self.target
         start, end = (float(each) for each in song.tempo.seconds([cell.start, cell.start + cell.length]))
         milliseconds = (end - start) * 1000 + target.wait
-        found: dict[str, object] = {
-            "beats": beats_text(song.grid.beats(0, Fraction(cell.length))), "seconds": _decimals(milliseconds / 1000),
-            "milliseconds": round(milliseconds), "ticks": cell.length // self.fit.tick if self.fit.tick else 0,
-        }  # fmt: skip
+        beats = song.grid.beats(0, Fraction(cell.length))
+        found = {
+            "beats": FieldValue.of(beats, beats_text(beats)),
+            "seconds": FieldValue.of(milliseconds / 1000, _decimals(milliseconds / 1000)),
+            "milliseconds": FieldValue.of(round(milliseconds)),
+            "ticks": FieldValue.of(cell.length // self.fit.tick if self.fit.tick else 0),
+        }
         return found if cell.pitch is None else found | self._pitch(cell, cell.pitch)
 
-    def _pitch(self, cell: Cell, pitch: Pitch) -> dict[str, object]:
+    def _pitch(self, cell: Cell, pitch: Pitch) -> dict[str, FieldValue]:
         hertz = self.fit.song.frequency(cell.number)
         return {
-            "number": cell.number, "code": cell.number - self.target.minus, "name": pitch.text,
-            "letter": pitch.letter, "accidental": pitch.text[len(pitch.letter) : -len(str(pitch.octave))],
-            "octave": pitch.octave, "hertz": _decimals(hertz, 2), "place": _place(self.target, cell.number),
-            "word": _plain(cell.note.syllable if cell.note else ""),
-        }  # fmt: skip
+            "number": FieldValue.of(cell.number),
+            "code": FieldValue.of(cell.number - self.target.minus),
+            "name": FieldValue(pitch.text),
+            "letter": FieldValue(pitch.letter),
+            "accidental": FieldValue(pitch.text[len(pitch.letter) : -len(str(pitch.octave))]),
+            "octave": FieldValue.of(pitch.octave),
+            "hertz": FieldValue.of(hertz, _decimals(hertz, 2)),
+            "place": FieldValue.of(_place(self.target, cell.number)),
+            "word": FieldValue(_plain(cell.note.syllable if cell.note else "")),
+        }
 
 
 def _without_rests(cells: tuple[Cell, ...], target: Target) -> list[Cell]:

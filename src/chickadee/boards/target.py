@@ -2,44 +2,22 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping
 from dataclasses import MISSING, dataclass, field, fields
 from fractions import Fraction
-from string import Formatter
 from typing import Any
 
 from ..faults import InputFault
 from ..theory import read_pitch_name
 from ..toml_text import read_toml
+from .template import TemplateFault, check_template, fields_of
 
-__all__ = ["FIELDS", "Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target"]
+__all__ = ["Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target"]
 
-FIELDS = {
-    "number": "the MIDI number",
-    "code": "the MIDI number minus `minus`",
-    "place": "the pitch's place in `pitches`, counted from 0",
-    "name": "the pitch's name, F#4",
-    "letter": "its letter",
-    "accidental": "#, b or nothing",
-    "octave": "its octave",
-    "hertz": "its frequency",
-    "beats": "the length in beats",
-    "seconds": "the length in seconds, with `wait`",
-    "milliseconds": "the length in whole milliseconds, with `wait`",
-    "ticks": "the length in ticks",
-    "word": "the syllable sung on it",
-    "cell": "the cell that a jump goes back to, counted from 0",
-    "sound": "the code of a sound",
-    "title": "the tune's title",
-    "voice": "the voice's name",
-    "line": "the number of the line, counted from 1",
-    "suffix": "nothing for the first line, then _2, _3 …",
-    "tick": "the tick in beats",
-    "tick_ms": "the tick in milliseconds, to a tenth",
-    "tempo": "the tempo in beats a minute",
-}
-"""What can stand in braces in a template, perhaps with a format as in ``{code:02}``."""
+_MOST = 1_000_000_000
+"""The largest number that a target may name."""
 
 
 class TargetFault(InputFault):
@@ -141,12 +119,12 @@ class Target:
     @property
     def is_in_ticks(self) -> bool:
         """Whether its lengths are whole ticks."""
-        return any("ticks" in _used(each.entry) for each in self.lists)
+        return any("ticks" in fields_of(each.entry) for each in self.lists)
 
     @property
     def is_in_seconds(self) -> bool:
         """Whether its lengths are seconds or milliseconds, so that every tempo is kept."""
-        return any(_used(each.entry) & {"seconds", "milliseconds"} for each in self.lists)
+        return any(fields_of(each.entry) & {"seconds", "milliseconds"} for each in self.lists)
 
     @property
     def numbers(self) -> tuple[int, ...]:
@@ -194,14 +172,16 @@ class _Reader:
         limits = self._limits(found.get("limits", {}))
         sounds = found.get("sounds", {})
         for sound, code in sounds.items():
-            if not isinstance(code, int) or isinstance(code, bool):
+            if not isinstance(code, int) or isinstance(code, bool) or abs(code) > _MOST:
                 raise self._fault(sound, "is to be a whole number, the sound's code")
         for key in ("head", "line", "join", "foot"):
             self._check_template(key, found.get(key, ""))
         pitches = found.get("pitches", [])
         for pitch in pitches:
             if not isinstance(pitch, str) or read_pitch_name(pitch) is None:
-                raise self._fault("pitches", f"holds {pitch!r}, which is not the name of a pitch such as C4")
+                raise self._fault(
+                    "pitches", f"holds {str(pitch)[:20]!r}, which is not the name of a pitch such as C4"
+                )
         texts = {key: found[key] for key in ("suffix", "head", "line", "join", "foot", "minus") if key in found}
         return Target(name, found["title"], lists, pitches=tuple(pitches), limits=limits, sounds=sounds,
                       wait=float(found.get("wait", 0)), text="\n".join(self._lines), **texts)  # fmt: skip
@@ -215,7 +195,7 @@ class _Reader:
             self._check_template(key, found.get(key, ""))
         if found.get("wrap", 0) < 0:
             raise self._fault("wrap", "is to be 0 or more")
-        if not _used(found["entry"]) - {"line", "suffix"}:
+        if not fields_of(found["entry"]) - {"line", "suffix"}:
             raise self._fault("entry", "names no field of a note in braces, such as {number}")
         return ListLayout(**found)
 
@@ -224,7 +204,7 @@ class _Reader:
         self._check(found, kinds, "limits")
         for key in ("lowest", "highest"):
             if key in found and (read_pitch_name(found[key]) or (None, None))[1] is None:
-                raise self._fault(key, f"is {found[key]!r}; it is to be a pitch with its octave, such as C2")
+                raise self._fault(key, f"is {found[key][:20]!r}; it is to be a pitch with its octave, such as C2")
         for key in ("tones", "shortest", "longest", "cells"):
             if found.get(key, 0) < 0:
                 raise self._fault(key, "is to be 0 or more")
@@ -243,30 +223,22 @@ class _Reader:
             right = isinstance(value, (int, float) if kind is float else kind) and not isinstance(value, bool)
             if not right:
                 raise self._fault(key, f"is to be {_KINDS[kind]}")
+            if kind in (int, float) and not (math.isfinite(value) and abs(value) <= _MOST):
+                raise self._fault(key, "is to be a usual number")
         for key in required:
             if key not in found:
                 raise TargetFault(f"The target has no {key}{f' in its {where}' if where else ''}, which it needs.")
 
     def _check_template(self, key: str, template: str) -> None:
         try:
-            parts = list(Formatter().parse(template))
-            for _, name, form, _ in parts:
-                if name is not None and name not in FIELDS:
-                    raise self._fault(key, f"names {{{name}}}, which is no field; there are {', '.join(FIELDS)}")
-                if form and not re.fullmatch(r"0?[0-9]{1,2}(\.[0-9])?[dfs]?", form):
-                    raise self._fault(key, f"has the format :{form}; formats are like :02")
-        except ValueError:
-            raise self._fault(key, "has a brace that is not closed; a brace itself is written twice") from None
+            check_template(template)
+        except TemplateFault as fault:
+            raise self._fault(key, str(fault)) from None
 
     def _fault(self, key: str, what: str) -> TargetFault:
         pattern = re.compile(rf"\s*(\[+\s*)?[\"']?{re.escape(key)}[\"']?\s*(=|\])")
         line = next((place for place, text in enumerate(self._lines, 1) if pattern.match(text)), None)
         return TargetFault(f"{f'Line {line}: ' if line else ''}{key} {what}.")
-
-
-def _used(template: str) -> set[str]:
-    """The fields that a template names."""
-    return {name for _, name, _, _ in Formatter().parse(template) if name}
 
 
 def _number(pitch: str) -> int:

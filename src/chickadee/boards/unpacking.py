@@ -6,25 +6,17 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from string import Formatter
 
 from ..faults import InputFault
 from ..song import TICKS_PER_QUARTER, Note, Song, Tempo, TempoMap, Voice
 from ..theory import nearest_number, read_key, read_pitch_name
 from .cells import CellKind
 from .target import ListLayout, Target
+from .template import pattern_of
 
 __all__ = ["Step", "UnpackFault", "simulated", "simulated_boards", "steps_of"]
 
 _MOST_STEPS = 100_000
-_PATTERNS = {
-    "number": r"-?[0-9]+", "code": r"-?[0-9]+", "place": r"[0-9]+", "name": r"[A-G](?:##|bb|#|b)?-?[0-9]",
-    "letter": "[A-G]", "accidental": "(?:##|bb|#|b)?", "octave": "-?[0-9]", "hertz": r"[0-9]+(?:\.[0-9]+)?",
-    "beats": r"[0-9]+(?:\.[0-9]+)?", "seconds": r"[0-9]+(?:\.[0-9]+)?", "milliseconds": "[0-9]+", "ticks": "[0-9]+",
-    "cell": "[0-9]+", "sound": "[0-9]+", "tick_ms": r"[0-9]+(?:\.[0-9]+)?", "tempo": r"[0-9]+(?:\.[0-9]+)?",
-    "line": "[0-9]+", "suffix": "(?:_[0-9]+)?", "title": r"[^\n]*?", "voice": r"[^\n]*?", "word": r"[^\n,]*?",
-    "tick": "[0-9/]+",
-}  # fmt: skip
 _USUAL_TICK = Fraction(1, 8)  # seconds, where a text does not say
 
 
@@ -162,7 +154,7 @@ class _Reader:
         return float(60 / seconds)
 
     def _head(self) -> int:
-        found = re.match(_regex(self.target.head), self.text)
+        found = re.match(pattern_of(self.target.head), self.text)
         if found is None:
             raise UnpackFault(f"This is no text for {self.target.title}: it does not begin as one.")
         groups = found.groupdict()
@@ -173,7 +165,7 @@ class _Reader:
         return found.end()
 
     def _match(self, template: str, at: int) -> int | None:
-        found = re.compile(_regex(template)).match(self.text, at)
+        found = re.compile(pattern_of(template)).match(self.text, at)
         return found.end() if found else None
 
     def _list(self, layout: ListLayout, at: int) -> tuple[list[re.Match[str]], int] | None:
@@ -181,7 +173,7 @@ class _Reader:
         if start is None:
             return None
         kinds = [(kind, template) for kind, template in _templates(layout) if template]
-        patterns = [(kind, re.compile(_regex(template))) for kind, template in kinds]
+        patterns = [(kind, re.compile(pattern_of(template))) for kind, template in kinds]
         between = re.compile(rf"[^\S\n]*(?:{re.escape(layout.between.strip())})?[^\S\n]*\n?[^\S\n]*")
         found: list[re.Match[str]] = []
         here = start
@@ -220,7 +212,7 @@ class _Reader:
             is_sound = int(groups.get("sound", groups.get("cell", 0))) in self.target.sounds.values()
             return CellKind.SOUND if is_sound else CellKind.JUMP
         for kind, template in _templates(layout):
-            if template and re.fullmatch(_regex(template), match[0]):
+            if template and re.fullmatch(pattern_of(template), match[0]):
                 return kind
         return CellKind.NOTE
 
@@ -256,22 +248,3 @@ def _templates(layout: ListLayout) -> tuple[tuple[CellKind, str], ...]:
         (CellKind.SOUND, layout.sound), (CellKind.JUMP, layout.jump), (CellKind.HELD, layout.held),
         (CellKind.REST, layout.rest), (CellKind.NOTE, layout.entry),
     )  # fmt: skip
-
-
-def _regex(template: str) -> str:
-    """A pattern that matches what a template writes; spaces and line ends may be more or fewer."""
-    parts, used = [], set()
-    for literal, name, form, _ in Formatter().parse(template):
-        pieces = re.split(r"(\s+)", literal)
-        parts.append("".join(_space(piece) if piece.isspace() else re.escape(piece) for piece in pieces))
-        if name is None:
-            continue
-        width = re.search(r"0([0-9]+)", form or "")
-        pattern = f"[0-9]{{{width[1]}}}" if width else _PATTERNS[name]
-        parts.append(f"(?:{pattern})" if name in used else f"(?P<{name}>{pattern})")
-        used.add(name)
-    return "".join(parts)
-
-
-def _space(piece: str) -> str:
-    return r"[^\S\n]*\n\s*" if "\n" in piece else r"[^\S\n]*"

@@ -55,7 +55,7 @@ class Reading:
 
     @property
     def too_large(self) -> str:
-        """The sentence that says why the tune is larger than a song can be, and so has none; empty where it is not."""
+        """The sentence that says why the tune is too large to be a song; empty where it is one."""
         found = (each.message for each in self.findings if each.code == rules.TOO_LARGE.code)
         return next(found, "") if not self.song.voices else ""
 

@@ -36,6 +36,7 @@ from .written import ACCENT
 __all__ = ["ONCE", "Event", "EventKind", "SongWide", "VoiceWalk"]
 
 _MOST_TICKS = 24 * 60 * 1000 * 8_064_000  # twenty-four hours at a thousand quarters a minute
+_MOST_AT_ONCE = 1_000  # repeats that are walked in one go
 _NEVER = float("inf")
 ONCE = -1
 """A goal that has what is repeated to the end played once, where no other voice sets an end."""
@@ -271,24 +272,32 @@ class VoiceWalk:
             return
         self._join_holds()
         first_note, first_event, began = len(self.notes) - self._newest, len(self.events), self.tick
+        is_plain = all(type(each.node) is Item for each in until.body)
+        times = 1
         while self.tick < self._goal:
             before, spent = self.tick, self.spent
-            self.run(until.body)
+            self.run(until.body * times)
             if self.tick == before:
                 break
-            more = max(0, self._goal - self.tick) // (self.tick - before)  # times it will be repeated
-            if more * (self.spent - spent) > self._allowance.left:
+            lasts = (self.tick - before) // times
+            more = max(0, self._goal - self.tick) // lasts  # times it will be repeated
+            if more * (self.spent - spent) > self._allowance.left * times:
                 raise TooMany(until.start, until.end)
+            alike = int((min(self._goal, self._next_change) - self.tick) // lasts) if is_plain else 1
+            times = max(1, min(alike, _MOST_AT_ONCE))
         if self.tick <= self._goal:
             return
         self.tick = max(self._goal, began)
-        kept = [note for note in self.notes[first_note:] if note.start < self.tick]
-        self.notes[first_note:] = [note._replace(length=min(note.length, self.tick - note.start)) for note in kept]
+        cut = self.tick
+        kept = [note for note in self.notes[first_note:] if note.start < cut]
+        self.notes[first_note:] = [
+            note if note.end <= cut else note._replace(length=cut - note.start) for note in kept
+        ]
         self._shades = {place: shade for place, shade in self._shades.items() if place < len(self.notes)}
         self._newest = 0
-        events = [event for event in self.events[first_event:] if event.tick < self.tick]
+        events = [event for event in self.events[first_event:] if event.tick < cut]
         self.events[first_event:] = [
-            event._replace(length=min(event.length, self.tick - event.tick)) for event in events
+            event if event.tick + event.length <= cut else event._replace(length=cut - event.tick) for event in events
         ]
 
     # Directions

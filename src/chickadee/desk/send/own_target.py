@@ -23,7 +23,8 @@ from PyQt6.QtWidgets import (
 from ...boards.catalogue import BESIDE
 from ...boards.fitting import fitted
 from ...boards.packing import packed
-from ...boards.target import FIELDS, Target, TargetFault, read_target
+from ...boards.target import Target, TargetFault, read_target
+from ...boards.template import FIELDS
 from ...files import FileFault, write_text
 from ...sheet import read
 from ...song import Song
