@@ -21,6 +21,8 @@ from chickadee.desk.desk import Desk
 from chickadee.desk.handout.files import page_image
 from chickadee.desk.mix import Mark
 from chickadee.desk.working.panel import PanelSize
+from chickadee.formats.arranging import arranged
+from chickadee.formats.bringing import Brought
 from chickadee.formats.imported import Form, Imported
 from chickadee.handout.pages import PAGES, pages_of
 from chickadee.handout.request import Request
@@ -104,7 +106,8 @@ def found(desk: Desk) -> None:
         for place, note in enumerate(song.notes)
     ]
     played = replace(song, notes=tuple(sorted(notes, key=lambda note: (note.start, note.voice, note.number))))
-    desk.arrivals.bring(Imported(played, Form.MIDI), "night-boat.mid")
+    found = Imported(played, Form.MIDI)
+    desk.arrivals.bring(Brought(found, arranged(found)), "night-boat.mid")
     desk.timeline.show_tune_from_start()
 
 

@@ -117,7 +117,7 @@ def _answer_every_dialog() -> None:
     for dialog in (QDialog, QMessageBox):
         dialog.exec = lambda self: int(QMessageBox.StandardButton.Discard.value)  # type: ignore[method-assign]
     QFileDialog.getSaveFileName = lambda *_, **__: ("", "")  # type: ignore[method-assign]
-    QInputDialog.getText = lambda *_, **__: ("", False)  # type: ignore[method-assign]
+    QInputDialog.exec = lambda self: 0  # type: ignore[method-assign]
 
 
 def _fill_caches() -> None:

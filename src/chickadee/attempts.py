@@ -4,22 +4,30 @@ from __future__ import annotations
 
 import csv
 import io
+import os
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 from .checks import PROFILE_FILE
 from .compare import Comparison, Model, compared, unreadable
+from .compare.alignment import TooLong
+from .compare.beside import Beside, laid_beside
+from .faults import failure_of
 from .files import FileFault, is_file, is_folder, regular_files
 from .formats.anything import read, read_data
+from .formats.bringing import SMALL, is_small
 from .formats.imported import Form, Imported
 from .reshape import Part
 from .reshape.part import notes_of
 from .sheet import Reading
 from .song import Note
-from .workers import Lost, Work
+from .workers import FEW_PIECES, MOST_WORKERS, Lost, Work
 
-__all__ = ["Attempt", "Source", "attempt_of", "attempts_in", "judging", "model_of", "read_source", "table_of"]
+__all__ = [
+    "Attempt", "Laid", "Source", "attempt_beside", "attempt_of", "attempts_in", "is_source_small", "judging",
+    "model_of", "read_source", "table_of",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,9 +105,35 @@ def read_source(source: Source) -> Imported:
     return read(source.path or source.name, source.form)
 
 
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """An attempt, laid beside the model."""
+
+    found: Imported
+    beside: tuple[Beside, ...]
+
+
+def attempt_beside(model: Model, source: Source) -> Laid | None:
+    """Lay an attempt beside the model; None where it cannot be read, or is too long for that."""
+    try:
+        found = read_source(source)
+        return Laid(found, laid_beside(model, found))
+    except (FileFault, TooLong):
+        return None
+
+
+def is_source_small(source: Source) -> bool:
+    """Whether an attempt is read in a moment."""
+    return is_small(source.path) if source.path is not None else len(source.data or b"") <= SMALL
+
+
 def judging(model: Model, sources: Sequence[Source]) -> Work[Model, Source, Attempt]:
-    """The work of reading and comparing attempts, on all cores where there are many."""
-    return Work(_judged, model, sources)
+    """The work of reading and comparing attempts, on all cores where there are many.
+
+    A few are judged in this process, unless one of them may take long.
+    """
+    few = len(sources) <= FEW_PIECES and all(map(is_source_small, sources))
+    return Work(_judged, model, sources, 0 if few else min(MOST_WORKERS, os.cpu_count() or 1))
 
 
 def attempt_of(source: Source, result: Attempt | Lost) -> Attempt:
@@ -129,9 +163,11 @@ def _judged(model: Model, source: Source) -> Attempt:
     try:
         found = read_source(source)
         comparison = compared(model, found)
+        return Attempt(source, comparison, _places(comparison, found))
     except FileFault as fault:
         return Attempt(source, unreadable(fault.reason))
-    return Attempt(source, comparison, _places(comparison, found))
+    except Exception as fault:  # a fault of ours: one attempt is not judged, and all others are
+        return Attempt(source, unreadable(f"Chickadee failed while comparing it ({failure_of(fault)})"))
 
 
 def _places(comparison: Comparison, found: Imported) -> tuple[tuple[int, int] | None, ...]:

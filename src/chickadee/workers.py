@@ -15,11 +15,13 @@ from typing import Generic, TypeVar
 
 from .own_process import started
 
-__all__ = ["LOST", "Lost", "Work", "work_off"]
+__all__ = ["FEW_PIECES", "LOST", "MOST_WORKERS", "Lost", "Work", "work_off"]
 
-_FEW = 8  # pieces that are done sooner here than in processes that are yet to start
+FEW_PIECES = 8
+"""Pieces that are done sooner here than in processes that are yet to start."""
 _AHEAD = 2  # pieces that a worker is given at a time, so that it never waits
-_MOST_WORKERS = 8
+MOST_WORKERS = 8
+"""Processes that work at once."""
 _SELDOM = 50_000  # objects that are made between two looks for what is no longer used
 
 Shared = TypeVar("Shared")
@@ -54,7 +56,7 @@ class Work(Generic[Shared, Piece, Result]):
 
     def results(self) -> Iterator[tuple[int, Result | Lost]]:
         """The index and the result of each piece, as they are done. A few are done here, the rest in processes."""
-        if len(self.pieces) <= _FEW and not self.count:
+        if len(self.pieces) <= FEW_PIECES and not self.count:
             for index, piece in enumerate(self.pieces):
                 if self._stopped:
                     return
@@ -62,7 +64,7 @@ class Work(Generic[Shared, Piece, Result]):
             return
         waiting = deque(range(len(self.pieces)))
         try:
-            for _ in range(min(len(self.pieces), self.count or min(_MOST_WORKERS, os.cpu_count() or 1))):
+            for _ in range(min(len(self.pieces), self.count or min(MOST_WORKERS, os.cpu_count() or 1))):
                 self._workers.append(self._begun())
             for worker in self._workers:
                 self._feed(worker, waiting)

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QContextMenuEvent, QHelpEvent
-from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu, QToolTip
+from PyQt6.QtWidgets import QApplication, QMenu, QToolTip
 from written import CONTROL, write
 
 from chickadee import read
@@ -116,7 +116,7 @@ def test_the_menu_at_a_faulty_sign_has_its_fixes_first_and_the_hover_says_what_i
 
     monkeypatch.setattr(QMenu, "exec", use)
     reason, viewport = QContextMenuEvent.Reason.Mouse, desk.editor.viewport()
-    monkeypatch.setattr(QToolTip, "showText", lambda at, text: shown.append(text))
+    monkeypatch.setattr(QToolTip, "showText", lambda at, text, widget: shown.append(text))
     QApplication.sendEvent(viewport, QHelpEvent(QEvent.Type.ToolTip, place, viewport.mapToGlobal(place)))
     assert "H4" in shown.pop()
     desk.editor.contextMenuEvent(QContextMenuEvent(reason, place, viewport.mapToGlobal(place)))
@@ -204,10 +204,10 @@ def test_a_phrase_is_renamed_where_its_line_has_a_colon_and_inside_groups():
 def test_renaming_in_the_window(qtbot, desk, monkeypatch):
     desk.editor.insertPlainText(TUNE)
     desk.editor.select(TUNE.index("call"), TUNE.index("call"))
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("up", True))
+    monkeypatch.setattr("chickadee.desk.questions.ask_for_text", lambda *_: "up")
     desk.actions_by_id["phrase.rename"].trigger()
     assert "something else" in desk.notice.text
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("hail", True))
+    monkeypatch.setattr("chickadee.desk.questions.ask_for_text", lambda *_: "hail")
     desk.actions_by_id["phrase.rename"].trigger()
     assert list(desk.document.reading.sheet.phrases) == ["hail", "reply"]
     assert {finding.code for finding in desk.document.reading.findings} == {"bar-length"}

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QInputDialog,
     QLabel,
     QMessageBox,
+    QTableWidget,
     QToolTip,
     QWidget,
 )
@@ -68,11 +69,9 @@ def taken_for_markup(window: QWidget) -> list[str]:
 
 def hints_of_items(view: QAbstractItemView | QComboBox) -> list[object]:
     model = view.model()
-    return [
-        model.index(row, column).data(Qt.ItemDataRole.ToolTipRole) or ""
-        for row in range(model.rowCount())
-        for column in range(model.columnCount())
-    ]
+    columns = view.columnCount() if isinstance(view, QTableWidget) else 1
+    places = [model.index(row, column) for row in range(model.rowCount()) for column in range(columns)]
+    return [place.data(Qt.ItemDataRole.ToolTipRole) or "" for place in places]
 
 
 def read_as_markup(hint: str) -> bool:
@@ -96,14 +95,14 @@ def test_a_sheet_of_markup_is_shown_as_it_is_in_every_panel_and_dialog(qtbot, de
     for action in ("tune.export", "checks.choose", "help.keys"):
         desk.actions_by_id[action].trigger()
     desk.document.path = tmp_path / f"{MARKUP.replace('/', '-')}.chick"
-    desk.document.modified_for_test = True
     desk.files.may_leave()
     desk.document.path = None
     assert not bad
     assert dialogs and not any(dialogs)
 
 
-def test_files_whose_names_are_markup_are_shown_as_they_are(qtbot, desk, tmp_path):
+def test_files_whose_names_are_markup_are_shown_as_they_are(qtbot, desk, tmp_path, monkeypatch):
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Discard)
     song = read("title: <img src=x>\nvoice <b>A</b>\nC4 D4 E4").song
     for name, data in (
         ("<img src=x> <b>m.mid", smf.write(song)),
@@ -112,7 +111,6 @@ def test_files_whose_names_are_markup_are_shown_as_they_are(qtbot, desk, tmp_pat
     ):
         (tmp_path / name).write_bytes(data)
         desk.files.open_path(tmp_path / name)
-        qtbot.waitUntil(lambda: not desk.files.is_reading)
         desk.working.turn_to("found")
         assert not taken_for_markup(desk.window())
     assert "<img src=x>" in desk.notice.text

@@ -181,11 +181,11 @@ def test_a_take_reads_as_what_was_played_on_the_grid(played, grid):
 def test_a_letter_given_a_chord_plays_it_and_the_choice_is_kept_with_the_tune(qtbot, desk, struck, monkeypatch):
     desk.document.text_document.setPlainText("title: Buoys\n\nC4&Eb4 G4")
     desk.selection.choose_notes([0, 1])
-    monkeypatch.setattr("chickadee.desk.questions.QInputDialog.getText", lambda *rest, **more: ("Q ", True))
+    monkeypatch.setattr("chickadee.desk.questions.ask_for_text", lambda *_: "Q ")
     desk.actions_by_id["note.key"].trigger()
     assert "\nkeys: q C4&Eb4\n" in body(desk)
     desk.selection.choose_note(2)
-    monkeypatch.setattr("chickadee.desk.questions.QInputDialog.getText", lambda *rest, **more: ("w", True))
+    monkeypatch.setattr("chickadee.desk.questions.ask_for_text", lambda *_: "w")
     desk.actions_by_id["note.key"].trigger()
     assert "\nkeys: q C4&Eb4, w G4\n" in body(desk)
     desk.actions_by_id["keys.play"].trigger()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QFile, Qt
-from PyQt6.QtWidgets import QApplication, QInputDialog
+from PyQt6.QtWidgets import QApplication
 
 from chickadee.desk.mix import Mark
 
@@ -103,12 +103,12 @@ def test_tunes_are_renamed_duplicated_and_put_away(qtbot, desk, shelf, tmp_path,
     actions = {action.text(): action for action in shelf.menu_for(path).actions()}
     actions["Duplicate"].trigger()
     assert (tmp_path / "gull 2.chick").read_text() == path.read_text()
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mill", True))
+    monkeypatch.setattr("chickadee.desk.file_commands.ask_for_text", lambda *_: "mill")
     actions["Rename the file…"].trigger()
     assert "already exists" in desk.notice.text
     desk.files.rename(path, "a/b")
     assert "cannot be the name of a file" in desk.notice.text
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("landing", True))
+    monkeypatch.setattr("chickadee.desk.file_commands.ask_for_text", lambda *_: "landing")
     actions["Rename the file…"].trigger()
     assert desk.document.path == tmp_path / "landing.chick"
     assert not path.exists()

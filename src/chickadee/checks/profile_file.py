@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import json
 import re
-import tomllib
 from pathlib import Path
 
 from ..faults import InputFault
 from ..files import FileFault, decode, is_file, read_bytes, write_text
 from ..sheet.finding import shown
+from ..toml_text import read_toml
 from .profile import LIMITS, USUAL, Profile
 from .registry import CHECKS
 
@@ -36,10 +36,9 @@ def read_profile(path: Path) -> Profile:
     if len(content) > _LARGEST or any(len(line) > _LONGEST_LINE for line in text.split("\n")):
         raise FileFault(path, "this is too large for a list of checks")
     try:
-        data = tomllib.loads(text)
-    except (ValueError, RecursionError) as fault:
-        said = shown(str(fault), 80) if isinstance(fault, tomllib.TOMLDecodeError) else "nested too deep"
-        raise FileFault(path, f"this is not a list of checks ({said})") from None
+        data = read_toml(text, "list of checks", InputFault)
+    except InputFault as fault:
+        raise FileFault(path, f"this is not a list of checks ({shown(str(fault).rstrip('.'), 80)})") from None
     for part in data:
         if part not in _PARTS:
             raise FileFault(path, f"{shown(part)} is not a part of a list of checks; there are [rules] and [limits]")

@@ -8,7 +8,7 @@ import sys
 from collections.abc import Sequence
 from types import FrameType
 
-from ..faults import InputFault
+from ..faults import InputFault, failure_of
 from ..files import fault_of
 from .names import COMMANDS
 from .open import open_desk
@@ -34,7 +34,7 @@ def main(arguments: Sequence[str] | None = None) -> None:
         status = _refuse(str(fault_of(fault, "standard output")))
         _drop_output()
     except Exception as fault:
-        status = _refuse(f"Chickadee failed because of an internal error ({_place_of(fault)}). No file was changed.")
+        status = _refuse(f"Chickadee failed because of an internal error ({failure_of(fault)}). No file was changed.")
     sys.exit(status)
 
 
@@ -74,11 +74,3 @@ def _drop_output() -> None:
     nowhere = os.open(os.devnull, os.O_WRONLY)
     os.dup2(nowhere, sys.stdout.fileno())
     os.close(nowhere)
-
-
-def _place_of(fault: Exception) -> str:
-    """The kind of a fault and the function it comes from, for whoever mends it."""
-    place = fault.__traceback__
-    while place is not None and place.tb_next is not None:
-        place = place.tb_next
-    return f"{type(fault).__name__} in {place.tb_frame.f_code.co_name}" if place else type(fault).__name__

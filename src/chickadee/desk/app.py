@@ -14,6 +14,7 @@ from PyQt6.QtCore import QCoreApplication, QEvent, QMessageLogContext, QtMsgType
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from ..faults import failure_of
 from ..files import is_folder
 from .window import DeskWindow
 
@@ -112,8 +113,5 @@ def _at_start(kind: QtMsgType, context: QMessageLogContext, message: str | None)
 
 def _fault(desk: Desk, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
     """A fault of our own: the tune stays, and one sentence says what to do."""
-    place = trace
-    while place is not None and place.tb_next is not None:
-        place = place.tb_next
-    where = f" ({kind.__name__} in {place.tb_frame.f_code.co_name})" if place else ""
-    desk.notice.say(f"Something went wrong inside Chickadee{where}. Your tune is still here; please save it.")
+    where = failure_of(fault.with_traceback(trace))
+    desk.notice.say(f"Something went wrong inside Chickadee ({where}). Your tune is still here; please save it.")

@@ -8,6 +8,7 @@ from fractions import Fraction
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..formats.arranging import AUTOMATIC, Arranged, arranged
+from ..formats.bringing import Brought
 from ..formats.imported import Imported
 from ..sheet import TextEdit
 from .document import Document
@@ -51,11 +52,11 @@ class Arrivals(QObject):
         """Whether the sheet is as it was written for the wishes."""
         return self.made is not None and self._document.text == self.made.text
 
-    def bring(self, found: Imported, name: str) -> None:
+    def bring(self, brought: Brought, name: str) -> None:
         """Begin a new tune with what came."""
-        made = arranged(found)
-        self._document.recover(made.text, None)
-        self.found, self.name, self.wishes, self.made = found, name, Wishes(), made
+        self._document.recover(brought.made.text, None)
+        self.found, self.made = brought.found, brought.made
+        self.name, self.wishes = name, Wishes()
         self.brought.emit()
 
     def wish(self, **wishes: object) -> None:

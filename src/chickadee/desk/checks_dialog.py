@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
     QDialogButtonBox,
-    QFormLayout,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -17,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from ..checks import CHECKS, LIMITS, USUAL, Check, Profile
 from ..faults import InputFault
-from .plain_text import PlainLabel
+from .plain_text import PlainForm, PlainLabel
 from .theme import Look
 
 __all__ = ["ChecksDialog"]
@@ -42,7 +41,7 @@ class ChecksDialog(QDialog):
             why.setObjectName("panelNote")
             why.setIndent(look.px(16))
             column.addWidget(why)
-            form = QFormLayout()
+            form = PlainForm()
             form.setContentsMargins(look.px(34), 0, 0, look.px(6))
             for name in check.limits:
                 form.addRow(f"{LIMITS[name].label}:", self._field(name))

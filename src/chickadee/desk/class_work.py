@@ -8,17 +8,28 @@ from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QThread, pyqtSignal
 
-from ..attempts import Attempt, Source, attempt_of, attempts_in, judging, model_of, read_source
+from ..attempts import (
+    Attempt,
+    Laid,
+    Source,
+    attempt_beside,
+    attempt_of,
+    attempts_in,
+    is_source_small,
+    judging,
+    model_of,
+)
 from ..compare import Model
-from ..compare.alignment import TooLong
-from ..compare.beside import Beside, laid_beside
+from ..compare.beside import Beside
 from ..compare.differences import Difference
 from ..compare.summary import judged_by_bar
 from ..files import FileFault
 from ..formats.imported import Imported
 from ..reshape import Part
+from ..workers import Lost, Work
 from .document import Document
 from .pauses import after_pause
+from .waiting import WorkThread
 
 __all__ = ["ClassWork"]
 
@@ -65,6 +76,7 @@ class ClassWork(QObject):
         self._watcher.fileChanged.connect(lambda: self._due.start())
         document.reading_changed.connect(self._follow_tune)
         document.file_changed.connect(self._follow_file)
+        self._laying: WorkThread | None = None
         self._named = 0
         self._sources: list[Source] = []  # all there are, judged or not yet
 
@@ -140,6 +152,7 @@ class ClassWork(QObject):
     def cancel(self) -> None:
         """Stop judging; what is judged so far stays."""
         self._halt()
+        self._stop_laying()
         judged = {each.source.name for each in self.attempts}
         self._sources = [source for source in self._sources if source.name in judged]
         self.changed.emit()
@@ -221,15 +234,35 @@ class ClassWork(QObject):
 
     def choose(self, attempt: Attempt | None) -> None:
         """Look at an attempt, none of its differences yet."""
-        self.chosen, self.difference = attempt, -1
-        self.found, self.beside = None, ()
+        self.chosen = attempt
+        self.difference = -1
+        self._lay(None)
+        self._stop_laying()
         if attempt is not None and judged_by_bar(attempt.comparison) and self.is_at_home:
-            try:
-                self.found = read_source(attempt.source)
-                self.beside = laid_beside(self._model, self.found)
-            except (FileFault, TooLong):
-                self.found = None  # it changed just now, and is judged again
+            work = Work(attempt_beside, self._model, [attempt.source], count=1)
+            if is_source_small(attempt.source):
+                self._lay(attempt_beside(self._model, attempt.source))
+            else:
+                self._laying = WorkThread(work, self)
+                self._laying.done.connect(lambda _, laid: self._take_laid(laid))
+                self._laying.start()
         self.chosen_changed.emit()
+
+    def _lay(self, laid: Laid | Lost | None) -> None:
+        """Lay an attempt beside the model; None where it changed just now, and is judged again."""
+        is_there = laid is not None and not isinstance(laid, Lost)
+        self.found = laid.found if is_there else None
+        self.beside = laid.beside if is_there else ()
+
+    def _take_laid(self, laid: Laid | Lost | None) -> None:
+        self._lay(laid)
+        self.chosen_changed.emit()
+
+    def _stop_laying(self) -> None:
+        if self._laying is not None:
+            self._laying.stop()
+            self._laying.deleteLater()
+            self._laying = None
 
     def walk(self, by: int) -> Difference | None:
         """Go to the next difference of the chosen attempt, or the one before; round at the ends."""

@@ -322,6 +322,7 @@ class Desk(QMainWindow):
         self.signals.stop()
         self.exports.wait()
         self.class_work.cancel()
+        self.shelf.stop_work()
         for panel in self.working.panels.values():
             panel.stop_work()
 

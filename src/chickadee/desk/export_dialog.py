@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QDoubleSpinBox,
-    QFormLayout,
     QHBoxLayout,
     QSpinBox,
     QVBoxLayout,
@@ -18,7 +17,7 @@ from ..song import Song
 from ..sound.audio_file import AUDIO_SUFFIXES, AudioSettings
 from .export import FORMS, ExportRequest, expected
 from .parts import answers
-from .plain_text import PlainLabel
+from .plain_text import PlainForm, PlainLabel
 
 __all__ = ["ExportDialog"]
 
@@ -97,7 +96,7 @@ class ExportDialog(QDialog):
         self.end.currentIndexChanged.emit(self.end.currentIndex())
 
     def _lay_out(self) -> None:
-        form = QFormLayout()
+        form = PlainForm()
         for name, widget in (
             ("Form", self.kind), ("Part", self.part), ("Bars", self.bars), ("Marks", self.marks),
             ("Sample size", self.bits),

@@ -14,10 +14,9 @@ from ..checks import PROFILE_FILE, Profile, write_profile
 from ..faults import InputFault
 from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
 from ..formats.anything import SUFFIXES
-from ..formats.anything import read as read_any
-from ..formats.anything import read_text as read_any_text
-from ..formats.arranging import arranged
+from ..formats.bringing import Brought, brought, is_a_sheet, is_small
 from ..sheet.finding import shown
+from ..workers import Lost, Work
 from .actions import ActionSpec
 from .arrivals import Arrivals
 from .document import Document
@@ -25,6 +24,7 @@ from .goals import ask_for_goal
 from .notice import Notice
 from .plain_text import Answer, ask_for_text, plain_question
 from .settings import Settings
+from .waiting import waited_for
 
 __all__ = ["FileCommands"]
 
@@ -92,12 +92,17 @@ class FileCommands(QObject):
             return False
         self._notice.clear()
         try:
-            found = read_any(path)
-            if found.text is not None:
+            if is_a_sheet(path):
                 self._document.open(path)
             else:
-                self._arrivals.bring(found, path.name)
-        except FileFault as fault:
+                found = self._bring(path, f"Reading {path.name}")
+                if found is None:
+                    return False
+                if found.found.text is not None:
+                    self._document.open(path)
+                else:
+                    self._arrivals.bring(found, path.name)
+        except InputFault as fault:
             self._notice.say(str(fault))
             return False
         self.folder = path.parent
@@ -109,9 +114,29 @@ class FileCommands(QObject):
         if not self.may_leave():
             return
         try:
-            self._document.recover(arranged(read_any_text(text)).text, None)
+            found = self._bring(text, "Reading the text")
         except InputFault as fault:
             self._notice.say(str(fault))
+            return
+        if found is not None:
+            self._document.recover(found.made.text, None)
+
+    def _bring(self, source: Path | str, words: str) -> Brought | None:
+        """What a file or text from elsewhere holds; None where the user cancelled it. Raises InputFault.
+
+        What is small is read at once, all else in a process of its own.
+        """
+        if is_small(source):
+            found: Brought | str | Lost | None = brought(None, source)
+        else:
+            found = waited_for(self._window, words, Work(brought, None, [source], count=1))
+        if isinstance(found, Lost):
+            found = (
+                f"{source if isinstance(source, Path) else 'The text'}: reading it took more than this computer has."
+            )
+        if isinstance(found, str):
+            raise InputFault(found)
+        return found
 
     def choose_folder(self) -> None:
         """Ask for a folder and put its tunes on the shelf."""

@@ -10,8 +10,10 @@ from html import escape
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import (
+    QFormLayout,
     QInputDialog,
     QLabel,
+    QLayout,
     QMessageBox,
     QProgressDialog,
     QToolTip,
@@ -19,8 +21,8 @@ from PyQt6.QtWidgets import (
 )
 
 __all__ = [
-    "Answer", "PlainLabel", "PlainProgress", "RichLabel", "ask_for_number", "ask_for_text", "hide_hint", "hint_of",
-    "plain_question", "show_hint",
+    "Answer", "PlainForm", "PlainLabel", "PlainProgress", "RichLabel", "ask_for_number", "ask_for_text",
+    "hide_hint", "hint_of", "plain_question", "show_hint",
 ]  # fmt: skip
 
 Answer = QMessageBox.StandardButton
@@ -84,6 +86,20 @@ def plain_question(window: QWidget, text: str, more: str = "") -> QMessageBox:
         question.setInformativeText(_cut(more))
     _make_plain(question)
     return question
+
+
+class PlainForm(QFormLayout):
+    """Rows of a name and a field, whose names are never taken for HTML."""
+
+    def addRow(self, *given: str | QWidget | QLayout) -> None:  # type: ignore[override]
+        """Add a row of a name and a field, or of one widget across both columns."""
+        name, *field = given
+        if isinstance(name, str) and len(field) == 1:
+            label = PlainLabel(name)
+            label.setBuddy(field[0] if isinstance(field[0], QWidget) else None)
+            super().addRow(label, field[0])  # type: ignore[arg-type]
+        else:
+            super().addRow(*given)  # type: ignore[arg-type]
 
 
 class PlainProgress(QProgressDialog):

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
-    QFormLayout,
     QLineEdit,
     QSpinBox,
     QVBoxLayout,
@@ -24,7 +23,7 @@ from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
 from .notice import Notice
 from .parts import answers
-from .plain_text import PlainLabel, hint_of
+from .plain_text import PlainForm, PlainLabel, hint_of
 from .settings import Settings
 
 __all__ = ["Signals", "SignalsDialog", "Wish"]
@@ -123,7 +122,7 @@ class SignalsDialog(QDialog):
         ):  # fmt: skip
             widget.setAccessibleName(name)
             widget.setToolTip(hint_of(name))
-        form, column = QFormLayout(), QVBoxLayout(self)
+        form, column = PlainForm(), QVBoxLayout(self)
         form.addRow(self.osc)
         form.addRow("To", self.address)
         form.addRow("Later by", self.osc_delay)

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..attempts import Attempt, read_source
+from ..attempts import Attempt, attempt_beside
 from ..compare import Model, Verdict
-from ..compare.alignment import TooLong
-from ..compare.beside import laid_beside
 from ..compare.summary import judged_by_bar
-from ..files import FileFault
 from ..handout.attempt_page import AttemptSheet, TriedMoment
 from .class_table import label_of, pretty
 from .laid_attempt import marked
@@ -26,10 +23,8 @@ def _sheet(model: Model, attempt: Attempt) -> AttemptSheet:
     comparison = attempt.comparison
     first = comparison.differences[0] if comparison.differences else None
     look_at = (first.start, first.start + first.length) if first is not None else None
-    try:
-        beside = laid_beside(model, read_source(attempt.source)) if judged_by_bar(comparison) else ()
-    except (FileFault, TooLong):
-        beside = ()
+    laid = attempt_beside(model, attempt.source) if judged_by_bar(comparison) else None
+    beside = laid.beside if laid is not None else ()
     moments = tuple(TriedMoment(each.start, each.length, marked(each, model.song.grid), each.kind is None)
                     for each in beside)  # fmt: skip
     return AttemptSheet(label_of(attempt), pretty(comparison.sentence), moments, look_at)

@@ -6,6 +6,7 @@ import re
 from contextlib import suppress
 from pathlib import Path
 
+from ..faults import failure_of
 from ..files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes
 from ..sheet import read as read_sheet
 from . import lists, musicxml, smf, table
@@ -40,6 +41,15 @@ def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Import
     """The tune in a file's bytes; ``path`` is named in the FileFault raised where there is none."""
     if len(data) > LARGEST_SHEET:
         raise FileFault(path, f"this file is too large for a tune; the most is {LARGEST_SHEET >> 20} MB")
+    try:
+        return _read(data, path, form)
+    except (FileFault, KeyboardInterrupt):
+        raise
+    except Exception as fault:  # a fault of ours: one file is not read, and all others are
+        raise FileFault(path, f"Chickadee failed while reading it ({failure_of(fault)})") from fault
+
+
+def _read(data: bytes, path: Path | str, form: Form | None) -> Imported:
     try:
         if form is Form.MIDI or (form is None and smf.is_smf(data)):
             return _bounded(smf.read(data))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_right
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
@@ -129,9 +130,12 @@ def _places(signs: Sequence[str], clean: str) -> list[tuple[int, int]]:
 def _with_ink(found: Imported, sheet: str, places: Sequence[tuple[int, int]], source: str) -> Imported:
     """What was found in a list's sheet, with its ink in the list instead."""
     words = [match.start() for match in _SIGN.finditer(sheet)][-len(places) :]
-    at = dict(zip(words, places, strict=True))
-    notes = tuple(note._replace(ink=(at[note.ink[0][0]],)) for note in found.song.notes)
-    unread = tuple(each._replace(ink=at[each.ink[0]]) for each in found.unread)
+
+    def place_of(ink: tuple[int, int]) -> tuple[int, int]:
+        return places[max(0, bisect_right(words, ink[0]) - 1)]  # the notes of a chord stand inside one word
+
+    notes = tuple(note._replace(ink=(place_of(note.ink[0]),)) for note in found.song.notes)
+    unread = tuple(each._replace(ink=place_of(each.ink)) for each in found.unread)
     return replace(found, song=replace(found.song, notes=notes), unread=unread, source=source)
 
 

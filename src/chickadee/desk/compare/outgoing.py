@@ -16,11 +16,13 @@ from ...faults import InputFault
 from ...files import FileFault, write_text
 from ...handout.attempt_page import attempt_pages
 from ...handout.request import Request
+from ...workers import Lost, Work
 from ..class_work import ClassWork
 from ..document import Document
 from ..goals import ask_for_goal
 from ..handout.files import write_pages
 from ..notice import Notice
+from ..waiting import waited_for
 
 __all__ = ["Outgoing"]
 
@@ -57,8 +59,13 @@ class Outgoing:
             return
         model = self._work.model
         voice = model.chosen[0] if len(model.chosen) == 1 else None
+        sheets = waited_for(window, "Laying out the attempts", Work(attempt_sheets, model, [attempts], count=1))
+        if sheets is None:
+            return
         try:
-            pages = attempt_pages(model.song, Request(voice=voice), attempt_sheets(model, attempts))
+            if isinstance(sheets, Lost):
+                raise FileFault(path, "laying out the attempts took more than this computer has")
+            pages = attempt_pages(model.song, Request(voice=voice), sheets)
             if not pages:
                 self._notice.say("None of these attempts could be read, so there are no pages.")
                 return

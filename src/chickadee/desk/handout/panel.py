@@ -12,7 +12,6 @@ from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QFormLayout,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -36,7 +35,7 @@ from ..actions import ActionSpec
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
-from ..plain_text import PlainLabel, PlainProgress
+from ..plain_text import PlainForm, PlainLabel, PlainProgress
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .files import page_image, paths_of, write_pages
@@ -138,7 +137,7 @@ class HandoutPanel(Panel):
             turning.addWidget(widget)
         self._middle.addWidget(self.preview, 1)
         self._middle.addLayout(turning)
-        self._form = QFormLayout()
+        self._form = PlainForm()
         rows: tuple[tuple[str, QWidget], ...] = (
             ("Title", self.title), ("Class", self.group_line), ("Paper", self.paper), ("Voice", self.voice),
             ("Empty", self.gaps), ("", self.answers), ("", self.different), ("Pupils", self.pupils),

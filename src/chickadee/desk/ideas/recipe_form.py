@@ -9,7 +9,6 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QFormLayout,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
@@ -24,7 +23,7 @@ from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ...theory import KeyNameError, read_key
 from ..parts import describe, plain_box
-from ..plain_text import PlainLabel
+from ..plain_text import PlainForm, PlainLabel
 from ..theme import Look
 from .note_keys import NoteKeys
 
@@ -146,7 +145,7 @@ class RecipeForm(QWidget):
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
-        self._plain, self._more = QFormLayout(), QWidget()
+        self._plain, self._more = PlainForm(), QWidget()
         level, lengths, keys = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
         level.addWidget(self.level, 1)
         level.addWidget(self.level_said)
@@ -166,7 +165,7 @@ class RecipeForm(QWidget):
         notes.addWidget(self.more)
         self._column.addLayout(notes)
         self._column.addWidget(self.keys)
-        self._rest = QFormLayout(self._more)
+        self._rest = PlainForm(self._more)
         self._rest.setContentsMargins(0, 0, 0, 0)
         for name, widget in (
             ("Title", self.title), ("Meter", self.meter), ("Tempo", self.tempo), ("Form", self.form),

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QFileDialog,
-    QFormLayout,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
@@ -25,7 +24,7 @@ from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.sets import FORMS, SetWriting, TuneSet, files_in
 from ..notice import Notice
 from ..parts import answers, describe
-from ..plain_text import PlainLabel, PlainProgress
+from ..plain_text import PlainForm, PlainLabel, PlainProgress
 
 __all__ = ["SetDialog", "SetMaking", "SetWork", "Wanted"]
 
@@ -67,7 +66,7 @@ class SetDialog(QDialog):
             (self.seed, "Number of the set: the same tunes again from the same number"),
             (self.choose, "Choose the folder"), (self.said, "What will be written"),
         )  # fmt: skip
-        row, form, column = QHBoxLayout(), QFormLayout(), QVBoxLayout(self)
+        row, form, column = QHBoxLayout(), PlainForm(), QVBoxLayout(self)
         row.addWidget(self.folder, 1)
         row.addWidget(self.choose)
         form.addRow("Tunes", self.count)

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QDoubleSpinBox,
-    QFormLayout,
     QHBoxLayout,
     QLineEdit,
     QPlainTextEdit,
@@ -28,7 +27,7 @@ from ...boards.template import FIELDS
 from ...files import FileFault, write_text
 from ...sheet import read
 from ...song import Song
-from ..plain_text import PlainLabel
+from ..plain_text import PlainForm, PlainLabel
 
 __all__ = ["OwnTargetDialog"]
 
@@ -92,7 +91,7 @@ class OwnTargetDialog(QDialog):
             box.setValue(getattr(like.limits, key))
 
     def _lay_out(self) -> None:
-        form = QFormLayout()
+        form = PlainForm()
         form.addRow("Name", self.name)
         for key, (label, _) in _TEXTS.items():
             form.addRow(label, self.texts[key])

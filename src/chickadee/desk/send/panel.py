@@ -10,7 +10,6 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QColor, QGuiApplication, QHideEvent, QMouseEvent, QShowEvent, QTextCursor
 from PyQt6.QtWidgets import (
     QComboBox,
-    QFormLayout,
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
@@ -40,7 +39,7 @@ from ..actions import ActionSpec
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
-from ..plain_text import PlainLabel
+from ..plain_text import PlainForm, PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .hertz_dialog import HertzDialog
@@ -119,7 +118,7 @@ class SendPanel(Panel):
     def _lay_out(self) -> None:
         left, right = QWidget(), QWidget()
         choices, facts = QVBoxLayout(left), QVBoxLayout(right)
-        self._form = QFormLayout()
+        self._form = PlainForm()
         for label, box in (("For", self.targets), ("Voices", self.voices), ("Tick", self.ticks),
                            ("Board", self.boards)):  # fmt: skip
             self._form.addRow(label, box)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QModelIndex, QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
@@ -20,20 +19,19 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...checks import checked_reading, profile_for
 from ...display import words
-from ...display.contour import contour_of
-from ...files import FileFault, is_folder, is_there, read_text, tunes_in
-from ...formats.anything import read as read_any
-from ...formats.imported import Form, Imported
-from ...sheet import Reading, Severity
+from ...display.shelf_tune import Tune, is_read_at_once, shelf_tune
+from ...files import is_folder, is_there, tunes_in
+from ...sheet import Reading
+from ...workers import Lost, Work
 from ..document import Document
 from ..eliding import ElidedLabel
 from ..pauses import after_pause
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
+from ..waiting import WorkThread
 
-__all__ = ["ASKED", "ShelfPanel", "Tune"]
+__all__ = ["ASKED", "ShelfPanel"]
 
 ASKED = ("Rename the file…", "Duplicate", "Move to the trash")
 """What can be asked for a tune of the shelf."""
@@ -41,45 +39,6 @@ _SETTLE_MILLISECONDS = 300
 _FOLLOW_MILLISECONDS = 80  # the open tune need not keep up with every key
 _TUNE = Qt.ItemDataRole.UserRole
 _SUFFIXES = (".chick", ".mid", ".midi", ".musicxml", ".mxl", ".csv", ".tsv")
-_FORMS = {Form.MIDI: "MIDI", Form.MUSICXML: "score", Form.TABLE: "table", Form.LIST: "list"}
-
-
-@dataclass(frozen=True, slots=True)
-class Tune:
-    """What the shelf says of one tune."""
-
-    path: Path
-    title: str
-    length: str = ""
-    errors: int = 0
-    findings: int = 0
-    contour: tuple[tuple[float, float, float], ...] = ()
-    """(start, end, height) of the first voice's notes, each from 0 to 1."""
-    form: str = ""
-    """What the file is, where it is no sheet."""
-
-    @classmethod
-    def of(cls, path: Path, reading: Reading) -> Tune:
-        """The shelf's view of a reading."""
-        song = reading.song
-        bars = song.last_bar if song.end else 0
-        errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
-        return cls(
-            path,
-            song.title or path.stem,
-            f"{words.counted(bars, 'bar')} · {words.clock(song.seconds)}",
-            errors,
-            len(reading.findings),
-            contour_of(song, 0),
-        )
-
-    @classmethod
-    def of_form(cls, path: Path, found: Imported) -> Tune:
-        """The shelf's view of a file of another form."""
-        song = found.song
-        form = _FORMS.get(found.form, "")
-        length = f"{words.counted(song.last_bar, 'bar')} · {words.clock(song.seconds)}"
-        return cls(path, song.title or path.stem, length, contour=contour_of(song, 0), form=form)
 
 
 class ShelfPanel(QWidget):
@@ -95,6 +54,8 @@ class ShelfPanel(QWidget):
         self._folder: Path | None = None
         self._open: Path | None = None
         self._waiting: list[QListWidgetItem] = []
+        self._large: list[Path] = []  # files that may take long to be read
+        self._elsewhere: WorkThread | None = None
         self.title = ElidedLabel("Shelf")
         self.title.setObjectName("panelTitle")
         self.note = PlainLabel()
@@ -147,6 +108,8 @@ class ShelfPanel(QWidget):
     def show_folder(self, folder: Path | None) -> None:
         """List a folder's tunes; their contours follow one at a time, so that many do not hold up the window."""
         self._folder = folder
+        self.stop_work()
+        self._large = []
         if watched := self._watcher.directories():
             self._watcher.removePaths(watched)
         if folder and is_folder(folder):
@@ -226,8 +189,9 @@ class ShelfPanel(QWidget):
 
     def read_all(self) -> None:
         """Read every tune now (for pictures and tests)."""
-        while self._waiting:
-            self._read_next()
+        for item in self._waiting:
+            self._put(item, shelf_tune(None, item.data(_TUNE).path))
+        self._waiting = []
 
     def _items(self) -> list[QListWidgetItem]:
         return [item for row in range(self.list.count()) if (item := self.list.item(row)) is not None]
@@ -235,16 +199,37 @@ class ShelfPanel(QWidget):
     def _read_next(self) -> None:
         if not self._waiting:
             self._reader.stop()
+            self._read_elsewhere()
             return
         item = self._waiting.pop(0)
-        path = item.data(_TUNE).path
-        try:
-            if path.suffix == ".chick":
-                self._put(item, Tune.of(path, checked_reading(read_text(path), profile_for(path))))
-            else:
-                self._put(item, Tune.of_form(path, read_any(path)))
-        except FileFault as fault:
-            self._put(item, Tune(path, path.stem, fault.reason))
+        if not is_read_at_once(item.data(_TUNE).path):
+            self._large.append(item.data(_TUNE).path)
+            return
+        self._put(item, shelf_tune(None, item.data(_TUNE).path))
+
+    def stop_work(self) -> None:
+        """End what reads files from elsewhere."""
+        if self._elsewhere is not None:
+            self._elsewhere.stop()
+            self._elsewhere.deleteLater()
+            self._elsewhere = None
+
+    def _read_elsewhere(self) -> None:
+        """Read what may take long, in a process of its own."""
+        self.stop_work()
+        paths = self._large
+        self._large = []
+        if paths:
+            self._elsewhere = WorkThread(Work(shelf_tune, None, paths, count=1), self)
+            self._elsewhere.done.connect(lambda index, tune: self._take(paths[index], tune))
+            self._elsewhere.start()
+
+    def _take(self, path: Path, tune: Tune | Lost) -> None:
+        if isinstance(tune, Lost):
+            tune = Tune(path, path.stem, "reading it took more than this computer has")
+        for item in self._items():
+            if item.data(_TUNE).path == path:
+                self._put(item, tune)
 
     def _put(self, item: QListWidgetItem, tune: Tune) -> None:
         item.setData(_TUNE, tune)
