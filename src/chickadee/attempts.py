@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import os
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
@@ -13,6 +11,7 @@ from .checks import PROFILE_FILE
 from .compare import Comparison, Model, compared, unreadable
 from .compare.alignment import TooLong
 from .compare.beside import Beside, laid_beside
+from .csv_text import written
 from .faults import failure_of
 from .files import FileFault, is_file, is_folder, regular_files
 from .formats.anything import read, read_data
@@ -145,18 +144,16 @@ def attempt_of(source: Source, result: Attempt | Lost) -> Attempt:
 
 def table_of(model: Model, attempts: Sequence[Attempt]) -> str:
     """The judgements as comma-separated values, a row for each attempt and a column for each bar."""
-    text = io.StringIO()
     heading = ["file", "verdict", "sentence", "semitones", "lengths_times", "right", "of", "differences", "first_bar",
                "first_beat", *(f"bar {number}" for number in model.bars)]  # fmt: skip
-    writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(heading)
+    rows: list[Sequence[object]] = [heading]
     for each in attempts:
         found = each.comparison
         first = found.differences[0] if found.differences else None
         row = [each.source.name, found.verdict.value, found.sentence, found.semitones, found.times, found.right,
                found.of, len(found.differences), first.bar if first else "", first.beat if first else ""]  # fmt: skip
-        writer.writerow([*row, *found.cells])
-    return text.getvalue()
+        rows.append([*row, *found.cells])
+    return written(rows)
 
 
 def _judged(model: Model, source: Source) -> Attempt:

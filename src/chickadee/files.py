@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import fcntl
 import os
 import re
 import stat
@@ -14,14 +15,15 @@ from typing import BinaryIO
 from .faults import InputFault
 
 __all__ = [
-    "LARGEST_SHEET",
-    "FileFault", "as_reason", "decode", "fault_of", "is_file", "is_folder", "is_there", "printable", "read_bytes",
-    "read_stream", "read_text", "regular_files", "replacing", "storable", "tunes_in", "write_text",
+    "LARGEST_SHEET", "FileFault", "as_reason", "decode", "fault_of", "is_file", "is_folder", "is_there", "own_file",
+    "own_folder", "printable", "read_bytes", "read_stream", "read_text", "regular_files", "replacing", "storable",
+    "tunes_in", "visible", "write_text",
 ]  # fmt: skip
 
 LARGEST_SHEET = 20 * 1024 * 1024
 """Bytes in the largest file that is read as a sheet."""
 
+_HALF = ".chickadee-half-"  # the beginning of the name of a file that is being written
 _LINE_ENDS = ("\r\n", "\r", "\u2028", "\u2029", "\ufdd0", "\ufdd1")  # the last two are line ends to Qt's editors
 _HALF_PAIR = re.compile("[\ud800-\udfff]")
 _UNKNOWN = "\ufffd"
@@ -156,6 +158,20 @@ def storable(text: str) -> str:
     return text if text.isascii() else _HALF_PAIR.sub(_UNKNOWN, text)
 
 
+def own_folder(folder: Path) -> None:
+    """Make a folder that the user alone may look into; one that is there is made so. What cannot be is left."""
+    with suppress(OSError):
+        folder.mkdir(parents=True, exist_ok=True)
+        folder.chmod(0o700)
+
+
+def own_file(file: Path) -> None:
+    """Make a file that the user alone may read; one that is there is made so. What cannot be is left."""
+    with suppress(OSError):
+        os.close(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_CLOEXEC | os.O_NONBLOCK, 0o600))
+        file.chmod(0o600)
+
+
 def write_text(path: Path | str, text: str) -> None:
     """Replace a file's text in one step. Raises FileFault, and then the old file is whole."""
     with replacing(path) as new:
@@ -174,11 +190,14 @@ def replacing(path: Path | str) -> Iterator[Path]:
     try:
         target = Path(os.path.realpath(goal))
         _check_replaceable(goal, target)
-        new = target.parent / f".{_short(target.stem)}-{os.urandom(6).hex()}{target.suffix[:20]}"
+        new = target.parent / f"{_HALF}{os.urandom(6).hex()}-{_short(target.stem)}{target.suffix[:20]}"
     except (OSError, ValueError) as error:
         raise FileFault(goal, _reason(error)) from None
+    _sweep(target.parent)
+    lock = -1
     try:
-        os.close(os.open(new, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600))
+        lock = os.open(new, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
+        fcntl.flock(lock, fcntl.LOCK_EX)  # others that sweep the folder see that it is being written
         yield new
         _keep_mode(target, new)
         _to_disk(new)
@@ -190,6 +209,27 @@ def replacing(path: Path | str) -> Iterator[Path]:
     finally:
         with suppress(OSError):
             new.unlink(missing_ok=True)
+        if lock >= 0:
+            os.close(lock)
+
+
+def _sweep(folder: Path) -> None:
+    """Take away the files in a folder that processes of ours were writing when they were killed."""
+    with suppress(OSError), os.scandir(folder) as entries:
+        for entry in entries:
+            if entry.name.startswith(_HALF) and entry.is_file(follow_symlinks=False):
+                _take_abandoned(entry.path)
+
+
+def _take_abandoned(half: str) -> None:
+    """Take a half-written file away unless a process still writes it."""
+    with suppress(OSError):
+        handle = os.open(half, os.O_RDONLY | os.O_CLOEXEC | os.O_NOFOLLOW | os.O_NONBLOCK)
+        try:
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            Path(half).unlink()
+        finally:
+            os.close(handle)
 
 
 def _check_replaceable(goal: Path, target: Path) -> None:
@@ -229,7 +269,22 @@ def _to_disk(path: Path) -> None:
 
 
 def printable(text: str) -> str:
-    """A name as a message shows it, in one line."""
+    """Return a text as one line that can do nothing to a terminal: control characters are escaped.
+
+    >>> printable("gull\\npoint.chick")
+    'gull\\\\npoint.chick'
+    """
+    if text.isprintable():
+        return text
+    return "".join(c if c.isprintable() else c.encode("unicode_escape").decode("ascii") for c in text)
+
+
+def visible(text: str) -> str:
+    """Return a text without control characters, which no page and no XML can hold.
+
+    >>> visible("Gull\\x1b Point")
+    'Gull\ufffd Point'
+    """
     return text if text.isprintable() else "".join(c if c.isprintable() else _UNKNOWN for c in text)
 
 

@@ -120,9 +120,9 @@ def _place(target: Target, number: int) -> int:
 
 
 def _plain(text: str) -> str:
-    """A text without what could end a string or a comment."""
+    """A text without what could end a string or a comment, or begin a formula where the text is a table."""
     kept = "".join(c for c in text if c.isprintable() and c not in '"\\*/')
-    return kept.strip()
+    return kept.strip().lstrip("=+-@").lstrip()
 
 
 def _decimals(value: float, digits: int = 4) -> str:

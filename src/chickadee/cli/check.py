@@ -6,9 +6,10 @@ import json
 
 import click
 
-from ..files import FileFault
+from ..files import FileFault, printable
 from ..sheet import Finding, Reading, Severity
 from .status import as_form, opened
+from .terminal import say_line
 
 __all__ = ["check"]
 
@@ -27,7 +28,7 @@ def check(files: tuple[str, ...], as_json: bool, form: str | None) -> int:
         try:
             reading = opened(name, by_folder=True, form=form)
         except FileFault as fault:
-            click.echo(f"chickadee: {fault}", err=True)
+            say_line(f"chickadee: {fault}", err=True)
             status = 2
             continue
         if reading.has_errors:
@@ -45,7 +46,7 @@ def check(files: tuple[str, ...], as_json: bool, form: str | None) -> int:
 def _line(name: str, reading: Reading, finding: Finding) -> str:
     line, column = reading.place(finding.start)
     severity = click.style(finding.severity.value, fg=_COLOURS[finding.severity])
-    return f"{name}:{line}:{column}: {severity} {finding.code}: {finding.message}"
+    return f"{printable(name)}:{line}:{column}: {severity} {finding.code}: {printable(finding.message)}"
 
 
 def _record(name: str, reading: Reading, finding: Finding) -> dict[str, object]:

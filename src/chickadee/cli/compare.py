@@ -17,6 +17,7 @@ from ..files import FileFault, is_there, read_stream
 from ..formats.imported import Form
 from .refusal import Refused
 from .status import as_form, opened_song
+from .terminal import say_line, say_text
 
 __all__ = ["compare"]
 
@@ -36,10 +37,10 @@ def compare(model: str, attempts: tuple[str, ...], output: str | None, voice: st
     if output == "json":
         click.echo(json.dumps(_summary(model, wanted, judged), ensure_ascii=False, indent=2))
     elif output == "csv":
-        click.echo(table_of(wanted, judged), nl=False)
+        say_text(table_of(wanted, judged))
     else:
         for each in judged:
-            click.echo(f"{each.source.name}: {each.comparison.sentence}")
+            say_line(f"{each.source.name}: {each.comparison.sentence}")
     return 0 if all(each.comparison.verdict.is_right for each in judged) else 1
 
 

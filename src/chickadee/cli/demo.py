@@ -10,6 +10,7 @@ import click
 from ..demo import demo_folder
 from ..files import read_text, tunes_in
 from .open import has_display
+from .terminal import say_line
 
 __all__ = ["demo"]
 
@@ -33,7 +34,7 @@ def _without_display(folder: Path) -> int:
     for path in tunes_in(folder):
         song = checked_reading(read_text(path)).song
         bars = song.last_bar
-        click.echo(
+        say_line(
             f"  {song.title:<24} {bars:>3} bars  {len(song.notes):>4} notes  {song.seconds:5.1f} s   {path.name}"
         )
     os.environ["QT_QPA_PLATFORM"] = "offscreen"

@@ -9,11 +9,13 @@ from pathlib import Path
 import click
 
 from ..files import FileFault
+from ..handout.files import paths_of
 from ..handout.pages import PAGES, class_set, pages_of
 from ..handout.request import EMPTY, HandoutFault, Request, read_gaps
 from ..handout.shapes import Page, Paper
 from ..sheet.properties import own_keys
 from ..song import Song
+from .interruption import held_signals
 from .refusal import Refused
 from .status import as_form, goal_of, opened_song
 
@@ -58,7 +60,7 @@ def handout(
     reading = opened_song(file, form)
     song = reading.song
     stem = Path(file).stem if file != "-" else "tune"
-    path = goal_of(output, force) if output else goal_of(f"{stem}-{page}.pdf", force)
+    path = goal_of(output or f"{stem}-{page}.pdf", force=True)
     if path is None:
         raise Refused("handout writes files; please name one that ends in .pdf, .svg or .png.")
     request = Request(Paper.of(paper, across), title, group, read_gaps(empty, seed), answers,
@@ -67,6 +69,8 @@ def handout(
         pages = _pages(page, song, request, pupils, seed or 0)
     except HandoutFault as fault:
         raise FileFault(file, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
+    for goal in paths_of(path, len(pages)):
+        goal_of(str(goal), force)
     _write(path, pages, title or song.title or stem)
     return 0
 
@@ -100,5 +104,6 @@ def _write(path: Path, pages: list[Page], title: str) -> None:
     from ..desk.handout.files import write_pages
 
     app = QGuiApplication.instance() or QGuiApplication(["chickadee"])
-    write_pages(path, pages, title)
-    del app
+    with held_signals() as held:
+        write_pages(path, pages, title, lambda done: not held.number)
+        del app

@@ -15,6 +15,7 @@ from ..ideas.variation import varied
 from ..song import Song
 from .refusal import Refused
 from .status import opened_song
+from .terminal import say_line, say_text
 
 __all__ = ["ideas"]
 
@@ -54,12 +55,12 @@ def ideas(
         else _made(_recipe(recipe), seed, count)
     )
     if output is None:
-        click.echo(texts[0], nl=False)
+        say_text(texts[0])
         return 0
     folder = Path(output)
     _write(folder, texts, form, force)
     if len(texts) < count:
-        click.echo(f"{folder}: only {len(texts)} different tunes were found for this recipe.", err=True)
+        say_line(f"{folder}: only {len(texts)} different tunes were found for this recipe.", err=True)
     return 0
 
 

@@ -13,6 +13,7 @@ from ..formats.arranging import AUTOMATIC, Arranged, arranged
 from ..song import Song
 from .refusal import Refused
 from .status import as_form, found_in, goal_of
+from .terminal import say_line, say_text
 
 __all__ = ["import_"]
 
@@ -77,11 +78,11 @@ def import_(
     if as_json:
         click.echo(json.dumps(_summary(made, found.song), ensure_ascii=False, indent=2))
     for sentence in () if as_json else made.left_out:
-        click.echo(f"{file}: {sentence}", err=True)
+        say_line(f"{file}: {sentence}", err=True)
     if path:
         write_text(path, made.text)
     elif not as_json:
-        click.echo(made.text, nl=False)
+        say_text(made.text)
     return 0
 
 

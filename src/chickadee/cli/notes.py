@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from dataclasses import asdict, fields
 from typing import Any
@@ -11,9 +9,12 @@ from typing import Any
 import click
 
 from .. import library
+from ..csv_text import written
+from ..files import printable
 from ..library import NoteRow
 from ..sheet import Reading
 from .status import as_form, music_status, opened
+from .terminal import say_text
 
 __all__ = ["notes", "summary", "table"]
 
@@ -44,7 +45,7 @@ def notes(file: str, output: str | None, rests: bool, form: str | None) -> int:
     if output == "json":
         click.echo(json.dumps(summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
     elif output == "csv":
-        click.echo(_csv(records), nl=False)
+        say_text(_csv(records))
     elif records:
         click.echo(table(records))
     return music_status(file, reading)
@@ -65,18 +66,15 @@ def summary(reading: Reading) -> dict[str, object]:
 
 
 def _csv(records: list[dict[str, Any]]) -> str:
-    text = io.StringIO()
-    writer = csv.DictWriter(text, [field.name for field in fields(NoteRow)], lineterminator="\n")
-    writer.writeheader()
-    writer.writerows(records)
-    return text.getvalue()
+    names = [field.name for field in fields(NoteRow)]
+    return written([names, *([record[name] for name in names] for record in records)])
 
 
 def table(records: list[dict[str, Any]]) -> str:
     """Notes in columns."""
     rows = [
         [name.replace("_", " ") for name in _SHOWN],
-        *([str(record[name]) for name in _SHOWN] for record in records),
+        *([printable(str(record[name])) for name in _SHOWN] for record in records),
     ]
     widths = [max(map(len, column)) for column in zip(*rows, strict=True)]
     return "\n".join(

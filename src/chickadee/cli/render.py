@@ -9,6 +9,7 @@ from pathlib import Path
 import click
 
 from ..faults import InputFault
+from ..files import printable
 from ..formats.smf import crowded
 from ..library import SCORES, write_midi, write_score
 from ..song import Song, at_speed, voice_excerpt
@@ -16,6 +17,7 @@ from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write
 from ..sound.render import DEFAULT_RATE
 from .refusal import Refused
 from .status import Bars, Speed, as_form, chosen_bars, goal_of, music_status, opened_song
+from .terminal import say_line
 
 __all__ = ["render"]
 
@@ -75,7 +77,7 @@ def render(
     if suffix == ".mid":
         write_midi(song, path)
         if said := crowded(song):
-            click.echo(said, err=True)
+            say_line(said, err=True)
     elif suffix in SCORES:
         write_score(song, path)
     else:
@@ -93,7 +95,7 @@ def _chosen_voice(name: str, song: Song, voice: str | None) -> Song:
 def _write_sound(path: Path, song: Song, settings: AudioSettings) -> None:
     def progress(done: float) -> bool:
         if sys.stderr.isatty():
-            click.echo(f"\r{path.name}: {done:4.0%}", err=True, nl=done >= 1)
+            click.echo(f"\r{printable(path.name)}: {done:4.0%}", err=True, nl=done >= 1)
         return True
 
     write_audio(path, song, settings, progress)

@@ -23,6 +23,7 @@ from ..theory import read_pitch_name
 from .notes import summary, table
 from .refusal import Refused
 from .status import as_form, goal_of, opened_song
+from .terminal import say_line, say_text
 
 __all__ = ["send"]
 
@@ -101,17 +102,17 @@ def send(
         click.echo(json.dumps(_record(fit), ensure_ascii=False, indent=2))
     else:
         for loss in fit.lost:
-            click.echo(f"{file}: {loss.sentence}", err=True)
+            say_line(f"{file}: {loss.sentence}", err=True)
     if goal is not None:
         _write(fit, goal, force)
     elif not as_json:
-        click.echo("\n\n".join(_texts(fit)), nl=False)
+        say_text("\n\n".join(_texts(fit)))
     return 0
 
 
 def _list(folder: Path | None) -> int:
     for name in target_names(folder):
-        click.echo(f"{name:<20}{target_called(name, folder).title}")
+        say_line(f"{name:<20}{target_called(name, folder).title}")
     return 0
 
 

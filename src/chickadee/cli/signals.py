@@ -12,6 +12,7 @@ import click
 from ..faults import InputFault
 from ..signals.receiving import lines_of, midi_input, osc_socket
 from .refusal import Refused
+from .terminal import say_line
 
 __all__ = ["signals"]
 
@@ -45,7 +46,7 @@ def signals(osc: int | None, midi: str | None) -> int:
     while not ended:
         for data in (_datagram(sound), _message(port)):
             for line in lines_of(data) if data else ():
-                click.echo(line)
+                say_line(line)
         if sound is None:
             time.sleep(_LOOK / 10)
     if sound is not None:

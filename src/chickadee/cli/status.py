@@ -17,6 +17,7 @@ from ..formats.imported import Form, Imported
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
 from .refusal import Refused
+from .terminal import say_line
 
 __all__ = [
     "Bars",
@@ -80,7 +81,7 @@ def music_status(name: str, reading: Reading) -> int:
     errors = sum(finding.severity is Severity.ERROR for finding in reading.findings)
     if errors:
         count = "an error" if errors == 1 else f"{errors} errors"
-        click.echo(f"{name}: the music has {count}; “chickadee check” shows where.", err=True)
+        say_line(f"{name}: the music has {count}; “chickadee check” shows where.", err=True)
     return 1 if errors else 0
 
 

@@ -6,6 +6,7 @@ import click
 
 from ..sheet.tidy import tidy as tidied
 from .status import as_form, text_of
+from .terminal import say_line, say_text
 
 __all__ = ["tidy"]
 
@@ -20,7 +21,7 @@ def tidy(file: str, check: bool, form: str | None) -> int:
     new = tidied(text)
     if check:
         if new != text:
-            click.echo(f"{file}: not tidy; “chickadee tidy” lays it out.", err=True)
+            say_line(f"{file}: not tidy; “chickadee tidy” lays it out.", err=True)
         return int(new != text)
-    click.echo(new, nl=False)
+    say_text(new)
     return 0

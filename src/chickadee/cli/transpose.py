@@ -10,6 +10,7 @@ from ..sheet import CannotEdit
 from ..theory import IntervalNameError, KeyNameError
 from .refusal import Refused
 from .status import as_form, goal_of, music_status, opened
+from .terminal import say_text
 
 __all__ = ["transpose"]
 
@@ -51,5 +52,5 @@ def transpose(
     if path:
         write_text(path, text)
     else:
-        click.echo(text, nl=False)
+        say_text(text)
     return music_status(file, given)

@@ -50,6 +50,7 @@ from .status_line import StatusLine
 from .strip.view import SoundingStrip
 from .style import style_sheet
 from .theme import Look
+from .timeline.actions import row_id
 from .timeline.view import TimelineView
 from .working.panel import Bench, Panel, PanelSize
 from .working.side import WorkingSide
@@ -213,8 +214,7 @@ class Desk(QMainWindow):
         self.player.lost.connect(lambda: self.notice.say(
             "The sound device was removed. Playback goes on silently until there is one again."))  # fmt: skip
         show = self.strip.readout.show_readout
-        bounce = self.settings.words(_BOUNCE, ["0"])[:1]
-        self.keyboard.tame(min(500, int(bounce[0])) if bounce and bounce[0].isdigit() and len(bounce[0]) < 5 else 0)
+        self.keyboard.tame(self.settings.read(_BOUNCE, 0, lambda words: max(0, min(500, int(words[0])))))
         self.keyboard.carried.connect(
             lambda own, name: show(
                 Readout(own.written.strip("{}"), "", f"key {own.letter}", f"set {name}" if name else "")
@@ -249,6 +249,7 @@ class Desk(QMainWindow):
         timeline.note_chosen.connect(selection.choose_note)
         timeline.notes_chosen.connect(selection.choose_notes)
         timeline.stepped.connect(selection.step)
+        timeline.row_wanted.connect(lambda title: self.actions_by_id[row_id(title)].setChecked(True))
         timeline.proposed.connect(editing.propose)
         timeline.drawn.connect(lambda number, tick, beats: editing.draw(selection.front, number, tick, beats))
         timeline.typed.connect(lambda row, notes, text: editing.type_into(notes, row.edit, text))

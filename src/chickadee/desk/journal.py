@@ -19,7 +19,7 @@ from typing import Any
 
 from platformdirs import user_state_path
 
-from ..files import FileFault, read_bytes, storable
+from ..files import FileFault, own_folder, read_bytes, storable
 
 __all__ = ["Journal", "LeftBehind", "forget", "left_behind", "set_aside"]
 
@@ -59,8 +59,7 @@ class Journal:
         self._due = self._ended = self._busy = False
         self.fault = ""
         """Why the last one could not be written down; empty where it was."""
-        with suppress(OSError):
-            self._folder.mkdir(parents=True, exist_ok=True)
+        own_folder(self._folder)
         stem = f"{os.getpid()}-{time.time_ns():x}"
         self._file, self._lock_file = self._folder / f"{stem}.json", self._folder / f"{stem}.lock"
         self._new_file = self._folder / f"{stem}.new"
@@ -129,7 +128,8 @@ class Journal:
     def _write(self, text: str) -> None:
         """Written at once, so that it outlives this process; in its place once the disk has it, so that there is
         always a whole one, even where the plug is pulled."""
-        with self._new_file.open("w", encoding="utf-8") as file:
+        handle = os.open(self._new_file, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_CLOEXEC, 0o600)
+        with os.fdopen(handle, "w", encoding="utf-8") as file:
             file.write(text)
             file.flush()
             os.fsync(file.fileno())

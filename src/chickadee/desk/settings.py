@@ -5,15 +5,18 @@ from __future__ import annotations
 import os
 import stat
 import time
+from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 from platformdirs import user_config_path
 from PyQt6.QtCore import QByteArray, QSettings
 
-from ..files import is_file, is_folder
+from ..files import is_file, is_folder, own_file, own_folder
 
 __all__ = ["Settings"]
 
+_T = TypeVar("_T")
 _MOST_RECENT = 8
 _LARGEST = 1 << 20  # bytes of a settings file that is read
 
@@ -27,14 +30,17 @@ class Settings:
     def __init__(self) -> None:
         file = user_config_path("chickadee") / "desk.ini"
         self.set_aside = _moved_away(file) if _is_odd(file) else None
+        own_folder(file.parent)
         self._store = QSettings(str(file), QSettings.Format.IniFormat)
         if self._store.status() != QSettings.Status.NoError and is_file(file):
             self.set_aside = _moved_away(file)
             self._store = QSettings(str(file), QSettings.Format.IniFormat)
+        own_file(file)
 
     def is_on(self, name: str, usual: bool) -> bool:
         """Whether a switch, by its action's name, is on."""
-        return str(self._value(f"switches/{name}", usual)).lower() == "true"
+        kept = str(self._value(f"switches/{name}", usual)).lower()
+        return kept == "true" if kept in ("true", "false") else usual
 
     def set_on(self, name: str, on: bool) -> None:
         """Remember a switch."""
@@ -42,9 +48,19 @@ class Settings:
 
     def words(self, name: str, usual: list[str]) -> list[str]:
         """A list of words by its name."""
-        found = self._value(f"words/{name}", usual)
+        return self.read(name, usual, list)
+
+    def read(self, name: str, usual: _T, parsed: Callable[[list[str]], _T]) -> _T:
+        """Return what a list of words means; the usual value where there is none, or it cannot be ``parsed``."""
+        found = self._value(f"words/{name}", None)
         listed = found if isinstance(found, list) else [found]
-        return [word for word in listed if isinstance(word, str)]
+        words = [word for word in listed if isinstance(word, str)]
+        if len(words) != len(listed):
+            return usual
+        try:
+            return parsed(words)
+        except (TypeError, ValueError, LookupError, ArithmeticError):
+            return usual
 
     def set_words(self, name: str, values: list[str]) -> None:
         """Remember a list of words."""

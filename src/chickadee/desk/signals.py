@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, replace
+from threading import Thread
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -17,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ..faults import InputFault
 from ..player import Player
-from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
+from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, is_numeric, read_address, resolved
 from ..signals.ports import OUTPUTS, port_names
 from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
@@ -59,8 +61,8 @@ class Signals(QObject):
         super().__init__(window)
         self._player, self._settings, self._notice, self._window = player, settings, notice, window
         self._telling: Telling | None = None
-        address, osc_delay, port, midi_delay = settings.words(_KEPT, [_ADDRESS, "0", "", "0"])[:4]
-        self.wish = Wish(False, address, _whole(osc_delay), False, port, _whole(midi_delay))
+        self._looking_up: _LookUp | None = None
+        self.wish = settings.read(_KEPT, Wish(), _remembered)
         """What is told now; at the start nothing is."""
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
@@ -81,7 +83,19 @@ class Signals(QObject):
         """Tell this from now on."""
         self.stop()
         try:
-            tellers = wish.tellers()
+            if wish.osc and not is_numeric(wish.address):
+                self._looking_up = _LookUp(wish, self)
+                self._looking_up.found.connect(self._tell_to)
+                self._looking_up.failed.connect(self._notice.say)
+            else:
+                self._tell_to(wish, wish.address)
+        except InputFault as fault:
+            self._notice.say(str(fault))
+
+    def _tell_to(self, wish: Wish, address: str) -> None:
+        """Tell by Open Sound Control to the address that was found; a sentence where there is none."""
+        try:
+            tellers = replace(wish, address=address).tellers()
         except InputFault as fault:
             self._notice.say(str(fault))
             return
@@ -93,9 +107,34 @@ class Signals(QObject):
 
     def stop(self) -> None:
         """Tell nothing more."""
+        if self._looking_up is not None:
+            self._looking_up.blockSignals(True)
+            self._looking_up = None
         if self._telling is not None:
             self._telling.stop()
             self._telling = None
+
+
+class _LookUp(QObject):
+    """Asks the network for a host's address, in a thread that nothing waits for: it may take long.
+
+    ``found`` carries the wish and the address, ``failed`` a sentence.
+    """
+
+    found = pyqtSignal(object, str)
+    failed = pyqtSignal(str)
+
+    def __init__(self, wish: Wish, parent: QObject) -> None:
+        super().__init__(parent)
+        self._wish = wish
+        Thread(target=self._run, daemon=True).start()
+
+    def _run(self) -> None:
+        with suppress(RuntimeError):  # the window is gone
+            try:
+                self.found.emit(self._wish, resolved(self._wish.address))
+            except InputFault as fault:
+                self.failed.emit(str(fault))
 
 
 class SignalsDialog(QDialog):
@@ -158,5 +197,11 @@ def _delay(value: int) -> QSpinBox:
     return box
 
 
-def _whole(text: str) -> int:
-    return min(_MOST_DELAY, int(text)) if text.isascii() and text.isdigit() and len(text) < 6 else 0
+def _remembered(words: list[str]) -> Wish:
+    """What was told the last time. Raises ValueError for other words."""
+    address, osc_delay, port, midi_delay = words
+    return Wish(False, address, _within(osc_delay), False, port, _within(midi_delay))
+
+
+def _within(text: str) -> int:
+    return max(0, min(_MOST_DELAY, int(text)))

@@ -10,6 +10,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
+from ..csv_text import plain_cell, written
 from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..song.song import DEFAULT_GAP
 from ..song.tempo import playable
@@ -159,7 +160,7 @@ class _Table:
 
     def _cell(self, row: Sequence[str], column: str) -> str:
         place = self.columns.get(column)
-        return row[place].strip() if place is not None and place < len(row) else ""
+        return plain_cell(row[place].strip()) if place is not None and place < len(row) else ""
 
     def _ticks(self, row: Sequence[str], beats: str, seconds: str, beat: int, per_second: Fraction) -> int | None:
         exact = length_of(self._cell(row, beats))
@@ -281,8 +282,4 @@ def _row(song: Song, voice: Voice, start: int, end: int, beat: int, note: Note |
 
 def write(song: Song) -> str:
     """The song as comma-separated values with headings, a row for each note and each rest."""
-    text = io.StringIO()
-    writer = csv.DictWriter(text, COLUMNS, lineterminator="\n")
-    writer.writeheader()
-    writer.writerows(rows_of(song))
-    return text.getvalue()
+    return written([COLUMNS, *([row[name] for name in COLUMNS] for row in rows_of(song))])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import socket
 from contextlib import suppress
+from ipaddress import ip_address
 from typing import Protocol
 
 from pythonosc.osc_message_builder import OscMessageBuilder
@@ -19,7 +20,9 @@ __all__ = [
     "Outlet",
     "SimulatedPort",
     "SystemPort",
+    "is_numeric",
     "read_address",
+    "resolved",
 ]
 
 
@@ -44,10 +47,37 @@ class Outlet(Protocol):
 
 def read_address(text: str) -> tuple[str, int]:
     """``9000`` or ``host:9000`` as host and port; this machine where no host is named. Raises InputFault."""
-    host, _, port = text.rpartition(":")
-    if not (port.isascii() and port.isdigit() and 1 <= int(port) <= 65535):
-        raise InputFault(f"{text}: an address is HOST:PORT, such as 127.0.0.1:9000.")
+    host, _, port = text.strip().rpartition(":")
+    if host.startswith("[") and host.endswith("]"):  # an address of version 6, such as [::1]
+        host = host[1:-1]
+    if not (port.isascii() and port.isdigit() and len(port) <= 5 and 1 <= int(port) <= 65535):
+        raise InputFault(f"{text}: an address is HOST:PORT, such as 127.0.0.1:9000 or [::1]:9000.")
     return host or "127.0.0.1", int(port)
+
+
+def resolved(address: str) -> str:
+    """Return an address with its host as a number; this may ask the network. Raises InputFault.
+
+    >>> resolved("9000")
+    '127.0.0.1:9000'
+    """
+    host, port = read_address(address)
+    try:
+        found = socket.getaddrinfo(host, port, type=socket.SOCK_DGRAM)
+    except (OSError, UnicodeError):
+        raise InputFault(f"{host}: there is no such host.") from None
+    number = str(found[0][4][0])
+    return f"[{number}]:{port}" if ":" in number else f"{number}:{port}"
+
+
+def is_numeric(address: str) -> bool:
+    """Whether an address names its host by a number, so that no network is asked. Raises InputFault."""
+    host, _ = read_address(address)
+    try:
+        ip_address(host.partition("%")[0])
+    except ValueError:
+        return False
+    return True
 
 
 def _osc_bytes(address: str, tags: str, values: tuple[str | int | float, ...]) -> bytes:

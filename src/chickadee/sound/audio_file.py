@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Mapping
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
@@ -90,7 +93,31 @@ def write_audio(
         container = "RF64"
     with replacing(path) as new:
         tags = {"title": song.title, "artist": song.composer}
-        _write(path, new, renderer, container, coding, tags, progress)
+        _away_from_signals(
+            lambda wanted: _write(
+                path, new, renderer, container, coding, tags, lambda done: wanted() and progress(done)
+            )
+        )
+
+
+def _away_from_signals(work: Callable[[Callable[[], bool]], None]) -> None:
+    """Do work in a thread of its own, where no signal raises; what a signal raises here ends the work first.
+
+    ``work`` is given a function that says whether it is still wanted.
+    """
+    if threading.current_thread() is not threading.main_thread():
+        work(lambda: True)
+        return
+    ended = threading.Event()
+    with ThreadPoolExecutor(1) as pool:
+        future = pool.submit(work, lambda: not ended.is_set())
+        try:
+            future.result()
+        except BaseException:
+            ended.set()
+            with suppress(BaseException):
+                future.result()
+            raise
 
 
 def _write(
@@ -102,6 +129,7 @@ def _write(
     tags: Mapping[str, str],
     progress: Callable[[float], bool],
 ) -> None:
+    """Write all samples. No exception gets into libsndfile's callbacks, which would swallow it."""
     chance = np.random.default_rng(16)
     with new.open("w+b") as raw:
         goal = _Goal(raw)

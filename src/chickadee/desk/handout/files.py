@@ -9,23 +9,17 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSiz
 from PyQt6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtSvg import QSvgGenerator
 
-from ...files import FileFault, replacing
+from ...files import FileFault, replacing, visible
+from ...handout.files import paths_of
 from ...handout.shapes import Page
 from .painter import paint_page
 
-__all__ = ["SUFFIXES", "page_image", "paths_of", "write_pages"]
+__all__ = ["SUFFIXES", "page_image", "write_pages"]
 
 SUFFIXES = (".pdf", ".svg", ".png")
 _DOTS = 300
 """Dots to an inch, in a PNG and in the grid of a PDF."""
 _INCH = 25.4
-
-
-def paths_of(path: Path, pages: int) -> list[Path]:
-    """The files that pages are written to: one PDF, or a file for each page."""
-    if path.suffix.lower() == ".pdf":
-        return [path]
-    return [path if not place else path.with_stem(f"{path.stem} {place + 1}") for place in range(pages)]
 
 
 def write_pages(
@@ -72,7 +66,7 @@ def _pdf(pages: Sequence[Page], title: str, told: Callable[[int], bool]) -> byte
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setTitle(title)
+    writer.setTitle(visible(title))
     writer.setCreator("Chickadee")
     writer.setResolution(_DOTS)
     size = QSizeF(pages[0].paper.width, pages[0].paper.height)
@@ -97,7 +91,7 @@ def _svg(page: Page, title: str) -> bytes:
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     generator = QSvgGenerator()
     generator.setOutputDevice(buffer)
-    generator.setTitle(title)
+    generator.setTitle(visible(title))
     generator.setResolution(_DOTS)
     scale = _DOTS / _INCH
     size = QSize(round(page.paper.width * scale), round(page.paper.height * scale))

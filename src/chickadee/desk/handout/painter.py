@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPainterPath, QPen
 
+from ...files import visible
 from ...handout.metrics import MILLIMETRES
 from ...handout.shapes import Align, Box, Line, Page, Text
 
@@ -30,7 +33,7 @@ def paint_page(painter: QPainter, page: Page, per_millimetre: float, outlines: b
             painter.setPen(_pen(shape.width, dashed=shape.dashed))
             painter.drawLine(QLineF(shape.left, shape.top, shape.right, shape.bottom))
         elif shape.text:
-            _paint_text(painter, shape, outlines)
+            _paint_text(painter, replace(shape, text=visible(shape.text)), outlines)
     painter.restore()
 
 

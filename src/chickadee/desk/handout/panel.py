@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from ...display.scene import Scene
 from ...files import FileFault
 from ...handout.bars import bars_of
+from ...handout.files import paths_of
 from ...handout.pages import PAGES, class_set, pages_of
 from ...handout.request import Gaps, HandoutFault, Request
 from ...handout.shapes import Box, Page, Paper, Text
@@ -38,7 +39,7 @@ from ..pauses import after_pause
 from ..plain_text import PlainForm, PlainLabel, PlainProgress
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
-from .files import page_image, paths_of, write_pages
+from .files import page_image, write_pages
 from .painter import paint_page
 from .preview import PagePreview
 

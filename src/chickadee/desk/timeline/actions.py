@@ -10,7 +10,7 @@ from PyQt6.QtGui import QKeySequence
 from ...display.rows import ROWS, USUAL_ROWS
 from ..actions import ActionSpec
 
-__all__ = ["timeline_actions"]
+__all__ = ["row_id", "timeline_actions"]
 
 ShortCut = str | QKeySequence.StandardKey
 
@@ -41,7 +41,7 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
                           lambda: view.edit_cell(title))  # fmt: skip
 
     rows = (
-        ActionSpec(_row_id(title), "View/look", title, None, f"Show the row {title} under the roll",
+        ActionSpec(row_id(title), "View/look", title, None, f"Show the row {title} under the roll",
                    switched=lambda on, title=title: view.show_row(title, on),  # type: ignore[misc]
                    on=title in USUAL_ROWS, kept=True, submenu="&Reading rows")
         for title in ROWS
@@ -64,5 +64,5 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
     )  # fmt: skip
 
 
-def _row_id(title: str) -> str:
+def row_id(title: str) -> str:
     return f"row.{title.lower().replace(' ', '-')}"

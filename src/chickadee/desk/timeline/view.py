@@ -19,6 +19,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QWidget
 
+from ...csv_text import cell as table_cell
 from ...display import words
 from ...display.cells import Cell
 from ...display.laid_attempt import LaidAttempt
@@ -70,6 +71,8 @@ class TimelineView(QAbstractScrollArea):
     """MIDI numbers that are to be heard."""
     stepped = pyqtSignal(int)
     """The user asks for the note before (-1) or after (1)."""
+    row_wanted = pyqtSignal(str)
+    """Carries the title of a row that is to be shown, since something is to be typed into it."""
 
     def __init__(self, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -152,20 +155,20 @@ class TimelineView(QAbstractScrollArea):
 
     def edit_cell(self, title: str) -> None:
         """Type into a row's cell of the chosen note."""
-        if self._column is None or not self._column.notes:
+        row = ROWS[title]
+        if self._column is None or not self._column.notes or row.edit is None:
             return
-        row, rect = ROWS[title], self.cell_rect(title)
-        if row.edit is None or row not in self._rows:
-            return
+        if row not in self._rows:
+            self.row_wanted.emit(title)
+        rect = self.cell_rect(title)
         notes = [self._scene.song.notes.index(note) for note in reversed(self._column.notes)]
         self.cell_editor.open(row, notes, row.text(self._column, self._scene.song), rect, self._look)
 
     def rows_as_table(self) -> str:
         """The rows that are shown, whole, one line each with tabs between: spreadsheets and documents take it."""
         cells, song = self._scene.cells.between(0, self._scene.song.end), self._scene.song
-        return "\n".join(
-            "\t".join([row.title, *((row.plain or row.text)(cell, song) for cell in cells)]) for row in self._rows
-        )
+        lines = ([row.title, *((row.plain or row.text)(cell, song) for cell in cells)] for row in self._rows)
+        return "\n".join("\t".join(str(table_cell(text)) for text in line) for line in lines)
 
     def cell_rect(self, title: str) -> QRect:
         """Where a row's cell of the chosen note is drawn, in the viewport."""
