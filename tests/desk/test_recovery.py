@@ -7,23 +7,28 @@ import os
 import random
 import subprocess
 import sys
+import tempfile
 import time
 from itertools import pairwise
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPlainTextEdit
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QPlainTextEdit, QPushButton
 
 from chickadee import read
+from chickadee.desk.earlier_work import EarlierWorkDialog
 from chickadee.desk.export import ExportRequest
-from chickadee.desk.journal import Journal, left_behind, set_aside
+from chickadee.desk.export_dialog import ExportDialog
+from chickadee.desk.journal import Journal, earlier_work, left_behind, put_by, set_aside
 from chickadee.desk.settings import Settings
+from chickadee.desk.signals import Signals
 from chickadee.desk.versions import VersionsDialog, differing
 from chickadee.files import tunes_in
 from chickadee.sheet.tidy import tidy
+from chickadee.signals.routes import read_routes
 
 CLICK = Qt.MouseButton.LeftButton
 KILLS = int(os.environ.get("CHICKADEE_KILLS", "4"))
@@ -180,7 +185,6 @@ BROKEN = {
     "time is text": '{"path": null, "text": "C4", "time": "now"}',
     "time is null": '{"path": null, "text": "C4", "time": null}',
     "time is no number": '{"path": null, "text": "C4", "time": NaN}',
-    "time is far away": '{"path": null, "text": "C4", "time": 1e300}',
     "path is a number": '{"path": 5, "text": "C4", "time": 1}',
     "path holds a NUL": '{"path": "a\\u0000b", "text": "C4", "time": 1}',
     "text is a list": '{"path": null, "text": ["C4"], "time": 1}',
@@ -188,6 +192,144 @@ BROKEN = {
     "nested": "[" * 100_000,
     "a pipe": None,
 }
+
+
+@pytest.mark.parametrize("when", [0, -5e9, 86_400, 1e300, "61 days ago", "in 80 years"])
+def test_work_is_offered_whatever_the_clock_said_and_says(qtbot, desk, behind, tmp_path, when):
+    behind.folder.mkdir()
+    file = behind.folder / "1-a.json"
+    seconds = {"61 days ago": time.time() - 61 * 86_400, "in 80 years": time.time() + 80 * 366 * 86_400}.get(
+        when, when
+    )
+    file.write_text(json.dumps({"path": str(tmp_path / "old.chick"), "text": "C4 D4 E4", "time": seconds}))
+    os.utime(file, (min(9e9, max(0, seconds)),) * 2)
+    behind()
+    assert "Work on old.chick" in desk.notice.text and file.exists()
+    qtbot.mouseClick(desk.notice.offer, CLICK)
+    assert desk.document.text == "C4 D4 E4"
+
+
+def test_what_is_offered_and_refused_is_kept_for_a_year_and_found_under_song(qtbot, desk, behind, monkeypatch):
+    behind(("C4 D4 E4", None))
+    close = next(each for each in desk.notice.findChildren(QPushButton) if each.text() == "Close")
+    qtbot.mouseClick(close, CLICK)
+    assert "Earlier work" in desk.notice.text and left_behind(behind.folder) == []
+    for file, _ in earlier_work(behind.folder):
+        os.utime(file, (0, 0))  # it does not matter how old it seems where there is little of it
+    behind()
+    [(file, what)] = earlier_work(behind.folder)
+    assert what.text == "C4 D4 E4" and oct(file.stat().st_mode)[-3:] == "600"
+    monkeypatch.setattr("chickadee.desk.recovery.earlier_work", lambda: earlier_work(behind.folder))
+    seen = []
+
+    def choose(dialog):
+        seen.append((dialog.list.count(), dialog.text.toPlainText()))
+        return QDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(EarlierWorkDialog, "exec", choose)
+    desk.actions_by_id["work.earlier"].trigger()
+    assert seen == [(1, "C4 D4 E4")]
+    assert desk.document.text == "C4 D4 E4" and desk.document.modified
+
+
+def test_earlier_work_that_is_a_year_old_goes_once_there_is_much_of_it(tmp_path):
+    for number in range(70):
+        file = tmp_path / "earlier" / f"{number}-a.json"
+        file.parent.mkdir(exist_ok=True)
+        file.write_text(json.dumps({"path": None, "text": f"C{number}", "time": 1.7e9}))
+        age = (400 if number < 30 else 10) * 86_400
+        os.utime(file, (time.time() - age,) * 2)
+    journal = Journal(tmp_path)
+    journal.keep("new", None)
+    journal.close(forget=False)
+    put_by(left_behind(tmp_path)[0][0])
+    texts = {what.text for _, what in earlier_work(tmp_path)}
+    assert {f"C{number}" for number in range(30, 70)} <= texts and "new" in texts and len(texts) == 50
+
+
+@pytest.mark.parametrize("how", ["deleted", "emptied", "moved"])
+def test_a_file_that_goes_under_an_unchanged_tune_is_said_offered_and_asked_for(
+    qtbot, desk, tmp_path, monkeypatch, how
+):
+    file = tmp_path / "tune.chick"
+    file.write_text("C4 D4")
+    desk.files.open_path(file)
+    assert not desk.document.modified
+    {"deleted": file.unlink, "emptied": lambda: file.write_text(""), "moved": lambda: file.rename(tmp_path / "b")}[
+        how
+    ]()
+    qtbot.waitUntil(lambda: "still here" in desk.notice.text, timeout=5000)
+    assert desk.document.text == "C4 D4" and desk.document.modified and "not saved" in desk.file_state.text()
+    asked = []
+    monkeypatch.setattr(
+        QMessageBox, "exec", lambda box: asked.append(box.text()) or QMessageBox.StandardButton.Cancel
+    )
+    assert not desk.files.may_leave() and "tune.chick" in asked[0]
+    qtbot.mouseClick(desk.notice.offer, CLICK)
+    assert file.read_text() == "C4 D4" and not desk.document.modified
+
+
+def test_a_file_that_comes_back_as_it_was_is_saved_again(qtbot, desk, tmp_path):
+    file = tmp_path / "tune.chick"
+    file.write_text("C4 D4")
+    desk.files.open_path(file)
+    file.rename(tmp_path / "away")
+    qtbot.waitUntil(lambda: desk.document.modified, timeout=5000)
+    (tmp_path / "away").rename(file)
+    qtbot.waitUntil(lambda: not desk.document.modified, timeout=5000)
+    file.unlink()
+    file.write_text("C4 D4")  # as programs do that write a file anew
+    qtbot.wait(1200)
+    assert not desk.document.modified
+
+
+def test_journals_and_settings_are_for_the_user_alone(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    old_mask = os.umask(0)
+    try:
+        settings = Settings()
+        settings.set_words("export", [".mid"])
+        del settings
+        journal = Journal(tmp_path / "journal")
+        journal.keep("C4", None)
+        journal.wait()
+        [file] = (tmp_path / "journal").glob("*.json")
+        modes = {path: path.stat().st_mode & 0o777 for path in (file, file.parent, tmp_path / "chickadee",
+                                                               tmp_path / "chickadee" / "desk.ini")}  # fmt: skip
+        journal.close()
+    finally:
+        os.umask(old_mask)
+    assert list(modes.values()) == [0o600, 0o700, 0o700, 0o600]
+
+
+@given(st.dictionaries(
+    st.sampled_from(["words/signals", "words/midi-routes", "words/export", "words/bouncing keys", "words/recent folders",
+                     "words/panel sizes", "words/latest panels", "switches/look.evening", "switches/welcomed", "window"]),
+    st.one_of(st.text(max_size=40), st.sampled_from(["@Invalid()", "x", "a, b", "1, 2, 3, 4, 5", "9" * 5000, "@Rect(1 2 3 4)",
+                                                     "@Variant(\\0\\0\\0\\t\\0\\0\\0\\0)", ", , , ", "true, x", "@ByteArray(x)"])),
+))  # fmt: skip
+@example({"words/signals": "x"})
+@example({"words/signals": "a, b"})
+@example({"words/signals": "@Invalid()"})
+@example({"words/signals": "a, x, b, y"})
+def test_no_setting_keeps_the_desk_from_starting(only_desk, values):
+    lines = [f"{name.split('/')[-1].replace(' ', '%20')}={text}" for name, text in values.items()]
+    with tempfile.TemporaryDirectory() as folder, pytest.MonkeyPatch.context() as patch:
+        patch.setenv("XDG_CONFIG_HOME", folder)
+        (Path(folder) / "chickadee").mkdir()
+        body = "\n".join(line.replace("\n", " ").replace("\0", "") for line in lines)
+        (Path(folder) / "chickadee" / "desk.ini").write_text(
+            f"[words]\n{body}\n[switches]\n{body}\n[General]\n{body}\n", "utf-8", "replace"
+        )
+        settings = Settings()
+        assert isinstance(settings.recent_folders, list) and settings.geometry is not None
+        for switch in ("look.evening", "welcomed"):
+            assert isinstance(settings.is_on(switch, True), bool)
+        signals = Signals(only_desk.player, settings, only_desk.notice, only_desk)
+        assert isinstance(signals.wish.address, str) and 0 <= signals.wish.osc_delay <= 2000
+        signals.deleteLater()
+        ExportDialog(read("C4").song, settings.words("export", [".wav"]), False, only_desk).deleteLater()
+        read_routes(settings.words("midi-routes", []))
 
 
 @pytest.mark.parametrize("kind", BROKEN)

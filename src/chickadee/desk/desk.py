@@ -146,7 +146,8 @@ class Desk(QMainWindow):
 
     def _make_menus(self) -> None:
         sources: tuple[ActionSource, ...] = (
-            self.files, self.exports, self.edit_commands, self.editor, self.find_bar, self.notice, self.questions,
+            self.files, self.recovery, self.exports, self.edit_commands, self.editor, self.find_bar, self.notice,
+            self.questions,
             self.editing, self.selection, self.playback, self.keyboard, self.audition, self.timeline, self.working,
             self.signals, self.midi_routes, self.appearance, self.help, self,
         )  # fmt: skip
@@ -203,6 +204,7 @@ class Desk(QMainWindow):
         document, selection, editing = self.document, self.selection, self.editing
         self.files.settle = self.recovery.settle
         self.recovery.may_leave = self.files.may_leave
+        self.recovery.save = self.files.save
         document.reading_changed.connect(self.notice.fade)
         document.reading_changed.connect(self._collector.note_change)
         document.profile_faulty.connect(self.notice.say)

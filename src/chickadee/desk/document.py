@@ -44,7 +44,7 @@ class Document(QObject):
         """What is checked."""
         self.reading: Reading = checked_reading("")
         self.text_document.contentsChanged.connect(self._contents_changed)  # its layout is settled by then
-        self._kept = ""  # the text that the file holds
+        self._kept: str | None = ""  # the text that the file holds
         self._revision = self.text_document.revision()  # that was read
         self._is_loading = False
 
@@ -54,8 +54,8 @@ class Document(QObject):
         return self.text != self._kept
 
     @property
-    def kept(self) -> str:
-        """The text as the file held it when it was last opened or saved."""
+    def kept(self) -> str | None:
+        """The text as the file held it when it was last opened or saved; None where the file is gone."""
         return self._kept
 
     @property
@@ -108,8 +108,8 @@ class Document(QObject):
             self.apply([TextEdit(0, len(there), text)])
         self.file_changed.emit()
 
-    def note_kept(self, text: str) -> None:
-        """The file is known to hold a text."""
+    def note_kept(self, text: str | None) -> None:
+        """The file is known to hold a text; None where it is gone."""
         self._kept = text
         self.file_changed.emit()
 

@@ -8,25 +8,29 @@ from __future__ import annotations
 
 import fcntl
 import json
+import math
 import os
 import time
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import asdict, dataclass
+from datetime import datetime
 from pathlib import Path
 from threading import Condition, Thread
 from typing import Any
 
 from platformdirs import user_state_path
 
-from ..files import FileFault, own_folder, read_bytes, storable
+from ..files import FileFault, own_file, own_folder, read_bytes, regular_files, replacing, storable
 
-__all__ = ["Journal", "LeftBehind", "forget", "left_behind", "set_aside"]
+__all__ = ["Journal", "LeftBehind", "earlier_work", "forget", "left_behind", "put_by", "set_aside"]
 
-_KEPT_DAYS = 60
+_YEAR = 366 * 86_400  # seconds
+_LEAST_KEPT = 50  # pieces of earlier work that are kept however old they are
 _LARGEST = 64 << 20  # bytes of a journal that is read
 _MOST_READ = 50  # journals that are looked into, the newest ones
-_LATEST = 4e9  # seconds since 1970 that a journal may name, in the year 2096
+_LATEST = 4e9  # seconds since 1970 that are shown as a date, in the year 2096
+_EARLIER = "earlier"  # the folder of what was put by
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +48,11 @@ class LeftBehind:
     def name(self) -> str:
         """What the window called the tune."""
         return Path(self.path).name if self.path else "a new tune"
+
+    @property
+    def date(self) -> str:
+        """When it was written down, as people write it; the clock may have been wrong then."""
+        return datetime.fromtimestamp(self.time).strftime("%d %B %Y, %H:%M")
 
 
 class Journal:
@@ -142,15 +151,44 @@ def journal_folder() -> Path:
 
 
 def left_behind(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
-    """What desks that are gone have left, newest first, each with its file; very old files are taken away."""
-    found = []
-    for file in _abandoned(folder or journal_folder()):
-        newest = _newest(file)
-        if newest is not None and time.time() - newest.time > _KEPT_DAYS * 86_400:
-            forget(file)
-        elif newest is not None:
-            found.append((file, newest))
+    """What desks that are gone have left, newest first, each with its file, however old it is."""
+    found = [
+        (file, newest) for file in _abandoned(folder or journal_folder()) if (newest := _newest(file)) is not None
+    ]
     return sorted(found, key=lambda each: -each[1].time)
+
+
+def put_by(file: Path) -> None:
+    """Keep what a journal holds as earlier work: it was offered, and is not to be offered again."""
+    what = _newest(file)
+    if what is None:
+        return
+    folder = file.parent / _EARLIER
+    own_folder(folder)
+    own_file(folder / file.name)
+    try:
+        with replacing(folder / file.name) as new:
+            new.write_text(json.dumps(asdict(what)), "utf-8")
+    except FileFault:
+        return  # it is offered again
+    forget(file)
+    _forget_old(folder)
+
+
+def earlier_work(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
+    """What was offered and put by, newest first, each with its file."""
+    files = regular_files((folder or journal_folder()) / _EARLIER)
+    found = [(file, what) for file in files if (what := _read(file)) is not None]
+    return sorted(found, key=lambda each: -each[1].time)
+
+
+def _forget_old(folder: Path) -> None:
+    """Take away what was put by more than a year ago, but for some of the newest: the clock may be wrong today."""
+    with suppress(OSError):
+        files = sorted(regular_files(folder), key=lambda file: -file.stat().st_mtime)
+        for file in files[_LEAST_KEPT:]:
+            if time.time() - file.stat().st_mtime > _YEAR:
+                forget(file)
 
 
 def set_aside(folder: Path | None = None) -> list[Path]:
@@ -204,8 +242,10 @@ def _read(file: Path) -> LeftBehind | None:
     except (FileFault, ValueError, TypeError, KeyError, RecursionError):
         return None
     named = path is None or (isinstance(path, str) and path != "" and "\0" not in path)
-    dated = isinstance(when, int | float) and 0 <= when < _LATEST
-    return LeftBehind(path, storable(text), float(when)) if named and dated and isinstance(text, str) else None
+    dated = isinstance(when, int | float) and math.isfinite(when)
+    if not (named and dated and isinstance(text, str)):
+        return None
+    return LeftBehind(path, storable(text), min(_LATEST, max(0.0, float(when))))
 
 
 def _locked(file: Path) -> int | None:

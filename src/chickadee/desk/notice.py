@@ -19,6 +19,7 @@ class _Message:
     good: bool
     offer: str
     way_on: Callable[[], object] | None
+    refused: Callable[[], object] | None = None
 
     @property
     def stays(self) -> bool:
@@ -42,7 +43,7 @@ class Notice(QFrame):
         """A way on from what is said, where there is one."""
         self.offer.clicked.connect(self._go_on)
         close = QPushButton("Close")
-        close.clicked.connect(self.put_away)
+        close.clicked.connect(self._refuse)
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 3, 8, 3)
         row.addWidget(self._label, 1)
@@ -61,11 +62,19 @@ class Notice(QFrame):
         return self._messages[-1].sentence if self._messages else ""
 
     def say(
-        self, sentence: str, good: bool = False, offer: str = "", way_on: Callable[[], object] | None = None
+        self,
+        sentence: str,
+        good: bool = False,
+        offer: str = "",
+        way_on: Callable[[], object] | None = None,
+        refused: Callable[[], object] | None = None,
     ) -> None:
-        """Show a sentence, and a button that goes on from there where one is offered."""
+        """Show a sentence, and a button that goes on from there where one is offered.
+
+        ``refused`` is called where the user closes the message instead.
+        """
         self._messages = [each for each in self._messages if each.stays and each.sentence != sentence]
-        self._messages.append(_Message(sentence, good, offer or "Go on", way_on))
+        self._messages.append(_Message(sentence, good, offer or "Go on", way_on, refused))
         self._show()
 
     def take_offer(self) -> None:
@@ -87,6 +96,12 @@ class Notice(QFrame):
         """Put away all that is said, but for offers that wait to be answered, unless those are to go as well."""
         self._messages = [] if offers else [each for each in self._messages if each.stays]
         self._show()
+
+    def _refuse(self) -> None:
+        refused = self._messages[-1].refused
+        self.put_away()
+        if refused is not None:
+            refused()
 
     def _go_on(self) -> None:
         way_on = self._messages[-1].way_on

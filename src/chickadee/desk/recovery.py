@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
 from functools import partial
 from pathlib import Path
 
@@ -12,8 +11,10 @@ from PyQt6.QtWidgets import QWidget
 
 from ..files import FileFault, is_there, read_text
 from ..sheet import TextEdit
+from .actions import ActionSpec
 from .document import Document
-from .journal import Journal, LeftBehind, forget, left_behind, set_aside
+from .earlier_work import EarlierWorkDialog
+from .journal import Journal, LeftBehind, earlier_work, forget, left_behind, put_by, set_aside
 from .notice import Notice
 from .pauses import after_pause
 from .theme import Look
@@ -23,6 +24,7 @@ __all__ = ["Recovery"]
 
 _KEEP_MILLISECONDS = 100
 _SETTLE_MILLISECONDS = 200  # programs write a file in several steps
+_GONE_MILLISECONDS = 600  # after which a file that is not there is gone
 
 
 class Recovery(QObject):
@@ -35,6 +37,8 @@ class Recovery(QObject):
         self._document, self._notice, self._window, self._look = document, notice, window, look
         self.may_leave: Callable[[], bool] = lambda: True
         """Asked before another tune takes the place of this one: whether to go on."""
+        self.save: Callable[[], object] = lambda: None
+        """Saves the tune to its file."""
         self.journal = Journal()
         self.fault = ""
         """Why unsaved work is not written down at this time; empty where it is."""
@@ -42,11 +46,20 @@ class Recovery(QObject):
         self._due = after_pause(self, _KEEP_MILLISECONDS, self._keep)
         self._written = after_pause(self, _KEEP_MILLISECONDS, self._look_at_journal)
         self._settled = after_pause(self, _SETTLE_MILLISECONDS, self.look_at_file)
+        self._gone = after_pause(self, _GONE_MILLISECONDS, self.look_at_file)
+        self._seen_gone = False
         self._watcher = QFileSystemWatcher(self)
         self._watcher.fileChanged.connect(self._settled.start)
+        self._watcher.directoryChanged.connect(self._settled.start)
         document.reading_changed.connect(self._changed)
         document.file_changed.connect(self._changed)
         document.file_changed.connect(self._watch)
+
+    def action_specs(self) -> tuple[ActionSpec, ...]:
+        """Finding earlier work."""
+        return (ActionSpec("work.earlier", "Song/open", "E&arlier work…", None,
+                           "Tunes that were not saved, and not brought back when they were offered",
+                           self.show_earlier),)  # fmt: skip
 
     # The journal
 
@@ -64,13 +77,26 @@ class Recovery(QObject):
 
     def _offer(self, file: Path, what: LeftBehind) -> None:
         self._notice.say(
-            f"Work on {what.name} from {_date(what.time)} was not saved when Chickadee ended.",
+            f"Work on {what.name} from {what.date} was not saved when Chickadee ended.",
             False,
             "Bring it back",
             partial(self.bring_back, file, what),
+            partial(self._put_by, file),
         )
 
-    def bring_back(self, file: Path, what: LeftBehind) -> None:
+    def _put_by(self, file: Path) -> None:
+        put_by(file)
+        self._notice.say("It is kept for a year: Song, Earlier work.", good=True)
+
+    def show_earlier(self) -> None:
+        """Show what was offered and not wanted, and bring back what is chosen."""
+        dialog = EarlierWorkDialog(earlier_work(), self._look(), self._window)
+        chosen = dialog.chosen if dialog.exec() else None
+        dialog.deleteLater()
+        if chosen is not None:
+            self.bring_back(*chosen, is_earlier=True)
+
+    def bring_back(self, file: Path, what: LeftBehind, is_earlier: bool = False) -> None:
         """Go on with what was left behind, as a tune with unsaved changes; undo goes back to what its file holds.
 
         Where the file holds something else, both are shown side by side first. What is open is left as it would be
@@ -90,8 +116,9 @@ class Recovery(QObject):
             except FileFault as fault:
                 self._notice.say(str(fault))
             else:
-                forget(file)
-        else:
+                if not is_earlier:
+                    put_by(file)
+        elif not is_earlier:
             self._offer(file, what)
 
     def _which_version(self, what: LeftBehind, path: Path | None) -> int:
@@ -104,8 +131,8 @@ class Recovery(QObject):
         if there == what.text:
             return VersionsDialog.MINE
         wording = Wording(
-            f"Not saved, from {_date(what.time)}",
-            f"In the file, from {_date(changed)}",
+            f"Not saved, from {what.date}",
+            f"In the file, from {LeftBehind(None, there, changed).date}",
             "Bring back the unsaved one",
             "Take the file's",
         )
@@ -158,7 +185,16 @@ class Recovery(QObject):
     def look_at_file(self) -> None:
         """See whether another program changed the tune's file."""
         self._watch()
-        path, there = self._document.path, self.changed_elsewhere()
+        path = self._document.path
+        if path is not None and self._is_gone(path):
+            self._note_gone(path)
+            return
+        self._seen_gone = False
+        if self._document.kept is None and self._is_back():
+            self._document.note_kept(self._document.text)
+            self._notice.clear()
+            return
+        there = self.changed_elsewhere()
         if path is None or there is None:
             return
         if not self._document.modified:
@@ -171,6 +207,38 @@ class Recovery(QObject):
                 "Compare both",
                 partial(self._compare_with, path),
             )
+
+    def _is_gone(self, path: Path) -> bool:
+        """Whether the tune's file is no longer there, or holds nothing of a tune that is not empty."""
+        try:
+            return not is_there(path) or (bool(self._document.text.strip()) and path.stat().st_size == 0)
+        except OSError:
+            return True
+
+    def _is_back(self) -> bool:
+        """Whether the file, which was gone, holds the tune as it is here."""
+        try:
+            return self._document.path is not None and read_text(self._document.path) == self._document.text
+        except FileFault:
+            return False
+
+    def _note_gone(self, path: Path) -> None:
+        """Say once that the file is gone; a program that writes it anew gets a moment for that."""
+        if self._document.kept is None:
+            return
+        if not self._seen_gone:
+            self._seen_gone = True
+            self._gone.start()
+            return
+        self._seen_gone = False
+        what = "is empty now" if is_there(path) else "was deleted or moved"
+        self._document.note_kept(None)
+        self._notice.say(
+            f"{path.name} {what}: another program did that. The tune is still here; save it to keep it.",
+            False,
+            "Save it again",
+            self.save,
+        )
 
     def take(self, there: str) -> None:
         """Take the file's version; undo brings the other back."""
@@ -185,7 +253,7 @@ class Recovery(QObject):
         """What the file holds, where that is neither what was opened or saved here nor what was refused."""
         path = self._document.path
         try:
-            there = read_text(path) if path is not None and is_there(path) else None
+            there = read_text(path) if path is not None and not self._is_gone(path) else None
         except FileFault:
             return None
         known = (self._document.kept, self._document.text, self._refused)
@@ -217,14 +285,12 @@ class Recovery(QObject):
         return answer
 
     def _watch(self) -> None:
-        path = str(self._document.path) if self._document.path else ""
-        if (watched := self._watcher.files()) != [path]:
+        """Watch the tune's file, and its folder: a file that comes back there is seen by that alone."""
+        path = self._document.path
+        wanted = [str(each) for each in (path, path.parent) if is_there(each)] if path is not None else []
+        watched = [*self._watcher.files(), *self._watcher.directories()]
+        if sorted(watched) != sorted(wanted):
             if watched:
                 self._watcher.removePaths(watched)
-            if path and is_there(path):
-                self._watcher.addPath(path)
-
-
-def _date(seconds: float) -> str:
-    """A time in seconds since 1970 as people write it."""
-    return datetime.fromtimestamp(seconds).strftime("%d %B, %H:%M")
+            if wanted:
+                self._watcher.addPaths(wanted)

@@ -47,7 +47,11 @@ def read_routes(lines: Sequence[str]) -> tuple[Route, ...]:
     found = []
     for line in lines:
         channel, low, high, voice = [*line.split(" ", 3), "", "", "", ""][:4]
-        numbers = [int(part) for part in (channel.replace(_ANY, "0"), low, high) if part.isascii() and part.isdigit()]
+        numbers = [
+            int(part)
+            for part in (channel.replace(_ANY, "0"), low, high)
+            if part.isascii() and part.isdigit() and len(part) < 4
+        ]
         if len(numbers) == 3 and voice and numbers[0] <= 16 and numbers[1] <= numbers[2] <= 127:
             found.append(Route(voice, numbers[0] or None, numbers[1], numbers[2]))
     return tuple(found)
