@@ -22,7 +22,7 @@ bench: setup          ## print the numbers that bind
 	@$(PYTHON) benchmarks/run.py
 
 hard: setup           ## a campaign of faults of some forty minutes; PART=0.1 for a tenth of it
-	@PYTHONPATH=benchmarks $(PYTHON) -P -m hard --part $(or $(PART),1)
+	@PYTHONPATH=benchmarks $(PYTHON) -P -m hard --part $(or $(PART),1) $(STAGES)
 
 shots: setup          ## take the pictures in docs/screenshots again
 	@$(PYTHON) scripts/shots.py

@@ -35,6 +35,7 @@ from chickadee.sound import Renderer, rendered
 from comparing import lay_out
 from faulty import KINDS, growth
 from importing import events_in, large_file
+from worst import WORST, seconds_at
 
 RATE = 48_000
 
@@ -88,6 +89,14 @@ def proportion() -> None:
     worst = max(ratios, key=lambda kind: ratios[kind])
     print(f"ten times the faults ({len(ratios)} kinds)        {statistics.median(ratios.values()):8.1f} x   "
           f"{ratios[worst]:5.1f} x at worst, {worst} (at most 12)")  # fmt: skip
+
+
+def worst_inputs() -> None:
+    """What comes from outside, at its worst: each reader's time for a thousand, ten thousand and a hundred thousand
+    lines; what it would not be done with in two seconds it refuses."""
+    for reader in WORST:
+        found = [seconds_at(reader, lines) for lines in (1_000, 10_000, 100_000)]
+        print(f"{reader:<39}{'   '.join(f'{seconds:5.2f} s ({name})' for seconds, name in found)} (at most 2)")
 
 
 def long_line() -> None:
@@ -351,6 +360,7 @@ MEASURES = {
     "reading": reading,
     "stretching": stretching,
     "proportion": proportion,
+    "worst_inputs": worst_inputs,
     "long line": long_line,
     "the bound": at_the_bound,
     "rendering": rendering,

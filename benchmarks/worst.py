@@ -5,8 +5,13 @@ from __future__ import annotations
 import io
 import random
 import struct
+import time
 import zipfile
 from collections.abc import Callable
+from contextlib import suppress
+
+from chickadee.files import FileFault
+from chickadee.formats.anything import read_data
 
 _CHANCE = 1
 
@@ -82,31 +87,52 @@ def _packed(data: bytes) -> bytes:
     return made.getvalue()
 
 
-WORST: dict[str, Callable[[int], str | bytes]] = {
-    "comments": lambda lines: "# strike the bell, then wait a little\n" * lines + "notes = [60, 62, 64]\n",
-    "blank comments": lambda lines: ("//" + " " * 60 + "\n") * lines + "notes = [60, 62, 64]\n",
-    "open quotes": lambda lines: "notes = [60]\n" + '\\"' * 8 * lines,
-    "open brackets": lambda lines: "[ (1) " * lines,
-    "comments that never end": lambda lines: "/* a " * lines,
-    "digits": lambda lines: "x = [" + "1" * 30 * lines + "a]",
-    "calls": lambda lines: "\n".join(f"play{line}({line % 100})" for line in range(lines)),
-    "measured seconds, rows": _seconds,
-    "measured seconds, a table": lambda lines: "name,seconds\n" + _seconds(lines),
-    "measured seconds, pairs": _pairs,
-    "coprime lengths": _coprime,
-    "dotted names": lambda lines: ".".join("a" * 3 for _ in range(4 * lines)) + " = [60, 62]",
-    "words": _words,
-    "a table of one column": lambda lines: "note\n" + "\n".join("C4" for _ in range(lines)),
-    "a table of many columns": lambda lines: (
-        ";".join(f"note{n}" for n in range(lines)) + "\n" + ";".join(["C4"] * lines)
-    ),
-    "a score": _score,
-    "coprime divisions": _divisions,
-    "empty elements, packed": lambda lines: _packed(_empty_elements(lines)),
-    "a score, packed": lambda lines: _packed(_score(lines)),
-    "MIDI notes": _midi,
-    "MIDI notes, none let go": lambda lines: _midi(lines, off=False),
-    "MIDI tempos": _midi_tempos,
-    "nested elements": lambda lines: b"<score-partwise>" + b"<a>" * lines + b"</a>" * lines + b"</score-partwise>",
+WORST: dict[str, dict[str, Callable[[int], str | bytes]]] = {
+    "lists and programs": {
+        "comments": lambda lines: "# strike the bell, then wait a little\n" * lines + "notes = [60, 62, 64]\n",
+        "blank comments": lambda lines: ("//" + " " * 60 + "\n") * lines + "notes = [60, 62, 64]\n",
+        "open quotes": lambda lines: "notes = [60]\n" + '\\"' * 8 * lines,
+        "open brackets": lambda lines: "[ (1) " * lines,
+        "comments that never end": lambda lines: "/* a " * lines,
+        "digits": lambda lines: "x = [" + "1" * 30 * lines + "a]",
+        "calls": lambda lines: "\n".join(f"play{line}({line % 100})" for line in range(lines)),
+        "rows of measured seconds": _seconds,
+        "pairs with measured seconds": _pairs,
+        "coprime lengths": _coprime,
+        "dotted names": lambda lines: ".".join("a" * 3 for _ in range(4 * lines)) + " = [60, 62]",
+        "words": _words,
+    },
+    "tables": {
+        "measured seconds": lambda lines: "name,seconds\n" + _seconds(lines),
+        "one column": lambda lines: "note\n" + "\n".join("C4" for _ in range(lines)),
+        "many columns": lambda lines: ";".join(f"note{n}" for n in range(lines)) + "\n" + ";".join(["C4"] * lines),
+    },
+    "scores": {
+        "notes": _score,
+        "coprime divisions": _divisions,
+        "empty elements, packed": lambda lines: _packed(_empty_elements(lines)),
+        "notes, packed": lambda lines: _packed(_score(lines)),
+        "nested elements": lambda lines: (
+            b"<score-partwise>" + b"<a>" * lines + b"</a>" * lines + b"</score-partwise>"
+        ),
+    },
+    "MIDI files": {
+        "notes": _midi,
+        "notes, none let go": lambda lines: _midi(lines, off=False),
+        "tempos": _midi_tempos,
+    },
 }
-"""A name, and what gives the input of so many lines."""
+"""For each reader the names of inputs, and what gives one of so many lines."""
+
+
+def seconds_at(reader: str, lines: int) -> tuple[float, str]:
+    """The seconds of the processor that the worst input of so many lines takes, and its name."""
+    found = []
+    for name, make in WORST[reader].items():
+        data = make(lines)
+        data = data.encode() if isinstance(data, str) else data
+        start = time.process_time()
+        with suppress(FileFault):
+            read_data(data, name)
+        found.append((time.process_time() - start, name))
+    return max(found)

@@ -80,12 +80,13 @@ WRITES: dict[str, tuple[str, int, Callable[[Path], None]]] = {
 """The file, about how many bytes it takes, and writing it."""
 
 
-def fill(count: int, seed: int, figures: Figures) -> None:
+def fill(first: int, count: int, seed: int, figures: Figures) -> None:
     """Fill so many disks; the last bytes missing as often as the first."""
-    chance = random.Random(seed)
     refused = 0
     kinds = [*WRITES.items()]
-    for turn in range(count):
+    for turn in range(first, count):
+        chance = random.Random(f"{seed}-{turn}")
+        figures.begin(turn, "a full disk")
         what, (name, size, write) = kinds[turn % len(kinds)]
         with tempfile.TemporaryDirectory() as place, small_disk(Path(place)) as kind:
             folder = Path(place)

@@ -6,12 +6,11 @@ import json
 import os
 import random
 import tempfile
-import time
 from pathlib import Path
 
 from .figures import Figures
+from .trials import Trial, run
 
-_SLOW = 2.0
 _JOURNAL = json.dumps({"path": "/music/tune.chick", "text": "title: A\nC4 D4 ♯ |\n", "time": 1.7e9})
 _CHECKS = '# ours\n[rules]\nleap = true\n"bar-length" = false\n[limits]\nlargest-leap = 7\nlengths = "1/2 1 2"\nrange = "C4 to C6"\n'
 _SETTINGS = (
@@ -72,8 +71,7 @@ def _try_journal(folder: Path) -> None:
     there = len(list(folder.iterdir()))
     set_aside(folder)
     for _, what in left_behind(folder):
-        assert isinstance(what.text, str) and what.name
-        time.localtime(what.time)
+        assert isinstance(what.text, str) and what.name and what.date
     assert len(list(folder.iterdir())) == there or left_behind(folder) == []  # nothing is thrown away unread
 
 
@@ -105,9 +103,8 @@ def _try_settings(folder: Path) -> None:
     settings.note_folder(folder)
 
 
-def fuzz(count: int, seed: int, figures: Figures) -> None:
+def fuzz(first: int, count: int, seed: int, figures: Figures) -> None:
     """Try so many files."""
-    chance = random.Random(seed)
     with tempfile.TemporaryDirectory() as name:
         base = Path(name)
         (base / "settings" / "chickadee").mkdir(parents=True)
@@ -118,14 +115,18 @@ def fuzz(count: int, seed: int, figures: Figures) -> None:
             ("lists of checks", base / "checks", base / "checks" / "checks.toml", _CHECKS, _try_checks),
             ("settings", base / "settings", base / "settings" / "chickadee" / "desk.ini", _SETTINGS, _try_settings),
         )
-        for turn in range(count):
-            what, folder, file, text, attempt = kinds[turn % 3]
+
+        def make(chance: random.Random, index: int) -> Trial:
+            what, folder, file, text, attempt = kinds[index % 3]
             data = _mutated(chance, text)
-            _lay(file, data, chance)
-            start = time.perf_counter()
-            try:
-                attempt(folder)
-            except Exception as fault:
-                figures.fault(fault, data.decode("utf-8", "replace"))
-            figures.took(what, time.perf_counter() - start, _SLOW, data.decode("utf-8", "replace"))
-            _clear(file.parent)
+
+            def tried() -> None:
+                _lay(file, data, chance)
+                try:
+                    attempt(folder)
+                finally:
+                    _clear(file.parent)
+
+            return Trial(what, data.decode("utf-8", "replace"), tried)
+
+        run(make, first, count, seed, figures)

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import io
 import random
-import time
 import zipfile
 from pathlib import Path
-from resource import RUSAGE_SELF, getrusage
 
 import chickadee
 from chickadee.boards.catalogue import target_called
@@ -20,9 +18,9 @@ from chickadee.formats.arranging import arranged
 from chickadee.sheet import Severity, read
 
 from .figures import Figures
+from .trials import Trial, run
 
 SONGS = Path(chickadee.__file__).parent / "songs"
-_MOST = 2.0  # seconds of the processor
 _BYTES = (b"\x00", b"\xff", b"\x80", b"\x7f", b"MTrk", b"\xff\x2f\x00", b"\xff\x51\x03", b"<!ENTITY a 'b'>", b"&a;", b"<note>",
           b"</part>", b"<duration>-1</duration>", b"999999999999", b"1e400", b"-", b",", b";", b"\n", b'"', b"[", b"]", b"\xc3")  # fmt: skip
 _PROGRAMS = ("python-pairs", "python-names", "javascript-records", "c-lists", "java-pairs", "json-numbers")
@@ -82,18 +80,14 @@ def try_bringing_in(data: bytes) -> None:
         assert not faults, faults[0].message
 
 
-def fuzz(count: int, seed: int, figures: Figures) -> None:
+def fuzz(first: int, count: int, seed: int, figures: Figures) -> None:
     """Try so many files, of each form as many."""
-    chance = random.Random(seed)
     forms = list(models().items())
-    for turn in range(count):
-        name, known = forms[turn % len(forms)]
+
+    def make(chance: random.Random, index: int) -> Trial:
+        name, known = forms[index % len(forms)]
         data = chance.choice(known)
         data = repacked(chance, data) if name == "packed scores" and chance.random() < 0.5 else mutated(chance, data)
-        start = time.process_time()
-        try:
-            try_bringing_in(data)
-        except Exception as fault:
-            figures.fault(fault, repr(data))
-        figures.took(name, time.process_time() - start, _MOST, repr(data))
-    figures.notes.append(f"the most memory at any time: {getrusage(RUSAGE_SELF).ru_maxrss >> 10} MB")
+        return Trial(name, repr(data), lambda: try_bringing_in(data))
+
+    run(make, first, count, seed, figures)

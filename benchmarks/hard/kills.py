@@ -22,11 +22,12 @@ _GIVEN = "title: Given\nC4 D4 |\n"
 _LEFT = "title: Left behind\nC4 D4 E4 F4 |\n"
 
 
-def kill(count: int, seed: int, figures: Figures) -> None:
+def kill(first: int, count: int, seed: int, figures: Figures) -> None:
     """Kill so many desks, of each kind as many."""
-    chance = random.Random(seed)
-    for turn in range(count):
+    for turn in range(first, count):
+        chance = random.Random(f"{seed}-{turn}")
         how = HOWS[turn % len(HOWS)]
+        figures.begin(turn, how)
         with tempfile.TemporaryDirectory() as folder:
             try:
                 _kill_one(how, _SIGNALS[turn // len(HOWS) % len(_SIGNALS)], Path(folder), chance)

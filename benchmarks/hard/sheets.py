@@ -12,9 +12,11 @@ from chickadee.checks import CHECKS, USUAL
 from chickadee.formats import smf
 from chickadee.reshape import by_octaves, by_semitones, by_steps
 from chickadee.sheet import CannotEdit, Reading, apply_edits, read
+from chickadee.sheet.bounds import MOST_EVENTS
 from chickadee.sheet.tidy import tidy
 
 from .figures import Figures
+from .trials import Trial, run
 
 SONGS = Path(chickadee.__file__).parent / "songs"
 SIGNS = (
@@ -30,10 +32,8 @@ SIGNS = (
     "kick", "snare=1/2", "hat", "\nnonsense: 3\n", "\ntempo: quarter. = 60\n", "\ntuning: 442\n", "\nphrase\n", "\nvoice\n", "bar", "=bar", "=4bars",
 )  # fmt: skip
 _ODD = ("\0", "\ud800", "😀", "\u00a0", "\u2028", "\r", "é", "٣", "²", "İ", "\x1b", "\u202e", "ſ", "Ａ")
-_SLOW, _PER_SIGN = (
-    2.0,
-    1e-5,
-)  # seconds of the processor that a sheet may take, and for each sign and note that it is laid out to
+_SLOW = 2.0  # seconds of the processor that a use of a sheet may take
+_PER_SIGN = 1e-5  # and for each sign and note that it is laid out to
 
 
 def soup(chance: random.Random) -> str:
@@ -110,19 +110,29 @@ def try_tidying(text: str) -> None:
     assert tidy(tidied) == tidied
 
 
-def fuzz(count: int, seed: int, figures: Figures) -> None:
+def fuzz(first: int, count: int, seed: int, figures: Figures) -> None:
     """Try so many sheets."""
-    chance = random.Random(seed)
     texts = [path.read_text("utf-8") for path in sorted(SONGS.glob("*.chick"))]
-    for _ in range(count):
+
+    def make(chance: random.Random, index: int) -> Trial:
         text = soup(chance) if chance.random() < 0.85 else mutated(chance, texts)
-        start, used = time.process_time(), chance.random() < 0.1
-        try:
-            reading = try_reading(text)
-            took, size = time.process_time() - start, len(reading.song.notes)
-            most = _SLOW + _PER_SIGN * (size + sum(map(len, (*reading.events, *reading.unused))))
-            figures.took("sheets", took, most, text)
-            if used:
-                try_using(reading, chance, figures, most)
-        except Exception as fault:
-            figures.fault(fault, text)
+        return Trial("sheets", text, lambda: attempt(text, chance, figures))
+
+    run(make, first, count, seed, figures)
+
+
+def attempt(text: str, chance: random.Random, figures: Figures) -> float:
+    """Try a sheet, and now and then what a user does with it; the seconds that its size allows."""
+    reading = try_reading(text)
+    more = _PER_SIGN * _laid_out(reading)
+    if chance.random() < 0.1:
+        try_using(reading, chance, figures, _SLOW + more)
+        more += _SLOW  # for all those uses, each of which is timed by itself
+    return more
+
+
+def _laid_out(reading: Reading) -> int:
+    """The signs and notes that a sheet was laid out to; where it is too large, as many as there may be."""
+    if reading.too_large:
+        return MOST_EVENTS
+    return len(reading.song.notes) + sum(map(len, (*reading.events, *reading.unused)))

@@ -141,8 +141,8 @@ def _judge(memory: list[tuple[float, float]], figures: Figures) -> None:
         figures.fault(f"memory grew by {grown:.0f} MB")
 
 
-def soak(minutes: float, seed: int, figures: Figures) -> None:
-    """Do things for so many minutes."""
+def soak(first: int, count: int, seed: int, figures: Figures) -> None:
+    """Do things for so many seconds."""
     from PyQt6.QtCore import QtMsgType, qInstallMessageHandler
 
     import chickadee
@@ -163,7 +163,7 @@ def soak(minutes: float, seed: int, figures: Figures) -> None:
     _answer_every_dialog()
     _fill_caches()
     try:
-        _judge(_act(hands, tunes, minutes, figures), figures)
+        _judge(_act(hands, tunes, count, figures), figures)
     finally:
         sys.excepthook = before
         qInstallMessageHandler(None)
@@ -173,19 +173,20 @@ def soak(minutes: float, seed: int, figures: Figures) -> None:
     del app
 
 
-def _act(hands: _Hands, tunes: list[Path], minutes: float, figures: Figures) -> list[tuple[float, float]]:
-    """Do things for so many minutes; memory as (second, megabytes)."""
+def _act(hands: _Hands, tunes: list[Path], seconds: float, figures: Figures) -> list[tuple[float, float]]:
+    """Do things for so many seconds; memory as (second, megabytes)."""
     from PyQt6.QtCore import QEvent
     from PyQt6.QtWidgets import QApplication
 
     start = time.monotonic()
     opened, memory = -1e9, list[tuple[float, float]]()
-    while (now := time.monotonic()) < start + 60 * minutes:
+    while (now := time.monotonic()) < start + seconds:
         if now - opened > _TUNE_SECONDS:
             hands.open_a_tune(tunes)
             QApplication.processEvents()
             memory.append((now - start, _memory()))  # always in a window of one size, whose pictures are as large
             opened = now
+        figures.begin(figures.count, hands.text)
         what = hands.act()
         QApplication.processEvents()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # an event loop would do that by itself

@@ -12,7 +12,7 @@ from .figures import Figures
 _MOST = 30.0  # seconds until sound is there again
 
 
-def restart(count: int, seed: int, figures: Figures) -> None:
+def restart(first: int, count: int, seed: int, figures: Figures) -> None:
     """Kill the engine so many times, and the server as often."""
     from null_sink import NullSink
 
@@ -44,6 +44,7 @@ def restart(count: int, seed: int, figures: Figures) -> None:
     slowest = {"engine": 0.0, "server": 0.0}
     for turn in range(2 * count):
         what = "engine" if turn % 2 else "server"
+        figures.begin(turn, what)
         try:
             until(lambda: player.has_device and player.tick > 0)
             here = player.tick

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import re
 import tomllib
+from collections.abc import Iterator
 from typing import Any
 
 from .faults import InputFault
+from .files import printable
 
 __all__ = ["read_toml"]
 
 _LARGEST = 100_000  # characters
 _MOST_DOTS = 10  # in a name; the standard library takes the square of them
+_LONGEST_NAME = 60  # characters of a name
 _LONG_NAME = re.compile(rf"(?m)^[^\n='\"]*(?:[.][^\n='\".]*){{{_MOST_DOTS + 1}}}")
 
 
@@ -26,6 +29,21 @@ def read_toml(text: str, what: str, fault: type[InputFault]) -> dict[str, Any]:
     if _LONG_NAME.search(text):
         raise fault(f"This {what} has a name of more than {_MOST_DOTS} parts.")
     try:
-        return tomllib.loads(text)
+        found = tomllib.loads(text)
     except (ValueError, RecursionError) as error:  # a number of thousands of digits is a ValueError too
-        raise fault(f"This is not TOML: {str(error)[:200]}.") from None
+        raise fault(f"This is not TOML: {printable(str(error)[:200])}.") from None
+    for name in _names(found):
+        if len(name) > _LONGEST_NAME or not name.isprintable():
+            raise fault(f"This {what} has a name that cannot be right: {printable(name[:40])}.")
+    return found
+
+
+def _names(found: object) -> Iterator[str]:
+    """The names of a table and of all tables in it."""
+    if isinstance(found, dict):
+        for name, value in found.items():
+            yield name
+            yield from _names(value)
+    elif isinstance(found, list):
+        for value in found:
+            yield from _names(value)

@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
+import csv
+import fcntl
+import io
 import os
+import re
 import signal
 import subprocess
 import sys
 import time
 from pathlib import Path
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
 import soundfile
 
 import chickadee
+from chickadee import read
 from chickadee.cli.names import COMMANDS
+from chickadee.formats.anything import read as read_any
 
 COMMAND = str(Path(sys.executable).with_name("chickadee"))
 ENDLESS = "9" * 5000
@@ -132,21 +139,133 @@ def test_a_display_that_is_not_there_is_said(environment, tmp_path):
     assert_refused(*run(environment=without | environment), "display")
 
 
-@pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP, signal.SIGINT])
-def test_a_render_that_is_ended_leaves_nothing_behind(tmp_path, tune, number):
-    source, goal = tune("tempo: 60\n" + "voice A\n(C4 E4 G4 {Am}) x2000\n"), tmp_path / "out.flac"
+ENDS = [signal.SIGTERM, signal.SIGHUP, signal.SIGINT]
+
+
+@pytest.mark.parametrize(
+    ("words", "number"),
+    [
+        *((("render", "out.flac"), number) for number in ENDS),
+        *((("render", f"out{suffix}"), number) for suffix in (".mp3", ".ogg") for number in ENDS[::2]),
+        *((("handout", "out.pdf", "--page", "worksheet", "--pupils", "400"), number) for number in ENDS),
+    ],
+)
+def test_a_writer_that_is_ended_leaves_the_old_file_whole_and_nothing_behind(tmp_path, tune, words, number):
+    source, goal = tune("tempo: 60\n" + "voice A\n" + "(C4 E4 G4 {Am}) x1000\n"), tmp_path / words[1]
+    if words[0] == "handout":
+        source.write_text("C4 E4 G4 A4 | " * 60)
     goal.write_bytes(b"old")
-    command = [COMMAND, "render", source, "-o", goal, "--force"]
+    command = [COMMAND, words[0], source, "-o", goal, "--force", *words[2:]]
     program = subprocess.Popen(command, stderr=subprocess.PIPE)
     end = time.monotonic() + 60
-    while not any(path.name.startswith(".out-") for path in tmp_path.iterdir()):
-        assert time.monotonic() < end and program.poll() is None
-        time.sleep(0.005)
+    if words[0] == "render":
+        while not any(path.name.startswith(".chickadee-half-") for path in tmp_path.iterdir()):
+            assert time.monotonic() < end and program.poll() is None
+            time.sleep(0.005)
+        time.sleep(0.05)
+    else:
+        time.sleep(1.2)  # it draws by now
+    assert program.poll() is None
     program.send_signal(number)
     assert program.wait(60) in (128 + number, 130)
     assert program.stderr is not None and program.stderr.read().strip() == b""
     assert goal.read_bytes() == b"old"
-    assert sorted(path.name for path in tmp_path.iterdir()) == ["out.flac", "tune.chick"]
+    assert sorted(path.name for path in tmp_path.iterdir()) == [words[1], "tune.chick"]
+
+
+def test_what_a_killed_writer_left_is_swept_at_the_next_writing_there_and_no_other_writers(tmp_path, tune):
+    source = tune("C4 D4 E4")
+    abandoned, alive = (tmp_path / f".chickadee-half-{number:012x}-a.wav" for number in (1, 2))
+    other = tmp_path / ".half-of-somebody"
+    for path in (abandoned, alive, other):
+        path.write_bytes(b"half")
+    with alive.open("rb") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        assert run("render", source, "-o", tmp_path / "a.mid") == (0, "")
+    assert sorted(path.name for path in tmp_path.iterdir()) == sorted([alive.name, other.name, "a.mid", "tune.chick"])
+
+
+@pytest.mark.parametrize("suffix", [".svg", ".png"])
+def test_all_pages_are_asked_for_before_the_first_is_written(tmp_path, tune, suffix):
+    source = tune("C4 E4 G4 A4 | " * 120)
+    second = tmp_path / f"pg 2{suffix}"
+    second.write_text("mine")
+    assert_refused(*run("handout", source, "--page", "tune", "-o", tmp_path / f"pg{suffix}"), "pg 2", "--force")
+    assert second.read_text() == "mine" and not (tmp_path / f"pg{suffix}").exists()
+    assert run("handout", source, "--page", "tune", "-o", tmp_path / f"pg{suffix}", "--force")[0] == 0
+    assert second.read_bytes() != b"mine"
+
+
+def test_a_page_of_a_title_with_control_characters_is_well_formed(tmp_path, tune):
+    source = tune("title: Gull \x1b[31m\x07 Point\nvoice A\x1b\nC4 D4\nwords: a\x1b b")
+    for page in ("tune", "keys", "strip"):
+        goal = tmp_path / f"{page}.svg"
+        assert run("handout", source, "--page", page, "-o", goal)[0] == 0
+        ElementTree.parse(goal)
+    assert run("render", source, "-o", tmp_path / "a.musicxml")[0] in (0, 1)
+    ElementTree.parse(tmp_path / "a.musicxml")
+
+
+FORMULAS = ("=1+1", "@SUM(A1)", "+cmd", "-2+3", "=HYPERLINK(1)")
+
+
+def test_no_cell_of_a_table_is_a_formula_and_each_is_read_back_as_it_was(tmp_path):
+    tunes = [f"title: {text}\nvoice {text}\nC4 D4 E4 F4\nwords: {text.replace(' ', '')} x y z\n" for text in FORMULAS]
+    model = tmp_path / "model.chick"
+    model.write_text("C4 D4 E4 F4")
+    tables = []
+    for place, text in enumerate(tunes):
+        source = tmp_path / f"{FORMULAS[place].replace('/', '')}.chick"
+        source.write_text(text)
+        goal = tmp_path / f"{place}.csv"
+        assert run("render", source, "-o", goal)[0] == 0
+        tables.append(goal.read_text())
+        back = read_any(goal)
+        assert [voice.name for voice in back.song.voices] == [read(text).song.voices[0].name]
+        assert [note.syllable for note in back.song.notes] == [note.syllable for note in read(text).song.notes]
+        for words in (
+            ("notes", source, "--csv"),
+            ("send", source, "--to", "csv-names"),
+            ("compare", "--csv", "--", model, source.name),
+        ):
+            done = subprocess.run(
+                [COMMAND, *map(str, words)], capture_output=True, text=True, check=False, cwd=tmp_path
+            )
+            assert done.returncode in (0, 1), done.stderr
+            tables.append(done.stdout)
+    cells = [cell for table in tables for row in csv.reader(io.StringIO(table)) for cell in row]
+    number = re.compile(r"[-+]?[0-9.]+(/[0-9]+)?")
+    assert not [cell for cell in cells if cell[:1] in tuple("=+-@\t\r") and cell and not number.fullmatch(cell)]
+    assert any(cell.startswith("'=") for cell in cells)
+
+
+def test_no_name_or_word_forges_a_line_or_moves_the_cursor(tmp_path, tune):
+    model = tune("C4 D4 E4")
+    forged = tmp_path / "x\nanna.chick: Right.\x1b[2J.chick"
+    forged.write_text("title: \x1b[31mred\nvoice A\x1b]0;x\x07\nC4 D4 F4\nwords: a\x1b[1m b c\nzz\x9b")
+    for words in (("compare", model, forged), ("notes", forged), ("check", forged), ("send", forged, "--to", "bollard", "--simulate"),
+                  ("render", forged, "-o", tmp_path / "a.nothing"), ("import", tmp_path / "no\x1b[2Jthing.mid")):  # fmt: skip
+        done = subprocess.run([COMMAND, *map(str, words)], capture_output=True, check=False)
+        out = (done.stdout + done.stderr).decode()
+        assert out and not re.search("[\x00-\x09\x0b-\x1f\x7f-\x9f]", out), (words, out)
+        assert not re.search("(?m)^anna", out)
+
+
+def test_nobody_at_home_is_a_sentence(tune):
+    source = tune("C4 D4")
+    for home in ({"HOME": ""}, {"HOME": "/nowhere/at/all"}):
+        assert run("check", source, environment=home | {"XDG_CONFIG_HOME": "", "XDG_STATE_HOME": ""})[0] == 0
+    script = "import os, pwd\npwd.getpwuid = lambda number: (_ for _ in ()).throw(KeyError(number))\nos.environ.pop('HOME', None)\nfrom chickadee.cli.main import main\nmain([])"
+    nowhere = {name: value for name, value in os.environ.items() if not name.startswith(("XDG", "HOME"))}
+    done = subprocess.run(
+        [sys.executable, "-c", script],
+        capture_output=True,
+        text=True,
+        check=False,
+        env=nowhere | {"QT_QPA_PLATFORM": "offscreen"},
+        timeout=60,
+    )
+    assert_refused(done.returncode, done.stderr, "home folder")
 
 
 TRAP = "import os, pathlib\npathlib.Path(os.environ['SPRUNG'], {name!r}).touch()\n"

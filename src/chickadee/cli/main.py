@@ -6,6 +6,7 @@ import os
 import signal
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 from types import FrameType
 
 from ..faults import InputFault, failure_of
@@ -34,7 +35,11 @@ def main(arguments: Sequence[str] | None = None) -> None:
         status = _refuse(str(fault_of(fault, "standard output")))
         _drop_output()
     except Exception as fault:
-        status = _refuse(f"Chickadee failed because of an internal error ({failure_of(fault)}). No file was changed.")
+        if _is_homeless():
+            status = _refuse("this user has no home folder; please set HOME to a folder that can be written.")
+        else:
+            said = f"Chickadee failed because of an internal error ({failure_of(fault)}). No file was changed."
+            status = _refuse(said)
     sys.exit(status)
 
 
@@ -57,6 +62,15 @@ def _end(number: int, frame: FrameType | None) -> None:
 def _refuse(sentence: str) -> int:
     print(f"chickadee: {sentence}", file=sys.stderr)
     return 2
+
+
+def _is_homeless() -> bool:
+    """Whether the system knows no home folder: there is no HOME, and no entry for the user."""
+    try:
+        Path.home()
+    except RuntimeError:
+        return True
+    return False
 
 
 def _prepare_output() -> None:
