@@ -7,7 +7,7 @@ import ast
 import house_rules
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QTextDocument
+from PyQt6.QtGui import QTextDocument
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
@@ -51,7 +51,7 @@ def taken_for_markup(window: QWidget) -> list[str]:
     """What of a window's texts Qt would read HTML out of, though it holds ours unescaped."""
     found = []
     for widget in [window, *window.findChildren(QWidget)]:
-        hints = [widget.toolTip(), *(action.toolTip() for action in widget.actions())]
+        hints = [widget.toolTip()]
         if isinstance(widget, QLabel):
             if widget.textFormat() == Qt.TextFormat.AutoText:
                 found.append(f"{widget.objectName()}: {widget.text()}")
@@ -62,8 +62,6 @@ def taken_for_markup(window: QWidget) -> list[str]:
         if isinstance(widget, QAbstractItemView | QComboBox):
             hints += [str(hint) for hint in hints_of_items(widget)]
         found += [hint for hint in hints if read_as_markup(hint)]
-    for action in window.findChildren(QAction):
-        found += [hint for hint in (action.toolTip(),) if read_as_markup(hint)]
     return found
 
 

@@ -57,7 +57,7 @@ class Recovery(QObject):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Finding earlier work."""
-        return (ActionSpec("work.earlier", "Song/open", "E&arlier work…", None,
+        return (ActionSpec("work.earlier", "Song/open", "Earlier &work…", None,
                            "Tunes that were not saved, and not brought back when they were offered",
                            self.show_earlier),)  # fmt: skip
 
@@ -231,10 +231,10 @@ class Recovery(QObject):
             self._gone.start()
             return
         self._seen_gone = False
-        what = "is empty now" if is_there(path) else "was deleted or moved"
+        what = "emptied" if is_there(path) else "deleted or moved"
         self._document.note_kept(None)
         self._notice.say(
-            f"{path.name} {what}: another program did that. The tune is still here; save it to keep it.",
+            f"Another program {what} {path.name}. The tune is still here; save it to keep it.",
             False,
             "Save it again",
             self.save,
