@@ -9,8 +9,9 @@ from itertools import pairwise
 
 from .differences import Difference, Kind
 from .line import Line
+from .plain_numbers import place_in_words
 
-__all__ = ["causes_of", "distance", "is_moved_on"]
+__all__ = ["causes_of", "distance", "is_one_mistake"]
 
 _ALTERED = re.compile(r"([A-G])(##|bb|#|b)(-?[0-9]+)")
 _OCTAVE = 12
@@ -35,10 +36,13 @@ def causes_of(model: Line, attempt: Line, found: Sequence[Difference]) -> list[s
     return [sentence for sentence in sentences if sentence]
 
 
-def is_moved_on(model: Line, found: Sequence[Difference]) -> bool:
-    """Whether all pitches from one place to the end are moved by as many semitones: one mistake, and not many."""
+def is_one_mistake(model: Line, found: Sequence[Difference]) -> bool:
+    """Whether all wrong pitches come of one mistake.
+
+    From one place to the end all are moved by as many semitones, or every sharp or flat is left off.
+    """
     pitches = [each for each in found if each.kind is Kind.PITCH]
-    return bool(_moved_on(model, pitches))
+    return bool(_moved_on(model, pitches) or _signature(model, pitches))
 
 
 def _moved_on(model: Line, pitches: Sequence[Difference]) -> str:
@@ -48,7 +52,7 @@ def _moved_on(model: Line, pitches: Sequence[Difference]) -> str:
     after = [moment for moment in model.moments if moment.start >= pitches[0].start]
     if len(after) != len(pitches):
         return ""
-    return f"From bar {pitches[0].bar} beat {_beat(pitches[0])} on everything is {distance(shift)}."
+    return f"From {_place(pitches[0])} on everything is {distance(shift)}."
 
 
 def _shift(difference: Difference) -> int | None:
@@ -148,9 +152,9 @@ def _runs(model: Line, attempt: Line, found: Sequence[Difference]) -> list[str]:
         if each.moments < _FEW:
             continue
         if each.kind is Kind.ADDED and each.found is not None and _is_copy(attempt, each):
-            sentences.append(f"What comes before bar {each.bar} beat {_beat(each)} is written twice.")
+            sentences.append(f"What comes before {_place(each)} is written twice.")
         if each.kind is Kind.MISSING and model.moments and each.start + each.length >= model.moments[-1].end:
-            sentences.append(f"It stops before bar {each.bar} beat {_beat(each)}.")
+            sentences.append(f"It stops before {_place(each)}.")
     return sentences
 
 
@@ -166,5 +170,5 @@ def _is_copy(attempt: Line, added: Difference) -> bool:
     return block in (before, after)
 
 
-def _beat(difference: Difference) -> str:
-    return str(difference.beat)
+def _place(difference: Difference) -> str:
+    return place_in_words(difference.bar, difference.beat)

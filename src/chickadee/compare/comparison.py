@@ -18,6 +18,8 @@ __all__ = ["Comparison", "Verdict", "compared", "unreadable"]
 _FEWEST, _LEAST_LIKENESS = 6, 0.75
 """A tune of so many moments is another below it: of pairs of unrelated tunes in one key 95 in 100 are, of tunes with
 three notes in ten wrong 1 in 100."""
+_FEW_MISTAKES = 2
+"""A tune with so few mistakes is the tune that was meant, however many notes each of them takes."""
 _SIMPLE_TIMES = (Fraction(1, 4), Fraction(1, 3), Fraction(1, 2), Fraction(1), Fraction(2), Fraction(3), Fraction(4))
 """Ratios of seconds that are meant; any other comes of another tempo."""
 
@@ -90,7 +92,8 @@ def compared(model: Model, found: Imported) -> Comparison:
         match = matched(model, found)
     except TooLong:
         return unreadable("it differs over too many notes to be compared")
-    if match.fewer >= _FEWEST and match.differences and match.likeness < _LEAST_LIKENESS:
+    is_like = match.likeness >= _LEAST_LIKENESS or match.mistakes <= _FEW_MISTAKES
+    if match.fewer >= _FEWEST and match.differences and not is_like:
         return Comparison(Verdict.ANOTHER_TUNE, "Another tune.", right=match.right, of=_moments(match))
     timed = found.lengths is not LengthsIn.NOTHING
     return _judged(model, match, timed, found.lengths is LengthsIn.SECONDS)

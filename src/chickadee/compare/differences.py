@@ -11,6 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from ..song import BarGrid
+from ..theory import read_key
 from .alignment import Pair, alike, all_alike
 from .line import Line, Moment
 
@@ -232,13 +233,13 @@ class _Finder:
         """What differs at a moment that both have, or in the rest after it."""
         mine, theirs = self.model.moments[one], self.attempt.moments[other]
         if self._numbers(theirs) != mine.numbers or not theirs.numbers:
-            yield self._difference(Kind.PITCH, mine, self._sounding(mine), self._sounding(theirs, mine), theirs.ink)
+            yield self._difference(Kind.PITCH, mine, self._expected(mine), self._sounding(theirs, mine), theirs.ink)
         if not self.timed:
             return
         if not alike(mine.length, theirs.length / self.times):
             if not self._made_up(place):
                 yield self._difference(
-                    Kind.LENGTH, mine, self._sounding(mine), self._sounding(theirs, mine), theirs.ink
+                    Kind.LENGTH, mine, self._expected(mine), self._sounding(theirs, mine), theirs.ink
                 )
             return
         follows = place + 1 < len(self.pairs) and None not in self.pairs[place + 1]
@@ -288,6 +289,8 @@ class _Finder:
         """What is missing or was added: a note each, or all of it where it lasts a bar or more."""
         line = self.attempt if side else self.model
         moments = [line.moments[pair[side] or 0] for pair in self.pairs[start:end]]
+        if not side:
+            moments = [self._in_attempts_key(moment) for moment in moments]
         tick = self._tick(start) if side else moments[0].start
         duration = self._duration(start, end, side)
         whole = self.timed and len(moments) > 1 and duration >= self.grid.meter_at(tick).bar_ticks
@@ -338,6 +341,23 @@ class _Finder:
         near = (*reversed(self.pairs[:place]), *self.pairs[place:])
         return next((self.attempt.moments[other].ink for _, other in near if other is not None), None)
 
+    def _expected(self, moment: Moment) -> Sounding:
+        """What the model has at a moment, in the attempt's key, as all of an attempt is said."""
+        return self._sounding(self._in_attempts_key(moment))
+
+    def _in_attempts_key(self, moment: Moment) -> Moment:
+        if not self.semitones or self.model.is_drums:
+            return moment
+        numbers = tuple(number + self.semitones for number in moment.numbers)
+        names = tuple(self._attempts_names.get(number) or _named(number) for number in numbers)
+        return moment._replace(numbers=numbers, names=names)
+
+    @cached_property
+    def _attempts_names(self) -> dict[int, str]:
+        """What the attempt calls its pitches."""
+        single = (moment for moment in self.attempt.moments if len(moment.numbers) == len(moment.names))
+        return {number: name for moment in single for number, name in zip(moment.numbers, moment.names, strict=True)}
+
     def _sounding(self, moment: Moment, at: Moment | None = None) -> Sounding:
         """What stands at a moment, its beats in the model's meter at ``at``."""
         return Sounding(moment.numbers, moment.names, self._beats((at or moment).start, moment.length))
@@ -352,3 +372,8 @@ class _Finder:
     ) -> Difference:  # fmt: skip
         place = self.grid.place(spot.start)
         return Difference(kind, spot.start, spot.length, place.bar, place.beat, expected, found, ink)
+
+
+def _named(number: int) -> str:
+    """The plainest name of a MIDI number; the number itself where no key has it."""
+    return read_key("C major").spell(number).text if 0 <= number <= 127 else str(number)

@@ -11,7 +11,7 @@ from ..formats.imported import Form, Imported, LengthsIn
 from ..formats.snapping import snapped
 from ..song import BarGrid
 from .alignment import Pair, aligned
-from .causes import is_moved_on
+from .causes import is_one_mistake
 from .differences import Difference, Kind, differences_in, settled
 from .model import Model, Voices, ways_of
 from .relation import likely_semitones, likely_times
@@ -36,7 +36,7 @@ class Match:
     differences: tuple[Difference, ...]
     """In order of time, then voice."""
     mistakes: int
-    """As a teacher counts them: what is moved from some place to the end is one."""
+    """As a teacher counts them: pitches that are all wrong for one reason are one."""
 
     @cached_property
     def same(self) -> list[list[bool]]:
@@ -126,7 +126,7 @@ def _at(voices: Voices, grid: BarGrid, semitones: int, times: Fraction, timed: b
         pairs = settled(mine, theirs, aligned(mine, theirs, shift, float(times)), float(times), grid)
         found = differences_in(mine, theirs, pairs, shift, float(times), grid, timed)
         pitches = sum(each.kind is Kind.PITCH for each in found)
-        mistakes += len(found) - (pitches - 1 if is_moved_on(mine, found) else 0)
+        mistakes += len(found) - (pitches - 1 if is_one_mistake(mine, found) else 0)
         ways.append(pairs)
         every += [replace(each, voice=voice) for each in found] if voice else found
     every.sort(key=lambda each: (each.start, each.voice))

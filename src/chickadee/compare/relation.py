@@ -22,7 +22,7 @@ _SIMPLE, _CLOSE, _EXACT = 12, 0.03, 1000  # the largest denominator of a usual r
 
 
 def likely_semitones(model: Line, attempt: Line) -> list[int]:
-    """The few distances that are worth trying, the likeliest first.
+    """The few distances that are worth trying, the likeliest first; none at all is always among them.
 
     The lines are laid side by side, and one moved along the other; at each place the distances are counted. Of those
     that come most often, the best cover most of the model with runs of moments.
@@ -39,7 +39,8 @@ def likely_semitones(model: Line, attempt: Line) -> list[int]:
     ranked = sorted(counts, key=lambda distance: (-counts[distance], abs(distance)))[:_CHOICES]
     covered = {distance: _covered(model, attempt, shifts, distance) for distance in {*ranked, 0}}
     order = sorted(covered, key=lambda distance: (-covered[distance], abs(distance)))
-    return [distance for distance in order if covered[distance] >= _WORTH * covered[order[0]]][:_CHOICES]
+    likely = [distance for distance in order if covered[distance] >= _WORTH * covered[order[0]]][:_CHOICES]
+    return likely if 0 in likely else [*likely, 0]
 
 
 def _covered(model: Line, attempt: Line, shifts: list[tuple[slice, slice]], distance: int) -> int:

@@ -8,6 +8,7 @@ from .causes import causes_of, distance
 from .differences import Difference, Kind
 from .match import Match
 from .model import Model
+from .plain_numbers import place_in_words, plain_number
 
 __all__ = ["difference_in_words", "differing", "not_compared", "relation_of"]
 
@@ -38,11 +39,12 @@ def _counted(match: Match) -> str:
     what = difference_in_words(first)
     if len(match.voices) > 1:
         what += f", in {match.voices[first.voice][0].name}"
+    place = place_in_words(first.bar, first.beat)
     if len(found) == 1:
-        return f"1 difference, at bar {first.bar} beat {first.beat}: {what}."
+        return f"1 difference, at {place}: {what}."
     if all(each.kind is Kind.LENGTH for each in found):
-        return f"right pitches; {len(found)} lengths differ, the first at bar {first.bar} beat {first.beat}: {what}."
-    return f"{len(found)} differences, the first at bar {first.bar} beat {first.beat}: {what}."
+        return f"right pitches; {len(found)} lengths differ, the first at {place}: {what}."
+    return f"{len(found)} differences, the first at {place}: {what}."
 
 
 def not_compared(model: Model, match: Match) -> str:
@@ -60,7 +62,12 @@ def difference_in_words(difference: Difference) -> str:
     if expected and found and difference.kind is Kind.PITCH:
         return f"{_names(found.names)} for {_names(expected.names)}"
     if expected and found:
-        return f"{_names(expected.names) or 'the rest'} lasts {_beats(found.beats)} for {expected.beats}"
+        name = _names(expected.names) or "the rest"
+        lasts = _beats(found.beats)
+        wanted = plain_number(expected.beats)
+        if lasts.split()[0] == wanted:  # they differ by less than such numbers tell
+            lasts = f"{float(found.beats):.2f} beats"
+        return f"{name} lasts {lasts} for {wanted}"
     there = expected or found
     assert there is not None
     state = "missing" if difference.kind is Kind.MISSING else "added"
@@ -82,4 +89,4 @@ def _names(names: tuple[str, ...]) -> str:
 
 
 def _beats(beats: Fraction) -> str:
-    return f"{beats} beat{'' if beats == 1 else 's'}"
+    return f"{plain_number(beats)} beat{'' if beats == 1 else 's'}"
