@@ -14,6 +14,7 @@ import chickadee
 from chickadee.checks import registry
 from chickadee.sheet import Severity, read
 from chickadee.sheet.bounds import MOST_FINDINGS
+from chickadee.sheet.walk import VoiceWalk
 from faulty import KINDS
 
 NAMES = st.sampled_from(
@@ -144,3 +145,24 @@ def test_a_reader_or_a_check_that_fails_is_a_finding_and_the_text_stays(monkeypa
     [finding] = reading.findings
     assert (reading.text, finding.code, finding.start, finding.end) == ("C4 D4\nE4", "not-read", 0, 8)
     assert reading.has_errors
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "voice A\nC4 D4 | E4=500000\nvoice B\n(C4 D4) to the end to the end",
+        "voice A\nC4 D4 | E4=500000\nvoice B\n(C4 [tempo 130] D4) to the end",
+        "voice A\nC4 D4 | E4=500000\nvoice B\n((C4 [slow to 60 over 1] D4) to the end C4) to the end",
+    ],
+)
+def test_a_tune_that_cannot_fit_a_day_is_refused_before_anything_is_repeated(monkeypatch, text):
+    walked = []
+    item = VoiceWalk._item
+    monkeypatch.setattr(VoiceWalk, "_item", lambda self, *node: walked.append(1) or item(self, *node))
+    assert [finding.code for finding in read(text).findings if finding.severity is Severity.ERROR] == ["too-large"]
+    assert len(walked) < 20
+
+
+def test_what_is_repeated_may_quicken_a_song_until_it_fits_a_day():
+    song = read("voice A\nC4=90000\nvoice B\n([tempo 4000] C4=9) to the end").song
+    assert song.end == 90_000 * 8_064_000 and song.seconds < 24 * 3600

@@ -7,7 +7,7 @@ from fractions import Fraction
 from operator import itemgetter
 from typing import TypeVar
 
-from ..song import BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
+from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..song.drums import DRUM_SOUND
 from ..song.song import DEFAULT_GAP
 from ..song.sounds import DEFAULT_SOUND
@@ -140,11 +140,18 @@ class _Expander:
 
     def _check_end(self, walks: list[VoiceWalk], end: int) -> None:
         """Raise TooMany where a song that ends at a tick is too long, before anything is repeated up to there."""
-        if any(walk.waits and walk.repeats_tempo for walk in walks):
-            return  # what is repeated may quicken the song
-        before, self.song_wide = self.song_wide, _merged(walks)
-        seconds = float(self.frame().tempo.seconds(end))
+        before = self.song_wide
+        self.song_wide = _merged(walks)
+        frame = self.frame()
         self.song_wide = before
+        repeated = [mark for walk in walks for mark in walk.repeated_tempos]
+        if repeated:  # they may quicken the song: no more than if all of it had the quickest tempo there is
+            meters = [meter for _, meter in frame.grid.changes]
+            marked = [playable(mark.quarters_per_minute(meter)) for mark in repeated for meter in meters]
+            written = [max(tempo.quarters_per_minute, tempo.target) for tempo in frame.tempo.tempos]
+            seconds = 60 * end / TICKS_PER_QUARTER / max(*marked, *written)
+        else:
+            seconds = float(frame.tempo.seconds(end))
         if seconds > _MOST_SECONDS:
             raise self._too_long(walks)
 

@@ -24,6 +24,7 @@ from .direction import (
     Pedal,
     RampTempo,
     Swell,
+    TempoMark,
     Vary,
 )
 from .finding import Fix, TextEdit
@@ -101,8 +102,8 @@ class VoiceWalk:
         """What this walk took of the allowance."""
         self.waits = False
         """Whether something here is repeated to an end that is not known."""
-        self.repeats_tempo = False
-        """Whether there are changes of tempo in that."""
+        self.repeated_tempos: list[TempoMark] = []
+        """The tempos that it changes to."""
         self._index, self._scope, self._goal, self._allowance = index, scope, goal, allowance
         self._changes = changes
         self._next_place = 0
@@ -268,7 +269,7 @@ class VoiceWalk:
             return
         if self._goal is None:
             self.waits = True
-            self.repeats_tempo |= any(_is_tempo(each.node) for each in until.body)
+            self.repeated_tempos += _tempos_in(until)
             return
         self._join_holds()
         first_note, first_event, began = len(self.notes) - self._newest, len(self.events), self.tick
@@ -359,6 +360,14 @@ class VoiceWalk:
             self._by_frame = self._by_scope.setdefault(scope, {})
 
 
-def _is_tempo(node: object) -> bool:
-    """Whether a node changes the tempo, or repeats what may."""
-    return isinstance(node, Until) or (type(node) is Direction and isinstance(node.what, ChangeTempo | RampTempo))
+def _tempos_in(until: Until) -> list[TempoMark]:
+    """The tempos that something repeated changes to."""
+    found: list[TempoMark] = []
+    for node, _ in until.body:
+        if isinstance(node, Until):
+            found += _tempos_in(node)
+        elif type(node) is Direction and isinstance(node.what, ChangeTempo):
+            found.append(node.what.mark)
+        elif type(node) is Direction and isinstance(node.what, RampTempo):
+            found.append(node.what.target)
+    return found
