@@ -78,7 +78,7 @@ def run(make, first, count, seed, figures):
 def eats():
     held = []
     while True:
-        held.append(bytes(50 << 20))
+        held.append(b'x' * (50 << 20))
         time.sleep(0.05)
 
 sheets.run = run

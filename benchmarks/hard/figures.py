@@ -13,7 +13,6 @@ __all__ = ["KEPT", "Figures"]
 
 KEPT = Path(tempfile.gettempdir()) / "chickadee-hard"
 """Where inputs that failed are kept, to be tried again."""
-_SAVED_EVERY = 50  # inputs
 
 
 @dataclass
@@ -46,8 +45,7 @@ class Figures:
         self.index = index
         if self.state is not None:
             self.state.with_suffix(".case").write_bytes(case.encode("utf-8", "surrogatepass"))
-            if index % _SAVED_EVERY == 0:
-                self.save()
+            self.save()
 
     def took(self, what: str, seconds: float, most: float, case: str = "") -> None:
         """One more was tried, and took so many seconds."""
