@@ -21,7 +21,7 @@ lint: setup
 bench: setup          ## print the numbers that bind
 	@$(PYTHON) benchmarks/run.py
 
-hard: setup           ## a campaign of faults of about an hour; PART=0.5 for half of it, STAGES="doors window" for some
+hard: setup           ## a campaign of faults of three quarters of an hour; PART=0.5 for half of it, STAGES="doors window" for some
 	@PYTHONPATH=benchmarks $(PYTHON) -P -m hard --part $(or $(PART),1) $(STAGES)
 
 shots: setup          ## take the pictures in docs/screenshots again

@@ -7,6 +7,7 @@ at one input for too long, is killed, its input is kept and named, and the share
 from __future__ import annotations
 
 import argparse
+import gc
 import json
 import os
 import subprocess
@@ -57,6 +58,8 @@ STAGES: dict[str, Stage] = {
 
 def do_share(name: str, first: int, count: int, seed: int, state: Path) -> None:
     """Do a share of a stage in this process, and write down what is found."""
+    gc.freeze()  # what is loaded stays
+    gc.set_threshold(50_000)
     figures = Figures(state=state)
     getattr(import_module(f"hard.{name}"), STAGES[name].function)(first, count, seed, figures)
     figures.index = count

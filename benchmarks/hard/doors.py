@@ -140,13 +140,13 @@ def fuzz(first: int, count: int, seed: int, figures: Figures) -> None:
     def make(chance: random.Random, index: int) -> Trial:
         kind = index % 7
         if kind == 0:
-            case = _soup(chance, _PROGRAM, chance.choice((" ", "")), 9)
+            case = _soup(chance, _PROGRAM, chance.choice((" ", "")), 7)
             return Trial("programs", case, lambda: try_bringing_in(case.encode("utf-8", "surrogatepass")))
         if kind == 1:
             case = _changed(chance, chance.choice(programs), _PROGRAM)
             return Trial("lists", case, lambda: try_bringing_in(case.encode("utf-8", "surrogatepass")))
         if kind == 2:
-            case = _soup(chance, _TABLE, "", 9)
+            case = _soup(chance, _TABLE, "", 8)
             return Trial("tables", case, lambda: try_bringing_in(case.encode("utf-8", "surrogatepass")))
         if kind == 3:
             case = _changed(chance, shipped()[chance.choice(sorted(shipped()))], _TOML)

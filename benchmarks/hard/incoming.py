@@ -16,6 +16,7 @@ from chickadee.formats import musicxml, smf, table
 from chickadee.formats.anything import read_data
 from chickadee.formats.arranging import arranged
 from chickadee.sheet import Severity, read
+from chickadee.song import bars_excerpt
 
 from .figures import Figures
 from .trials import Trial, run
@@ -28,7 +29,8 @@ _PROGRAMS = ("python-pairs", "python-names", "javascript-records", "c-lists", "j
 
 def models() -> dict[str, list[bytes]]:
     """The demo tunes in each form."""
-    songs = [read(path.read_text("utf-8")).song for path in sorted(SONGS.glob("*.chick"))]
+    whole = [read(path.read_text("utf-8")).song for path in sorted(SONGS.glob("*.chick"))]
+    songs = [*whole[:2], *(bars_excerpt(song, song.first_bar, song.first_bar + 3) for song in whole)]
     fits = [fitted(song, target_called(name)) for song in songs for name in _PROGRAMS]
     return {
         "MIDI files": [smf.write(song) for song in songs],

@@ -33,12 +33,14 @@ SIGNS = (
 )  # fmt: skip
 _ODD = ("\0", "\ud800", "😀", "\u00a0", "\u2028", "\r", "é", "٣", "²", "İ", "\x1b", "\u202e", "ſ", "Ａ")
 _SLOW = 2.0  # seconds of the processor that a use of a sheet may take
-_PER_SIGN = 1e-5  # and for each sign and note that it is laid out to
+_LARGE = 0.1  # of the sheets may be laid out to hundreds of thousands of signs, which take long
+_PER_SIGN = 2e-5  # and for each sign and note that it is laid out to
 
 
 def soup(chance: random.Random) -> str:
     """Signs in any order."""
-    return " ".join(chance.choice(SIGNS) for _ in range(int(2 ** chance.uniform(0, 6.5))))
+    text = " ".join(chance.choice(SIGNS) for _ in range(int(2 ** chance.uniform(0, 6.5))))
+    return text if chance.random() < _LARGE else text.replace("x500", "x5").replace("=999999", "=99")
 
 
 def mutated(chance: random.Random, texts: list[str]) -> str:

@@ -25,11 +25,18 @@ class LengthSet(Check):
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
         wanted = profile.lengths
+        grid = reading.song.grid
+        known: dict[tuple[int, int], bool] = {}  # whether so many ticks, of a meter with such a beat, are wanted
         for events in reading.events:
             sounding = [event for event in events if event.kind is not EventKind.BAR]
             for place, event in enumerate(sounding):
-                beats = self._beats(reading, event)
-                if event.kind is EventKind.STRIKE and beats not in wanted:
+                if event.kind is not EventKind.STRIKE:
+                    continue
+                kind = event.length, grid.meter_at(event.tick).beat_ticks
+                if kind not in known:
+                    known[kind] = self._beats(reading, event) in wanted
+                if not known[kind]:
+                    beats = self._beats(reading, event)
                     message = f"This note lasts {beats} beats; {_listed(wanted)} are wanted."
                     beside = sounding[place - 1 : place] + sounding[place + 1 : place + 2]
                     yield self.rule.at(event.start, event.end, message, *self._shared(reading, event, beside, wanted))

@@ -85,6 +85,10 @@ class _Tidier:
                 word = self._written(token, before, after)
                 joined = not signs or signs[-1] == "(" or token.lastgroup == "close"
                 signs += word if joined else f" {word}"
+        even = " | ".join([*bars, signs])
+        if kind_of(even, 0, len(even)) is not kind_of(line, 0, len(line)):  # a space would make a header of it
+            self.music.append(([line[:written].rstrip()], line[written:]))
+            return
         self.music.append(([*bars, signs], line[written:]))
 
     def _written(self, token: Token, before: str, after: str) -> str:
