@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent
+from PyQt6.QtWidgets import QPushButton
 
 from chickadee import read
 from chickadee import write as write_tune
+from chickadee.desk.plain_text import PlainProgress
 
 TUNE = """title: Mill Reach
 key: G major
@@ -116,3 +120,50 @@ def test_a_table_or_a_program_s_list_that_is_pasted_is_offered_as_a_sheet(desk, 
         assert [note.number for note in desk.document.reading.song.notes] == numbers
         desk.editor.undo()
         assert desk.document.text == text
+
+
+@pytest.fixture
+def large(tmp_path):
+    """A score that takes a second or more to be read."""
+    path = tmp_path / "large.musicxml"
+    note = b"<note><pitch><step>C</step><octave>4</octave></pitch><duration>1</duration></note>"
+    bar = b"<measure>" + note * 4 + b"</measure>"
+    path.write_bytes(b"<score-partwise><part-list/><part id='P'>" + bar * 3000 + b"</part></score-partwise>")
+    return path
+
+
+def test_a_large_file_is_read_in_another_process_while_the_window_lives(qtbot, desk, panel, large, monkeypatch):
+    ticks = []
+    timer = QTimer()
+    timer.timeout.connect(lambda: ticks.append(time.monotonic()))
+    timer.start(20)
+    monkeypatch.setattr("chickadee.formats.musicxml.read", lambda data: pytest.fail("read in this process"))
+    assert desk.files.open_path(large)
+    assert len(desk.document.reading.song.notes) == 12_000
+    assert len(ticks) > 10  # the window's own thread was free
+
+
+def test_reading_a_large_file_can_be_cancelled_and_leaves_all_as_it_was(qtbot, desk, panel, large):
+    desk.document.begin("G4")
+    seen = []
+
+    def cancel():
+        shown = [each for each in desk.findChildren(PlainProgress) if each.isVisible()]
+        if not shown:
+            QTimer.singleShot(20, cancel)
+            return
+        seen.append(shown[0].labelText())
+        qtbot.mouseClick(shown[0].findChild(QPushButton), CLICK)
+
+    QTimer.singleShot(50, cancel)
+    assert not desk.files.open_path(large)
+    assert seen == ["Reading large.musicxml"] and desk.document.text == "G4" and desk.notice.text == ""
+
+
+def test_the_shelf_reads_large_files_in_another_process(qtbot, desk, panel, large, monkeypatch):
+    monkeypatch.setattr("chickadee.formats.musicxml.read", lambda data: pytest.fail("read in this process"))
+    desk.shelf.show_folder(large.parent)
+    item = desk.shelf.list.item(0)
+    assert item is not None and item.data(Qt.ItemDataRole.UserRole).contour == ()
+    qtbot.waitUntil(lambda: item.data(Qt.ItemDataRole.UserRole).contour != (), timeout=20_000)
+    assert item.data(Qt.ItemDataRole.UserRole).form == "score"

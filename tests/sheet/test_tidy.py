@@ -65,3 +65,11 @@ def test_tidying_never_changes_the_sound_and_tidying_again_changes_nothing(text)
     assert tidy(once) == once
     hints = [[finding.code for finding in read(each).findings].count("third") for each in (text, once)]
     assert hints[0] == hints[1]
+
+
+def test_tidying_makes_no_header_of_a_line_of_music():
+    for text in ("phrase[meter 3/4] out\n  D4=2 F4", "voice(C4 D4)\nE4", "C4\nphrase{Am} D4"):
+        tidied = tidy(text)
+        assert tidy(tidied) == tidied
+        assert [note.number for note in read(tidied).song.notes] == [note.number for note in read(text).song.notes]
+        assert list(read(tidied).sheet.phrases) == list(read(text).sheet.phrases)
