@@ -23,7 +23,7 @@ from platformdirs import user_state_path
 
 from ..files import FileFault, own_file, own_folder, read_bytes, regular_files, replacing, storable
 
-__all__ = ["Journal", "LeftBehind", "earlier_work", "forget", "left_behind", "put_by", "set_aside"]
+__all__ = ["Journal", "LeftBehind", "date_in_words", "earlier_work", "forget", "left_behind", "put_by", "set_aside"]
 
 _YEAR = 366 * 86_400  # seconds
 _LEAST_KEPT = 50  # pieces of earlier work that are kept however old they are
@@ -52,7 +52,7 @@ class LeftBehind:
     @property
     def date(self) -> str:
         """When it was written down, as people write it; the clock may have been wrong then."""
-        return datetime.fromtimestamp(self.time).strftime("%d %B %Y, %H:%M")
+        return date_in_words(self.time)
 
 
 class Journal:
@@ -143,6 +143,11 @@ class Journal:
             file.flush()
             os.fsync(file.fileno())
         self._new_file.replace(self._file)
+
+
+def date_in_words(seconds: float) -> str:
+    """A time in seconds since 1970 as people write it; times that no calendar has are the nearest that it has."""
+    return datetime.fromtimestamp(min(_LATEST, max(0.0, seconds))).strftime("%d %B %Y, %H:%M")
 
 
 def journal_folder() -> Path:
@@ -245,7 +250,7 @@ def _read(file: Path) -> LeftBehind | None:
     dated = isinstance(when, int | float) and math.isfinite(when)
     if not (named and dated and isinstance(text, str)):
         return None
-    return LeftBehind(path, storable(text), min(_LATEST, max(0.0, float(when))))
+    return LeftBehind(path, storable(text), float(when))
 
 
 def _locked(file: Path) -> int | None:

@@ -14,7 +14,7 @@ from ..sheet import TextEdit
 from .actions import ActionSpec
 from .document import Document
 from .earlier_work import EarlierWorkDialog
-from .journal import Journal, LeftBehind, earlier_work, forget, left_behind, put_by, set_aside
+from .journal import Journal, LeftBehind, date_in_words, earlier_work, forget, left_behind, put_by, set_aside
 from .notice import Notice
 from .pauses import after_pause
 from .theme import Look
@@ -132,7 +132,7 @@ class Recovery(QObject):
             return VersionsDialog.MINE
         wording = Wording(
             f"Not saved, from {what.date}",
-            f"In the file, from {LeftBehind(None, there, changed).date}",
+            f"In the file, from {date_in_words(changed)}",
             "Bring back the unsaved one",
             "Take the file's",
         )

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 import struct
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from typing import NamedTuple
+
+import numpy as np
 
 from ...faults import InputFault
 from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Voice
@@ -111,11 +113,13 @@ class _Clock:
         self.division = fine if fine <= _FINEST else division
         """Ticks of the file to a quarter note."""
 
-    def at(self, tick: int) -> int:
-        """The file's tick for one of the song's, from the start."""
+    def at(self, ticks: list[int]) -> list[int]:
+        """The file's ticks for some of the song's, all from the start."""
         if self._tempo.swings:
-            return round(float(self._tempo.swung(tick)) * self.division / TICKS_PER_QUARTER)
-        return tick * self.division // TICKS_PER_QUARTER
+            moved = self._tempo.swung(ticks) * self.division / TICKS_PER_QUARTER
+            found: list[int] = np.rint(moved).astype(np.int64).tolist()
+            return found
+        return [tick * self.division // TICKS_PER_QUARTER for tick in ticks]
 
 
 def _conductor(song: Song) -> list[_Event]:
@@ -220,11 +224,10 @@ def _encoded(text: str) -> bytes:
     return text.encode("utf-8", "replace")
 
 
-def _chunk(events: Iterable[_Event], clock: _Clock) -> bytes:
+def _chunk(events: Sequence[_Event], clock: _Clock) -> bytes:
     data = bytearray()
     before = 0
-    for event in events:
-        now = clock.at(event.tick)
+    for event, now in zip(events, clock.at([event.tick for event in events]), strict=True):
         data += _variable(now - before) + event.data
         before = now
     return b"MTrk" + struct.pack(">I", len(data)) + data
