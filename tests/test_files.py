@@ -39,7 +39,7 @@ def test_text_is_read_with_any_line_ends_and_mark(tmp_path):
         (lambda path: None, "no such file"),
         (lambda path: path.mkdir(), "folder"),
         (lambda path: path.write_bytes(b"MThd\0\0\0\6"), "not a text file"),
-        (lambda path: path.write_bytes(b"C4\nD4 \xff\xfe"), "line 2"),
+        (lambda path: path.write_bytes(b"C4\nD4 \x01\xff\xfe"), "not a text file"),
         (lambda path: path.write_bytes(b"C4 " * (7 << 20)), "the most is 20 MB"),
         (os.mkfifo, "pipe"),
         (lambda path: path.symlink_to("/dev/zero"), "device"),

@@ -12,6 +12,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import BinaryIO
 
+from .encodings import NotText, decoded
 from .faults import InputFault
 
 __all__ = [
@@ -122,7 +123,7 @@ def read_stream(stream: BinaryIO | None, name: str) -> bytes:
 
 
 def read_text(path: Path | str, pipes: bool = False) -> str:
-    """The text of a sheet, UTF-8 with or without a byte order mark and with any line ends.
+    """The text of a sheet in a usual encoding, with or without a byte order mark and with any line ends.
 
     Raises FileFault for what is missing, unreadable, a folder, larger than LARGEST_SHEET or not text, and as
     :func:`read_bytes` for what is not a regular file.
@@ -131,17 +132,13 @@ def read_text(path: Path | str, pipes: bool = False) -> str:
 
 
 def decode(data: bytes, path: Path | str) -> str:
-    """The text of a sheet's bytes; ``path`` is named in the FileFault raised when they are not a sheet."""
+    """The text of bytes in a usual encoding; ``path`` is named in the FileFault raised when they are none."""
     if len(data) > LARGEST_SHEET:
         raise FileFault(path, f"this file is too large for a tune; the most is {LARGEST_SHEET >> 20} MB")
     try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data.count(b"\n", 0, error.start) + 1
-        raise FileFault(path, f"this is not a text file in UTF-8 (see line {line})") from None
-    if "\0" in text:
-        raise FileFault(path, "this is not a text file, so it cannot be a tune")
-    return storable(text)
+        return storable(decoded(data))
+    except NotText:
+        raise FileFault(path, "this is not a text file, so it cannot be a tune") from None
 
 
 def storable(text: str) -> str:

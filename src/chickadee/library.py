@@ -50,7 +50,7 @@ def read(text: str) -> Reading:
         raise TypeError(f"read takes the text of a sheet, not {_kind(text)}; open takes a file's name")
     if text.endswith(_SUFFIX) and "\n" not in text and is_file(text):
         raise TypeError(f"read takes the text of a sheet, and {text} is a file; open reads it")
-    return checked_reading(text)
+    return checked_reading(text.removeprefix("\ufeff"))
 
 
 def open(path: str | Path) -> Reading:
