@@ -39,11 +39,12 @@ def read_toml(text: str, what: str, fault: type[InputFault]) -> dict[str, Any]:
 
 
 def _names(found: object) -> Iterator[str]:
-    """The names of a table and of all tables in it."""
-    if isinstance(found, dict):
-        for name, value in found.items():
-            yield name
-            yield from _names(value)
-    elif isinstance(found, list):
-        for value in found:
-            yield from _names(value)
+    """The names of a table and of all tables in it, however deep they stand."""
+    left = [found]
+    while left:
+        each = left.pop()
+        if isinstance(each, dict):
+            yield from each
+            left += each.values()
+        elif isinstance(each, list):
+            left += each

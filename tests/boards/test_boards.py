@@ -117,6 +117,18 @@ def test_a_name_of_many_parts_is_refused_at_once():
             read_target(text, "own")
 
 
+def test_pitches_that_a_target_lists_are_all_that_it_has():
+    target = read_target(
+        'title = "Five"\npitches = ["C4", "D4", "E4", "G4", "A4"]\n[[list]]\nentry = "{place}:{beats}"', "five"
+    )
+    fit = fitted(read("C4 F4 G5 A4=2").song, target)
+    assert packed(fit, fit.boards[0]).split() == ["0:2,", "3:1,", "4:2"]  # silence belongs to the note before it
+    assert [loss.code for loss in fit.lost] == ["range", "octave"]
+    assert [note.number for note in simulated(packed(fit, fit.boards[0]), target).notes] == [60, 67, 69]
+    own = fitted(read("C4 A4").song, target)
+    assert own.lost == ()
+
+
 @pytest.mark.parametrize("name", sorted(shipped()))
 def test_every_target_that_ships_reads_back_what_it_wrote(name):
     song = read(

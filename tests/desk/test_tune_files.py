@@ -71,7 +71,12 @@ def test_unsaved_changes_are_asked_about_before_they_could_be_lost(qtbot, desk, 
 
 @pytest.mark.parametrize(
     ("data", "said"),
-    [(b"\0\1\2", "not a text file"), (b"\xff\x00\x01", "not a text file"), (None, "no such file"), (b"C " * (11 << 20), "too large")],
+    [
+        (b"\0\1\2", "not a text file"),
+        (b"\xff\x00\x01", "not a text file"),
+        (None, "no such file"),
+        (b"C " * (11 << 20), "too large"),
+    ],
 )
 def test_a_file_that_cannot_be_opened_is_said_and_the_tune_stays(qtbot, desk, tmp_path, data, said):
     write(qtbot, desk, "")

@@ -17,6 +17,7 @@ from .ticks import tick_choices
 __all__ = ["Board", "Fitted", "Loss", "fitted"]
 
 _OCTAVE = 12
+_NEAREST_FIRST = sorted(range(-10, 11), key=lambda octaves: (abs(octaves), octaves))
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +90,7 @@ class _Fitting:
     def fitted(self) -> Fitted:
         """Fit each line, and share the lines out."""
         self._note_what_is_not_kept()
-        lines = [self._in_range(line) for line in self.lines]
+        lines = [self._among_pitches(self._in_range(line)) for line in self.lines]
         entries = [self._on_ticks(line) for line in lines]
         cells = [self._cells(line, each) for line, each in zip(lines, entries, strict=True)]
         boards = tuple(self._boards(lines, cells))
@@ -145,14 +146,32 @@ class _Fitting:
                     self._lose("range", f"The board has no pitch for {self._named(note)}; it is left out.",
                                note)  # fmt: skip
                     continue
-                if by:
-                    way = "up" if by > 0 else "down"
-                    count = f"{abs(by)} octave{'s' if abs(by) > 1 else ''}"
-                    self._lose("octave", f"{self._named(note)} is moved {way} {count}.", note)
-                pitch = note.pitch.name.at(note.pitch.octave + by)
-                found.append(note._replace(number=note.number + _OCTAVE * by, pitch=pitch))
-                self._moved_from[id(found[-1])] = note
+                found.append(self._octaves_away(note, by))
         return Line(line.voice, tuple(found))
+
+    def _among_pitches(self, line: Line) -> Line:
+        """A line whose pitches are all among those that the target has, where it lists them."""
+        known = frozenset(self.target.numbers)
+        if not known or all(note.number in known for note in line.notes):
+            return line
+        found: list[Note] = []
+        for note in line.notes:
+            ways = [by for by in _NEAREST_FIRST if note.number + _OCTAVE * by in known]
+            if ways:
+                found.append(self._octaves_away(note, ways[0]))
+            else:
+                self._lose("range", f"The board has no pitch for {self._named(note)}; it is left out.", note)
+        return Line(line.voice, tuple(found))
+
+    def _octaves_away(self, note: Note, by: int) -> Note:
+        """A note so many octaves higher, which is a loss unless there are none."""
+        if not by:
+            return note
+        count = f"{abs(by)} octave{'s' if abs(by) > 1 else ''}"
+        self._lose("octave", f"{self._named(note)} is moved {'up' if by > 0 else 'down'} {count}.", note)
+        moved = note._replace(number=note.number + _OCTAVE * by, pitch=note.pitch.name.at(note.pitch.octave + by))
+        self._moved_from[id(moved)] = self._original(note)
+        return moved
 
     # Time
 
