@@ -216,7 +216,11 @@ class _Fitting:
         code = self._sound(line)
         if code is not None:
             cells.insert(0, Cell(CellKind.SOUND, 0, 0, code))
-        return with_jumps(cells, self.limits.cells) if self.target.can_jump else cells
+        if not self.target.can_jump:
+            return cells
+        jumped = with_jumps(cells, self.limits.cells)
+        # A line that is too long all the same is cut, and a jump that is cut would lose notes that it plays again.
+        return jumped if not self.limits.cells or len(jumped) <= self.limits.cells else cells
 
     def _sound(self, line: Line) -> int | None:
         """The code of the sound that comes nearest; None where none is chosen."""
@@ -269,6 +273,8 @@ class _Fitting:
             return lines
         until = min(line[most].start for line in over)
         notes = {cell.note: None for line in lines for cell in line if cell.start >= until and cell.note is not None}
+        if not notes:  # what is cut is silent
+            return [line[:most] for line in lines]
         first, *more = sorted(notes, key=lambda note: note.start)
         full = f"The {most} cells are full before {self._named(first)}; {max(map(len, over))} would be needed"
         self._lose("cut", f"{full}, and {len(more) + 1} notes are left out.", first, *more)
