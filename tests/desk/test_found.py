@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from chickadee import read
 from chickadee import write as write_tune
-from chickadee.desk.plain_text import PlainProgress
+from chickadee.desk.plain_dialogs import PlainProgress
 
 TUNE = """title: Mill Reach
 key: G major

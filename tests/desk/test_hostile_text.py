@@ -21,14 +21,8 @@ from PyQt6.QtWidgets import (
 )
 from written import write
 
-from chickadee.desk.plain_text import (
-    PlainLabel,
-    PlainProgress,
-    ask_for_number,
-    ask_for_text,
-    hint_of,
-    plain_question,
-)
+from chickadee.desk.plain_dialogs import PlainProgress, ask_for_number, ask_for_text, plain_question
+from chickadee.desk.plain_text import PlainLabel, hint_of
 from chickadee.formats import musicxml, smf
 from chickadee.sheet import read
 

@@ -16,7 +16,8 @@ from PyQt6.QtWidgets import (
 
 from ..checks import CHECKS, LIMITS, USUAL, Check, Profile
 from ..faults import InputFault
-from .plain_text import PlainForm, PlainLabel
+from .plain_dialogs import PlainForm
+from .plain_text import PlainLabel
 from .theme import Look
 
 __all__ = ["ChecksDialog"]

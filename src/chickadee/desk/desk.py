@@ -35,7 +35,7 @@ from .mix import Mix
 from .notice import Notice
 from .overlay import Overlay
 from .panels import PANELS
-from .plain_text import ask_for_number
+from .plain_dialogs import ask_for_number
 from .playback import Playback
 from .preview import Preview
 from .questions import Questions

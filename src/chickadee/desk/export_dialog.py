@@ -17,7 +17,8 @@ from ..song import Song
 from ..sound.audio_file import AUDIO_SUFFIXES, AudioSettings
 from .export import FORMS, ExportRequest, expected
 from .parts import answers
-from .plain_text import PlainForm, PlainLabel
+from .plain_dialogs import PlainForm
+from .plain_text import PlainLabel
 
 __all__ = ["ExportDialog"]
 

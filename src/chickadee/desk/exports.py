@@ -18,7 +18,7 @@ from .export import FORMS, ExportRequest, SoundExport, write_song_to
 from .export_dialog import ExportDialog
 from .goals import ask_for_goal
 from .notice import Notice
-from .plain_text import PlainProgress
+from .plain_dialogs import PlainProgress
 from .settings import Settings
 
 __all__ = ["Exports"]

@@ -22,7 +22,7 @@ from .arrivals import Arrivals
 from .document import Document
 from .goals import ask_for_goal
 from .notice import Notice
-from .plain_text import Answer, ask_for_text, plain_question
+from .plain_dialogs import Answer, ask_for_text, plain_question
 from .settings import Settings
 from .waiting import waited_for
 

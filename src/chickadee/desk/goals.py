@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ..files import is_there
 from .document import Document
-from .plain_text import Answer, plain_question
+from .plain_dialogs import Answer, plain_question
 
 __all__ = ["ask_for_goal", "plain_file_name"]
 

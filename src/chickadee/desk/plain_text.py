@@ -1,35 +1,22 @@
-"""Labels, hints and questions that show text as it is, whatever it holds.
+"""Labels and hints that show text as it is, whatever it holds.
 
 Qt takes a text that looks like HTML for HTML, and then opens the pictures that it names: a title from a file could
-stop the window. All words that may come from outside are shown by what stands here; ``make lint`` forbids the rest.
+stop the window. All words that may come from outside are shown by what stands here and in ``plain_dialogs``;
+``make lint`` forbids the rest.
 """
 
 from __future__ import annotations
 
-from html import escape
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QLabel, QToolTip, QWidget
 
-from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import (
-    QFormLayout,
-    QInputDialog,
-    QLabel,
-    QLayout,
-    QMessageBox,
-    QProgressDialog,
-    QToolTip,
-    QWidget,
-)
+__all__ = ["PlainLabel", "RichLabel", "escaped", "hide_hint", "hint_of", "show_hint"]
 
-__all__ = [
-    "Answer", "PlainForm", "PlainLabel", "PlainProgress", "RichLabel", "ask_for_number", "ask_for_text",
-    "hide_hint", "hint_of", "plain_question", "show_hint",
-]  # fmt: skip
-
-Answer = QMessageBox.StandardButton
-"""The buttons of a question."""
-
+_PLAIN_TEXT, _RICH_TEXT = (
+    0,
+    1,
+)  # by number: their names would have PyQt build all that Qt names, before the window is up
 _LONGEST_HINT = 2_000  # characters of a tooltip
-_LONGEST_QUESTION = 2_000  # characters of a message
 
 
 class PlainLabel(QLabel):
@@ -43,7 +30,7 @@ class PlainLabel(QLabel):
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setProperty("textFormat", _PLAIN_TEXT)
         self.setText(text)
 
 
@@ -52,7 +39,15 @@ class RichLabel(QLabel):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setTextFormat(Qt.TextFormat.RichText)
+        self.setProperty("textFormat", _RICH_TEXT)
+
+
+def escaped(text: str) -> str:
+    """Return a text as HTML of ours holds it.
+
+    The standard library's function would bring a table of all signs with it, and the window would be up later.
+    """
+    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace('"', "&quot;")
 
 
 def hint_of(text: str) -> str:
@@ -64,7 +59,7 @@ def hint_of(text: str) -> str:
     short = text if len(text) <= _LONGEST_HINT else f"{text[:_LONGEST_HINT]}…"
     if "<" not in short and "&" not in short:
         return short
-    return f'<span style="white-space: pre-wrap">{escape(short)}</span>'
+    return f'<span style="white-space: pre-wrap">{escaped(short)}</span>'
 
 
 def show_hint(at: QPoint, text: str, widget: QWidget | None = None) -> None:
@@ -75,75 +70,3 @@ def show_hint(at: QPoint, text: str, widget: QWidget | None = None) -> None:
 def hide_hint() -> None:
     """Hide the tooltip, where one is shown."""
     QToolTip.hideText()
-
-
-def plain_question(window: QWidget, text: str, more: str = "") -> QMessageBox:
-    """Return a message over a window, to which buttons can be added; ``more`` explains it."""
-    question = QMessageBox(window)
-    question.setTextFormat(Qt.TextFormat.PlainText)
-    question.setText(_cut(text))
-    if more:
-        question.setInformativeText(_cut(more))
-    _make_plain(question)
-    return question
-
-
-class PlainForm(QFormLayout):
-    """Rows of a name and a field, whose names are never taken for HTML."""
-
-    def addRow(self, *given: str | QWidget | QLayout) -> None:  # type: ignore[override]
-        """Add a row of a name and a field, or of one widget across both columns."""
-        name, *field = given
-        if isinstance(name, str) and len(field) == 1:
-            label = PlainLabel(name)
-            label.setBuddy(field[0] if isinstance(field[0], QWidget) else None)
-            super().addRow(label, field[0])  # type: ignore[arg-type]
-        else:
-            super().addRow(*given)  # type: ignore[arg-type]
-
-
-class PlainProgress(QProgressDialog):
-    """A window of progress with so many steps, and a button that cancels."""
-
-    def __init__(self, words: str, steps: int, window: QWidget) -> None:
-        super().__init__("", "Cancel", 0, steps, window)
-        self.setLabel(PlainLabel())
-        self.setLabelText(words)
-
-
-def ask_for_text(window: QWidget, title: str, label: str, text: str = "") -> str | None:
-    """Ask for a line of text; None where the user does not go on."""
-    dialog = _input_dialog(window, title, label)
-    dialog.setTextValue(text)
-    accepted = dialog.exec()
-    dialog.deleteLater()
-    return dialog.textValue() if accepted else None
-
-
-def ask_for_number(window: QWidget, title: str, label: str, number: int, low: int, high: int) -> int | None:
-    """Ask for a whole number of a range; None where the user does not go on."""
-    dialog = _input_dialog(window, title, label)
-    dialog.setInputMode(QInputDialog.InputMode.IntInput)
-    dialog.setIntRange(low, high)
-    dialog.setIntValue(number)
-    accepted = dialog.exec()
-    dialog.deleteLater()
-    return dialog.intValue() if accepted else None
-
-
-def _input_dialog(window: QWidget, title: str, label: str) -> QInputDialog:
-    dialog = QInputDialog(window)
-    dialog.setWindowTitle(title)
-    dialog.setLabelText("")
-    _make_plain(dialog)
-    dialog.setLabelText(_cut(label))
-    return dialog
-
-
-def _make_plain(dialog: QWidget) -> None:
-    for label in dialog.findChildren(QLabel):
-        label.setTextFormat(Qt.TextFormat.PlainText)
-
-
-def _cut(text: str) -> str:
-    return text if len(text) <= _LONGEST_QUESTION else f"{text[:_LONGEST_QUESTION]}…"

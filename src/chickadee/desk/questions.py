@@ -14,7 +14,7 @@ from .document import Document
 from .editing import MusicEditing
 from .file_commands import FileCommands
 from .notice import Notice
-from .plain_text import ask_for_text
+from .plain_dialogs import ask_for_text
 from .selection import Selection
 from .theme import Look
 

@@ -25,7 +25,8 @@ from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
 from .notice import Notice
 from .parts import answers
-from .plain_text import PlainForm, PlainLabel, hint_of
+from .plain_dialogs import PlainForm
+from .plain_text import PlainLabel, hint_of
 from .settings import Settings
 
 __all__ = ["Signals", "SignalsDialog", "Wish"]

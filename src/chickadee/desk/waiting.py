@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEventLoop, QObject, Qt, QThread, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from ..workers import Lost, Work
-from .plain_text import PlainProgress
+from .plain_dialogs import PlainProgress
 
 __all__ = ["WorkThread", "waited_for"]
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from html import escape
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint
@@ -31,7 +30,7 @@ from ...display.scene import Scene
 from ..actions import ActionSpec
 from ..parts import PartBox, describe
 from ..pauses import after_pause
-from ..plain_text import PlainLabel, RichLabel, hint_of
+from ..plain_text import PlainLabel, RichLabel, escaped, hint_of
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .outgoing import Outgoing
@@ -244,7 +243,7 @@ class ComparePanel(Panel):
             start += f"   {text} ·"
             if metrics.horizontalAdvance(start) > room:
                 break
-            links.append(f'<a href="{place}" style="color: {ink}; text-decoration: none">{escape(text)}</a>')
+            links.append(f'<a href="{place}" style="color: {ink}; text-decoration: none">{escaped(text)}</a>')
         self.common.setText(f"Most often: &nbsp;{' &nbsp;·&nbsp; '.join(links)}" if links else "")
 
     def _show_chosen(self) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from html import escape
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
@@ -26,7 +25,7 @@ from ...files import printable
 from ...formats.arranging import AUTOMATIC
 from ...song import Song
 from ..parts import plain_box
-from ..plain_text import PlainLabel, RichLabel
+from ..plain_text import PlainLabel, RichLabel, escaped
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -164,7 +163,7 @@ class FoundPanel(Panel):
         else:
             count = words.counted(len(arrivals.found.song.notes), "note")
             voices = words.counted(len(arrivals.found.song.voices), "voice")
-            self.title.setText(f"<b>{escape(printable(arrivals.name))}</b>: {voices}, {count}.")
+            self.title.setText(f"<b>{escaped(printable(arrivals.name))}</b>: {voices}, {count}.")
             lines = list(made.left_out)
             if not arrivals.is_untouched:
                 lines.insert(0, "The sheet was changed since. Undo those changes to choose anew.")

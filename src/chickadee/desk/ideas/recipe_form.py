@@ -23,7 +23,8 @@ from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ...theory import KeyNameError, read_key
 from ..parts import describe, plain_box
-from ..plain_text import PlainForm, PlainLabel
+from ..plain_dialogs import PlainForm
+from ..plain_text import PlainLabel
 from ..theme import Look
 from .note_keys import NoteKeys
 

@@ -24,7 +24,8 @@ from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.sets import FORMS, SetWriting, TuneSet, files_in
 from ..notice import Notice
 from ..parts import answers, describe
-from ..plain_text import PlainForm, PlainLabel, PlainProgress
+from ..plain_dialogs import PlainForm, PlainProgress
+from ..plain_text import PlainLabel
 
 __all__ = ["SetDialog", "SetMaking", "SetWork", "Wanted"]
 

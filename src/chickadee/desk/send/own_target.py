@@ -27,7 +27,8 @@ from ...boards.template import FIELDS
 from ...files import FileFault, write_text
 from ...sheet import read
 from ...song import Song
-from ..plain_text import PlainForm, PlainLabel
+from ..plain_dialogs import PlainForm
+from ..plain_text import PlainLabel
 
 __all__ = ["OwnTargetDialog"]
 

@@ -39,7 +39,8 @@ from ..actions import ActionSpec
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
-from ..plain_text import PlainForm, PlainLabel
+from ..plain_dialogs import PlainForm
+from ..plain_text import PlainLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
 from .hertz_dialog import HertzDialog
