@@ -444,6 +444,19 @@ def test_settings_that_cannot_be_read_are_set_aside_and_said(tmp_path, monkeypat
     assert Settings().set_aside is None
 
 
+@pytest.mark.parametrize(
+    "value", ["@Variant(\\0\\0\\0\\t\\xd9\\x40\\xff\\xff\\xff\\xf0)", "@DateTime(\\0\\xff\\xff)"]
+)
+def test_settings_that_would_have_qt_unpack_something_are_set_aside(tmp_path, monkeypatch, value):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    file = tmp_path / "chickadee" / "desk.ini"
+    file.parent.mkdir()
+    file.write_text(f"[words]\nexport={value}\n")
+    settings = Settings()
+    assert settings.set_aside is not None and settings.set_aside.read_text().endswith(f"{value}\n")
+    assert settings.words("export", [".wav"]) == [".wav"]
+
+
 def test_no_pipe_or_hidden_file_of_a_folder_stands_on_the_shelf(desk, tmp_path):
     os.mkfifo(tmp_path / "pipe.chick")
     (tmp_path / ".hidden.chick").write_text("C4")

@@ -19,6 +19,8 @@ __all__ = ["Settings"]
 _T = TypeVar("_T")
 _MOST_RECENT = 8
 _LARGEST = 1 << 20  # bytes of a settings file that is read
+# Values that Qt unpacks, and that we never write: a length that lies in one takes all memory and ends the process.
+_NEVER_WRITTEN = (b"@Variant(", b"@DateTime(")
 
 
 class Settings:
@@ -99,7 +101,13 @@ def _is_odd(file: Path) -> bool:
         found = os.stat(file)  # noqa: PTH116 - a link is followed
     except OSError:
         return False
-    return not stat.S_ISREG(found.st_mode) or found.st_size > _LARGEST
+    if not stat.S_ISREG(found.st_mode) or found.st_size > _LARGEST:
+        return True
+    try:
+        content = file.read_bytes()
+    except OSError:
+        return False
+    return any(kind in content for kind in _NEVER_WRITTEN)
 
 
 def _moved_away(file: Path) -> Path | None:

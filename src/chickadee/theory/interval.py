@@ -20,6 +20,9 @@ _FROM_PLAIN = {
 }
 
 
+_LONGEST = 40  # characters of what cannot be read that a sentence names
+
+
 class IntervalNameError(InputFault):
     """An interval that cannot be read; its text says why in one sentence."""
 
@@ -84,7 +87,9 @@ def read_interval(text: str) -> Interval:
     name = {"tritone": "augmented fourth", "two octaves": "perfect fifteenth"}.get(name, name)
     interval = _BY_NAME.get(name)
     if interval is None:
-        raise IntervalNameError(f"“{text}” is not an interval; minor third and perfect fifth are two of them.")
+        raise IntervalNameError(
+            f"“{text[:_LONGEST]}” is not an interval; minor third and perfect fifth are two of them."
+        )
     return interval.down if down else interval
 
 

@@ -18,6 +18,9 @@ __all__ = ["Key", "KeyNameError", "read_key"]
 _PLAIN = (0, 2, 4, 5, 7, 9, 11, 12)  # semitones of the major scale's steps
 
 
+_LONGEST = 40  # characters of what cannot be read that a sentence names
+
+
 class KeyNameError(InputFault):
     """A key that cannot be read; its text says why in one sentence."""
 
@@ -209,11 +212,15 @@ def read_key(text: str) -> Key:
     if tonic is not None and rest[:1] in (["flat"], ["sharp"]):
         tonic, rest = PitchName(tonic.letter, 1 if rest[0] == "sharp" else -1), rest[1:]
     if tonic is None or abs(tonic.accidental) > 1:
-        raise KeyNameError(f"“{words[0]}” is not a tonic; a key begins with a letter from A to G, as in G major.")
+        raise KeyNameError(
+            f"“{words[0][:_LONGEST]}” is not a tonic; a key begins with a letter from A to G, as in G major."
+        )
     asked = " ".join(rest) or "major"
     scale = SCALES.get(_SCALE_NAMES.get(asked, asked))
     if scale is None:
-        raise KeyNameError(f"“{' '.join(rest)}” is not a scale; major, minor and dorian are some that are known.")
+        raise KeyNameError(
+            f"“{' '.join(rest)[:_LONGEST]}” is not a scale; major, minor and dorian are some that are known."
+        )
     return Key(tonic, scale, _names(tonic, scale))
 
 
