@@ -97,7 +97,7 @@ def test_numbers_are_written_as_their_format_says_and_read_back(template, writte
     ("line", "said"),
     [
         ('entry = "{number:05.3d}"', "entry has the format"), ('entry = "{name:05d}"', "is a text"),
-        ('entry = "{number!x}"', "!x"), ('entry = "{nonsense}"', "is no field"), ('entry = "{number"', "not closed"),
+        ('entry = "{number!x}"', "!x"), ('entry = "{num\\nber}"', "names {num\\nber}, which is no field"), ('entry = "{nonsense}"', "is no field"), ('entry = "{number"', "not closed"),
         ('entry = "{number}"\n[limits]\nshortest = inf', "a usual number"),
         ('entry = "{number}"\n[limits]\ntones = 9' + "9" * 5000, "not TOML"),
         ("entry = '{number}'\n[limits]\ncells = 9999999999999", "a usual number"),

@@ -10,6 +10,7 @@ from fractions import Fraction
 from typing import Any
 
 from ..faults import InputFault
+from ..files import printable
 from ..theory import read_pitch_name
 from ..toml_text import read_toml
 from .template import TemplateFault, check_template, fields_of
@@ -233,7 +234,7 @@ class _Reader:
         try:
             check_template(template)
         except TemplateFault as fault:
-            raise self._fault(key, str(fault)) from None
+            raise self._fault(key, printable(str(fault))) from None
 
     def _fault(self, key: str, what: str) -> TargetFault:
         pattern = re.compile(rf"\s*(\[+\s*)?[\"']?{re.escape(key)}[\"']?\s*(=|\])")
