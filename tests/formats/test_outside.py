@@ -165,6 +165,19 @@ def test_one_bad_attempt_ends_nothing(count, monkeypatch):
     assert judged[0].comparison.verdict is Verdict.UNREADABLE
 
 
+def test_a_file_that_may_not_be_read_ends_nothing(tmp_path, monkeypatch):
+    sources = [Source("no", tmp_path / "no.txt"), Source("good", data=b"C4 D4 E4")]
+    (tmp_path / "no.txt").write_text("C4")
+
+    def refuses(path, most, pipes=False):
+        raise FileFault(path, "permission is missing for this file or its folder")
+
+    monkeypatch.setattr("chickadee.formats.bringing.read_bytes", refuses)
+    monkeypatch.setattr(anything, "read_bytes", refuses)
+    judged = dict(judging(Model(read("C4 D4 E4").song), sources).results())
+    assert [judged[place].comparison.verdict for place in range(2)] == [Verdict.UNREADABLE, Verdict.RIGHT]
+
+
 def test_whatever_a_reader_raises_is_a_sentence_about_that_file(monkeypatch):
     monkeypatch.setattr(anything.table, "is_table", lambda text: {}["no such key"])
     with pytest.raises(FileFault, match=r"a\.csv: Chickadee failed while reading it \(KeyError in <lambda>\)"):

@@ -65,7 +65,7 @@ def difference_in_words(difference: Difference) -> str:
         name = _names(expected.names) or "the rest"
         lasts = _beats(found.beats)
         wanted = plain_number(expected.beats)
-        if lasts.split()[0] == wanted:  # they differ by less than such numbers tell
+        if plain_number(found.beats) == wanted:  # they differ by less than such numbers tell
             lasts = f"{float(found.beats):.2f} beats"
         return f"{name} lasts {lasts} for {wanted}"
     there = expected or found

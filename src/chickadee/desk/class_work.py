@@ -239,10 +239,10 @@ class ClassWork(QObject):
         self._lay(None)
         self._stop_laying()
         if attempt is not None and judged_by_bar(attempt.comparison) and self.is_at_home:
-            work = Work(attempt_beside, self._model, [attempt.source], count=1)
             if is_source_small(attempt.source):
                 self._lay(attempt_beside(self._model, attempt.source))
             else:
+                work = Work(attempt_beside, self._model, [attempt.source], count=1)
                 self._laying = WorkThread(work, self)
                 self._laying.done.connect(lambda _, laid: self._take_laid(laid))
                 self._laying.start()

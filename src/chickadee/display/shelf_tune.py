@@ -62,7 +62,7 @@ def is_read_at_once(path: Path) -> bool:
     """Whether a file is read in a moment: a sheet of usual size, or a small file of another form."""
     try:
         return path.stat().st_size <= _LARGE_SHEET if is_a_sheet(path) else is_small(path)
-    except (FileFault, OSError):
+    except OSError:
         return True  # which is refused at once
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..faults import InputFault
-from ..files import is_file, read_bytes
+from ..files import FileFault, read_bytes
 from . import anything
 from .arranging import Arranged, arranged
 from .imported import Form, Imported
@@ -44,7 +44,8 @@ def is_small(source: Path | str) -> bool:
     """Whether a file or text is read in a moment, whatever it holds: it is short, and not compressed."""
     if isinstance(source, str):
         return len(source) <= SMALL
-    if not is_file(source):
+    try:
+        head = read_bytes(source, SMALL)
+    except FileFault:
         return True  # which is refused at once
-    head = read_bytes(source, SMALL)
     return len(head) <= SMALL and not head.startswith(b"PK")
