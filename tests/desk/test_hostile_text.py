@@ -93,6 +93,20 @@ def test_a_sheet_of_markup_is_shown_as_it_is_in_every_panel_and_dialog(qtbot, de
     assert dialogs and not any(dialogs)
 
 
+def test_no_markup_of_ours_is_shown_as_it_is_written(qtbot, desk):
+    write(qtbot, desk, "title: Gull Point\nmeter: 3/4\nG4 B4 A4 | E4=2 D4 |")
+    desk.selection.choose_note(1)
+    shown = []
+    for name in desk.working.panels:
+        desk.working.turn_to(name)
+        qtbot.wait(60)
+        shown += [
+            label.text() for label in desk.findChildren(QLabel) if label.textFormat() == Qt.TextFormat.PlainText
+        ]
+    assert any("Doubled" in label.text() for label in desk.findChildren(QLabel))
+    assert not [text for text in shown if "</" in text or "&nbsp;" in text]
+
+
 def test_files_whose_names_are_markup_are_shown_as_they_are(qtbot, desk, tmp_path, monkeypatch):
     monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Discard)
     song = read("title: <img src=x>\nvoice <b>A</b>\nC4 D4 E4").song

@@ -14,7 +14,7 @@ from ...display.wave import AUDIBLE, NoteWave, formula, octaves
 from ...song import Song
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
-from ..plain_text import PlainLabel
+from ..plain_text import PlainLabel, RichLabel
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup
 
@@ -52,7 +52,8 @@ class WavePanel(Panel):
         self.sweep.setToolTip("Hear every MIDI number in turn as a sine; those that cannot be heard are marked")
         self.sweep.clicked.connect(self._sweep_or_stop)
         self._plots = _Plots(bench.appearance.look)
-        self._worked, self._same = PlainLabel(), PlainLabel()
+        self._worked = PlainLabel()
+        self._same = RichLabel()  # of numbers, the one of the note in bold
         for label in (self._worked, self._same):
             label.setWordWrap(True)
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
