@@ -305,7 +305,7 @@ def test_journals_and_settings_are_for_the_user_alone(tmp_path, monkeypatch):
 @given(st.dictionaries(
     st.sampled_from(["words/signals", "words/midi-routes", "words/export", "words/bouncing keys", "words/recent folders",
                      "words/panel sizes", "words/latest panels", "switches/look.evening", "switches/welcomed", "window"]),
-    st.one_of(st.text(max_size=40), st.sampled_from(["@Invalid()", "x", "a, b", "1, 2, 3, 4, 5", "9" * 5000, "@Rect(1 2 3 4)",
+    st.one_of(st.text(max_size=40), st.sampled_from(["@Invalid()", "[]", '["x"]', '"[\\"a\\", \\"x\\"]"', "x", "a, b", "1, 2, 3, 4, 5", "9" * 5000, "@Rect(1 2 3 4)",
                                                      "@Variant(\\0\\0\\0\\t\\0\\0\\0\\0)", ", , , ", "true, x", "@ByteArray(x)"])),
 ))  # fmt: skip
 @example({"words/signals": "x"})
@@ -445,7 +445,13 @@ def test_settings_that_cannot_be_read_are_set_aside_and_said(tmp_path, monkeypat
 
 
 @pytest.mark.parametrize(
-    "value", ["@Variant(\\0\\0\\0\\t\\xd9\\x40\\xff\\xff\\xff\\xf0)", "@DateTime(\\0\\xff\\xff)"]
+    "value",
+    [
+        "@Variant(\\0\\0\\0\\t\\xd9\\x40\\xff\\xff\\xff\\xf0)",
+        "@DateTime(\\0\\xff\\xff)",
+        "\\x40\\126ariant(\\0)",
+        '@Var""iant(\\0)',
+    ],
 )
 def test_settings_that_would_have_qt_unpack_something_are_set_aside(tmp_path, monkeypatch, value):
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
@@ -455,6 +461,15 @@ def test_settings_that_would_have_qt_unpack_something_are_set_aside(tmp_path, mo
     settings = Settings()
     assert settings.set_aside is not None and settings.set_aside.read_text().endswith(f"{value}\n")
     assert settings.words("export", [".wav"]) == [".wav"]
+
+
+@pytest.mark.parametrize("words", [[], ["one"], ["a", "ü, \0\x1b"], ["@Variant(\0)"], ["x" * 300]])
+def test_settings_read_back_what_they_wrote(tmp_path, monkeypatch, words):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    Settings().set_words("export", words)
+    settings = Settings()
+    assert settings.set_aside is None
+    assert settings.words("export", [".wav"]) == words
 
 
 def test_no_pipe_or_hidden_file_of_a_folder_stands_on_the_shelf(desk, tmp_path):

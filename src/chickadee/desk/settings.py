@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import os
+import re
 import stat
 import time
 from collections.abc import Callable
@@ -20,7 +22,9 @@ _T = TypeVar("_T")
 _MOST_RECENT = 8
 _LARGEST = 1 << 20  # bytes of a settings file that is read
 # Values that Qt unpacks, and that we never write: a length that lies in one takes all memory and ends the process.
-_NEVER_WRITTEN = (b"@Variant(", b"@DateTime(")
+_NEVER_WRITTEN = re.compile(rb"@(Variant|DateTime)\(")
+_ESCAPED = re.compile(rb"\\(?:x([0-9a-fA-F]{1,8})|([0-7]{1,3}))")
+_WITHOUT_MEANING = re.compile(rb'["\\]|\\?\r?\n')
 
 
 class Settings:
@@ -55,9 +59,11 @@ class Settings:
     def read(self, name: str, usual: _T, parsed: Callable[[list[str]], _T]) -> _T:
         """Return what a list of words means; the usual value where there is none, or it cannot be ``parsed``."""
         found = self._value(f"words/{name}", None)
-        listed = found if isinstance(found, list) else [found]
-        words = [word for word in listed if isinstance(word, str)]
-        if len(words) != len(listed):
+        try:
+            words = json.loads(found) if isinstance(found, str) else found
+        except (ValueError, RecursionError):
+            return usual
+        if not isinstance(words, list) or not all(isinstance(word, str) for word in words):
             return usual
         try:
             return parsed(words)
@@ -65,8 +71,8 @@ class Settings:
             return usual
 
     def set_words(self, name: str, values: list[str]) -> None:
-        """Remember a list of words."""
-        self._store.setValue(f"words/{name}", values)
+        """Remember a list of words. It is written as JSON: Qt would pack a list of one in a value that it unpacks."""
+        self._store.setValue(f"words/{name}", json.dumps(values).replace("@", "\\u0040"))
 
     @property
     def geometry(self) -> QByteArray:
@@ -107,7 +113,13 @@ def _is_odd(file: Path) -> bool:
         content = file.read_bytes()
     except OSError:
         return False
-    return any(kind in content for kind in _NEVER_WRITTEN)
+    plain = _WITHOUT_MEANING.sub(b"", _ESCAPED.sub(_unescaped, content))
+    return _NEVER_WRITTEN.search(plain) is not None
+
+
+def _unescaped(escaped: re.Match[bytes]) -> bytes:
+    code = int(escaped[1], 16) if escaped[1] is not None else int(escaped[2], 8)
+    return bytes([code]) if 0 < code < 128 else b"?"
 
 
 def _moved_away(file: Path) -> Path | None:
