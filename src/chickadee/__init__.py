@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from .compare import compare
     from .faults import InputFault
     from .files import FileFault
-    from .library import NoteRow, check, notes, open, read, render, scale, transpose, write
+    from .library import NoteRow, check, notes, open, read, render, scale, transpose
+    from .outgoing import write
     from .sheet import CannotEdit, Finding, Reading
     from .song import Note, Song
     from .theory import Chord, Interval, Key, Pitch, frequency
@@ -35,7 +36,8 @@ __version__ = "0.1.0"
 _HOMES = {
     "faults": ("InputFault",),
     "files": ("FileFault",),
-    "library": ("NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose", "write"),
+    "library": ("NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose"),
+    "outgoing": ("write",),
     "sheet": ("CannotEdit", "Finding", "Reading"),
     "song": ("Note", "Song"),
     "theory": ("Chord", "Interval", "Key", "Pitch", "frequency"),

@@ -14,9 +14,8 @@ from .compare.beside import Beside, laid_beside
 from .csv_text import written
 from .faults import failure_of
 from .files import FileFault, is_file, is_folder, regular_files
-from .formats.anything import read, read_data
-from .formats.bringing import SMALL, is_small
 from .formats.imported import Form, Imported
+from .incoming import SMALL, is_small, read, read_data
 from .reshape import Part
 from .reshape.part import notes_of
 from .sheet import Reading

@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from .checks import USUAL, checked_reading
-from .files import FileFault, as_reason, is_file, replacing, write_text
-from .formats import musicxml, smf, table
-from .formats.anything import read as read_any
+from .files import is_file
 from .formats.arranging import arranged
+from .incoming import read as read_any
+from .outgoing import song_of
 from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended
 from .reshape import to_key as moved_to_key
 from .sheet import Finding, Reading, TextEdit, apply_edits
 from .sheet import read as read_sheet
 from .sheet.walk import Event, EventKind
-from .sheet.writing import write_song
 from .song import Note, Song
 from .theory import Interval, Key, Pitch, read_interval, read_key
 
@@ -26,15 +24,9 @@ if TYPE_CHECKING:
     from .checks import Profile
     from .sound.samples import Samples
 
-__all__ = ["NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose", "write"]
+__all__ = ["NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose"]
 
 _SUFFIX = ".chick"
-SCORES: dict[str, Callable[[Song], bytes]] = {
-    ".musicxml": musicxml.write,
-    ".mxl": musicxml.write_compressed,
-    ".csv": lambda song: table.write(song).encode("utf-8"),
-}
-"""Writers of scores and tables by suffix."""
 
 
 def read(text: str) -> Reading:
@@ -61,56 +53,6 @@ def open(path: str | Path) -> Reading:
     if not isinstance(path, str | Path):
         raise TypeError(f"open takes a file's name, not {_kind(path)}")
     return checked_reading(arranged(read_any(path), snap=None, phrases=False).text)
-
-
-def write(
-    tune: Reading | Song,
-    path: str | Path,
-    *,
-    rate: int = 48_000,
-    bits: str = "16",
-    room: bool = False,
-    fade: float = 0.0,
-) -> None:
-    """Write a tune to a file, in place of one that is there; the suffix names the form.
-
-    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table. ``.wav``,
-    ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in
-    a small ``room`` if wanted, with a ``fade`` of so many
-    seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
-    an old file is whole.
-    """
-    path, song = Path(path), _song_of(tune, "write")
-    suffix = path.suffix.lower()
-    if isinstance(tune, Reading) and tune.too_large and suffix != _SUFFIX:
-        raise FileFault(path, f"it was not written: {as_reason(tune.too_large)}")
-    if suffix == _SUFFIX:
-        write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
-    elif suffix == ".mid":
-        write_midi(song, path)
-    elif suffix in SCORES:
-        write_score(song, path)
-    else:
-        from .sound.audio_file import AudioSettings, write_audio
-
-        write_audio(path, song, AudioSettings(rate, bits, room, fade))
-
-
-def write_midi(song: Song, path: Path) -> None:
-    """Write a song as a MIDI file. Raises FileFault, also for lengths that no MIDI file holds."""
-    try:
-        data = smf.write(song)
-    except smf.InexactError as fault:
-        raise FileFault(path, f"{fault}; the findings show where") from None
-    with replacing(path) as new:
-        new.write_bytes(data)
-
-
-def write_score(song: Song, path: Path) -> None:
-    """Write a song as a score or a table, by the suffix, one of SCORES. Raises FileFault."""
-    data = SCORES[path.suffix.lower()](song)
-    with replacing(path) as new:
-        new.write_bytes(data)
 
 
 def transpose(
@@ -156,7 +98,7 @@ def render(tune: Reading | Song, rate: int = 48_000) -> Samples:
     """A tune as sound: an array of shape (frames, 2), 32-bit floats from -1 to 1, ``rate`` frames a second."""
     from .sound.render import Renderer
 
-    renderer = Renderer(_song_of(tune, "render"), rate)
+    renderer = Renderer(song_of(tune, "render"), rate)
     return renderer.read(renderer.frames)
 
 
@@ -271,14 +213,6 @@ def _rest_row(reading: Reading, index: int, rest: Event) -> NoteRow:
     seconds = round(first, 3), round(last - first, 3)
     name = song.voices[index].name
     return NoteRow(name, place.bar, str(place.beat), starts, lasts, *seconds, "rest", None, None, None, line, column)
-
-
-def _song_of(tune: Reading | Song, what: str) -> Song:
-    if isinstance(tune, Reading):
-        return tune.song
-    if isinstance(tune, Song):
-        return tune
-    raise TypeError(f"{what} takes a reading or a song, not {_kind(tune)}")
 
 
 def _kind(thing: object) -> str:

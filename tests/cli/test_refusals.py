@@ -21,7 +21,7 @@ import soundfile
 import chickadee
 from chickadee import read
 from chickadee.cli.names import COMMANDS
-from chickadee.formats.anything import read as read_any
+from chickadee.incoming import read as read_any
 
 COMMAND = str(Path(sys.executable).with_name("chickadee"))
 ENDLESS = "9" * 5000

@@ -12,6 +12,7 @@ from chickadee import read as read_sheet
 from chickadee.files import FileFault
 from chickadee.formats import anything, lists, table
 from chickadee.formats.imported import Form, ImportFault
+from chickadee.formats.pasting import pasted
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.theory import frequency, read_key
 from songs import songs
@@ -106,10 +107,10 @@ def test_texts_are_known_by_what_they_hold(text, form):
 
 
 def test_rests_words_and_what_cannot_be_read():
-    assert lists.sheet_of('["C4", None, "E4"]') == "C4 rest E4"
+    assert pasted('["C4", None, "E4"]', alone=False) == "C4 rest E4"
     found = table.read("name,length,word\nC4&E4,2,la\nrest,1,\nxyz,1,")
     assert [(note.number, note.syllable) for note in found.song.notes] == [(60, "la"), (64, "la")]
-    assert found.left_out == ("Row 4 of the table names no pitch that can be read, so it is a rest.",)
+    assert found.left_out == ("Row 4: “xyz” names no pitch, so it is a rest.",)
     with pytest.raises(ImportFault, match="No list of notes"):
         lists.read("hello there")
 
@@ -119,9 +120,9 @@ def test_any_text_is_something(text):
     found = anything.read_text(text)
     assert found.text is not None or found.form in (Form.LIST, Form.TABLE)
     assert all(0 <= note.ink[0][0] <= note.ink[0][1] <= len(text) for note in found.song.notes)
-    if found.form is Form.LIST and not found.unread:
-        of_sheet = read_sheet(lists.sheet_of(text)).song.notes
-        assert [note[:6] for note in of_sheet] == [note[:6] for note in found.song.notes]
+    if found.form is Form.LIST and (sheet := pasted(text, alone=True)) is not None:
+        sounding = [(note.start, note.length, note.number) for note in found.song.notes]
+        assert [(note.start, note.length, note.number) for note in read_sheet(sheet).song.notes] == sounding
 
 
 @pytest.mark.parametrize(

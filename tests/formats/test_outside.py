@@ -172,7 +172,7 @@ def test_a_file_that_may_not_be_read_ends_nothing(tmp_path, monkeypatch):
     def refuses(path, most, pipes=False):
         raise FileFault(path, "permission is missing for this file or its folder")
 
-    monkeypatch.setattr("chickadee.formats.bringing.read_bytes", refuses)
+    monkeypatch.setattr("chickadee.incoming.read_bytes", refuses)
     monkeypatch.setattr(anything, "read_bytes", refuses)
     judged = dict(judging(Model(read("C4 D4 E4").song), sources).results())
     assert [judged[place].comparison.verdict for place in range(2)] == [Verdict.UNREADABLE, Verdict.RIGHT]

@@ -10,12 +10,14 @@ from fractions import Fraction
 from ..faults import InputFault
 from ..song import TICKS_PER_QUARTER, Note, Song, Tempo, TempoMap, Voice
 from ..theory import nearest_number, read_key, read_pitch_name
+from ..theory.frequency import STANDARD_A4
 from .cells import CellKind
 from .target import ListLayout, Target
 from .template import pattern_of
 
-__all__ = ["Step", "UnpackFault", "simulated", "simulated_boards", "steps_of"]
+__all__ = ["Step", "UnpackFault", "simulated", "simulated_boards", "steps_of", "unpacked"]
 
+_SPACE = re.compile(r"\s*")
 _MOST_STEPS = 100_000
 _USUAL_TICK = Fraction(1, 8)  # seconds, where a text does not say
 
@@ -53,23 +55,37 @@ def simulated(text: str, target: Target, tuning: float = 440.0) -> Song:
     return simulated_boards([text], target, tuning)
 
 
+def unpacked(text: str, target: Target) -> Song:
+    """The tune in all of a text: of one board after another, each perhaps below its name. Raises UnpackFault."""
+    names = re.compile(rf"^{re.escape(target.id)} [0-9]{{1,3}}[^\S\n]*$", re.MULTILINE)
+    reader = _Reader(names.sub(lambda found: " " * len(found[0]), text), target, STANDARD_A4)
+    lines = reader.lines(whole=True)
+    return _song([(line, reader.tempo) for line in lines], target, STANDARD_A4)
+
+
 def simulated_boards(texts: Sequence[str], target: Target, tuning: float = 440.0) -> Song:
     """What boards sound that begin together: a voice for each line. Raises UnpackFault.
 
     Where cells count ticks, four of them are a beat, or eight, two …, so that the tempo is a usual one; else the
     tempo is that of the text, or 120.
     """
+    lines: list[tuple[list[Step], float]] = []
+    for text in texts:
+        reader = _Reader(text, target, tuning)
+        found = reader.lines()
+        lines += [(cells, reader.tempo) for cells in found]
+    return _song(lines, target, tuning)
+
+
+def _song(lines: Sequence[tuple[list[Step], float]], target: Target, tuning: float) -> Song:
+    """What lines sound that begin together, each with its tempo; the song has the last of those."""
     voices: list[Voice] = []
     notes: list[Note] = []
     tempo = 120.0
-    for text in texts:
-        reader = _Reader(text, target, tuning)
-        lines = reader.lines()
-        tempo = reader.tempo
-        for cells in lines:
-            voice, mine = _sounded(list(_played(cells)), len(voices), target, tempo)
-            voices.append(voice)
-            notes += mine
+    for cells, tempo in lines:
+        voice, mine = _sounded(list(_played(cells)), len(voices), target, tempo)
+        voices.append(voice)
+        notes += mine
     notes.sort(key=lambda note: (note.start, note.voice, note.number))
     return Song(voices=tuple(voices), notes=tuple(notes), tempo=TempoMap([Tempo(0, tempo)]), tuning=tuning)
 
@@ -84,7 +100,9 @@ def _sounded(steps: Sequence[Step], place: int, target: Target, tempo: float) ->
         now += step.seconds
         if step.kind is CellKind.NOTE:
             pitch = read_key("C major").spell(step.number)
-            notes.append(Note(start, place, max(1, end - start), pitch, step.number, 80, False, ((0, 0),)))
+            notes.append(
+                Note(start, place, max(1, end - start), pitch, step.number, 80, False, ((step.start, step.end),))
+            )
         elif step.kind is CellKind.HELD and notes:
             notes[-1] = notes[-1]._replace(length=end - notes[-1].start)
         elif step.kind is CellKind.SOUND:
@@ -113,9 +131,26 @@ class _Reader:
         self.text, self.target, self.tuning = text, target, tuning
         self.tick, self.beat = _USUAL_TICK, Fraction(1, 2)
 
-    def lines(self) -> list[list[Step]]:
-        """The entries of each line, in the order of the text."""
-        at = self._head()
+    def lines(self, whole: bool = False) -> list[list[Step]]:
+        """The entries of each line, in the order of the text; of a ``whole`` text those of all boards in it."""
+        lines, end = self._board(0)
+        while whole and (begin := _SPACE.match(self.text, self._end(end)).end()) < len(self.text):  # type: ignore[union-attr]
+            more, end = self._board(begin)
+            lines += more
+        return lines
+
+    def _end(self, at: int) -> int:
+        """The offset after the foot of a board's text. Raises UnpackFault where something else stands there."""
+        end = self._match(self.target.foot, at)
+        if end is None and self.target.foot.strip():
+            raise UnpackFault(f"This is no text for {self.target.title}: it does not end as one.")
+        return at if end is None else end
+
+    def _board(self, begin: int) -> tuple[list[list[Step]], int]:
+        """The entries of each line of one board, and the offset after them."""
+        begin = _SPACE.match(self.text, begin).end() if begin == 0 else begin  # type: ignore[union-attr]
+        at = self._head(begin)
+        last = at
         lines: list[list[Step]] = []
         while True:
             start = self._match(self.target.line, at)
@@ -133,13 +168,14 @@ class _Reader:
             if at_list is None or (not rows[0] and at_list == at):
                 break
             lines.append(self._steps(rows))
+            last = at_list
             joined = self._match(self.target.join, at_list)
             if joined is None:
                 break
             at = joined
         if not lines:
             raise UnpackFault(f"This is no text for {self.target.title}: it holds none of its entries.")
-        return lines
+        return lines, last
 
     @property
     def tempo(self) -> float:
@@ -153,8 +189,8 @@ class _Reader:
             seconds /= 2
         return float(60 / seconds)
 
-    def _head(self) -> int:
-        found = re.match(pattern_of(self.target.head), self.text)
+    def _head(self, at: int) -> int:
+        found = re.compile(pattern_of(self.target.head)).match(self.text, at)
         if found is None:
             raise UnpackFault(f"This is no text for {self.target.title}: it does not begin as one.")
         groups = found.groupdict()

@@ -11,7 +11,7 @@ import click
 from ..faults import InputFault
 from ..files import printable
 from ..formats.smf import crowded
-from ..library import SCORES, write_midi, write_score
+from ..outgoing import SCORES, write_midi, write_score
 from ..song import Song, at_speed, voice_excerpt
 from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE

@@ -11,9 +11,9 @@ import click
 from ..checks import USUAL, checked_reading, profile_for
 from ..faults import InputFault
 from ..files import FileFault, as_reason, is_folder, is_there, read_stream
-from ..formats.anything import read, read_data
 from ..formats.arranging import arranged
 from ..formats.imported import Form, Imported
+from ..incoming import read, read_data
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
 from .refusal import Refused

@@ -13,7 +13,7 @@ from .match import Match, matched
 from .model import Model
 from .words import differing, not_compared, relation_of
 
-__all__ = ["Comparison", "Verdict", "compared", "unreadable"]
+__all__ = ["Comparison", "Verdict", "best_reading", "compared", "unreadable"]
 
 _FEWEST, _LEAST_LIKENESS = 6, 0.75
 """A tune of so many moments is another below it: of pairs of unrelated tunes in one key 95 in 100 are, of tunes with
@@ -83,7 +83,36 @@ def unreadable(reason: str) -> Comparison:
 
 
 def compared(model: Model, found: Imported) -> Comparison:
-    """Judge what was found in an attempt's file."""
+    """Judge what was found in an attempt's file; where it can be read in several ways, in the best of them."""
+    return best_reading(model, found)[1]
+
+
+def best_reading(model: Model, found: Imported) -> tuple[Imported, Comparison]:
+    """The way of reading an attempt's file that makes it most like the model, and its judgement."""
+    best = found, _compared(model, found)
+    for other in found.others:
+        if best[1].verdict is Verdict.RIGHT:
+            break
+        judged = _compared(model, other)
+        if _rank(judged) < _rank(best[1]):
+            best = other, judged
+    return best
+
+
+def _rank(judged: Comparison) -> tuple[int, int]:
+    order = (
+        Verdict.RIGHT,
+        Verdict.PITCHES_ONLY,
+        Verdict.SCALED,
+        Verdict.MOVED,
+        Verdict.MOVED_SCALED,
+        Verdict.DIFFERS,
+    )
+    place = order.index(judged.verdict) if judged.verdict in order else len(order)
+    return place, len(judged.differences)
+
+
+def _compared(model: Model, found: Imported) -> Comparison:
     if not found.song.notes:
         return unreadable("there are no notes in it")
     if not model.chosen:

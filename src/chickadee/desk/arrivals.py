@@ -8,8 +8,8 @@ from fractions import Fraction
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..formats.arranging import AUTOMATIC, Arranged, arranged
-from ..formats.bringing import Brought
 from ..formats.imported import Imported
+from ..incoming import Brought
 from ..sheet import TextEdit
 from .document import Document
 

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 from ..display import words
 from ..files import FileFault
 from ..formats import smf
-from ..library import SCORES, write_midi, write_score
+from ..outgoing import SCORES, write_midi, write_score
 from ..song import Song, stretch_excerpt, voice_excerpt
 from ..sound.audio_file import AudioSettings, Cancelled, audio_size, write_audio
 

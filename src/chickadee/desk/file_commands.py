@@ -14,7 +14,7 @@ from ..checks import PROFILE_FILE, Profile, write_profile
 from ..faults import InputFault
 from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
 from ..formats.anything import SUFFIXES
-from ..formats.bringing import Brought, brought, is_a_sheet, is_small
+from ..incoming import Brought, brought, is_a_sheet, is_small
 from ..sheet.finding import shown
 from ..workers import Lost, Work
 from .actions import ActionSpec

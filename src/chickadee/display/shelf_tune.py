@@ -7,9 +7,8 @@ from pathlib import Path
 
 from ..checks import checked_reading, profile_for
 from ..files import FileFault, read_text
-from ..formats.anything import read
-from ..formats.bringing import is_a_sheet, is_small
 from ..formats.imported import Form, Imported
+from ..incoming import is_a_sheet, is_small, read
 from ..sheet import Reading, Severity
 from . import words
 from .contour import contour_of

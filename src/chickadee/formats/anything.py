@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import re
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from ..faults import failure_of
 from ..files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes
+from ..sheet import Reading
 from ..sheet import read as read_sheet
+from ..theory import Naming
 from . import lists, musicxml, smf, table
 from .imported import Form, Imported, ImportFault, found_in_sheet
 
-__all__ = ["SUFFIXES", "read", "read_data", "read_text"]
+__all__ = ["SUFFIXES", "is_text", "our_faults_said", "read", "read_data", "read_text"]
 
 SUFFIXES = {
     ".chick": Form.SHEET, ".mid": Form.MIDI, ".midi": Form.MIDI, ".kar": Form.MIDI, ".rmi": Form.MIDI,
@@ -29,33 +32,50 @@ _EMPTY_BARS, _BARS_A_NOTE = 2000, 4
 _SHEET_LINE = re.compile(
     r"(?im)^[^\S\n]*(?:(?:voice|phrase)[^\S\n]+[^\s,;]+[^\S\n]*$|(?:title|tempo|meter|key|sound)[^\S\n]*:)"
 )
+_PROGRAM = re.compile(
+    r"=\s*(?:new\s+[\w.<>\[\]]{1,40}\s*)?[\[({\"']|[\[({][^\[\](){}\n]*,|[\"'][^\"'\n]{1,20}[\"']\s*[,:\])]"
+    r"|\.(?:append|push|add|extend)\(|\b(?:for|while|def|function|void|repeat|import|include|define)\b|\w\(\S*\)\s*;?$",
+    re.MULTILINE,
+)
+_IN_TURN = re.compile(r"(?:[A-Ga-g][#♯b♭]?-?[0-9]?\s+[0-9./,]+\s*)+")
+_UNREAD = frozenset(("not-understood", "pitch-range"))
+"""Codes of findings about signs that are silent."""
 
 
-def read(path: Path | str, form: Form | None = None, pipes: bool = False) -> Imported:
+def read(
+    path: Path | str, form: Form | None = None, pipes: bool = False, naming: Naming = Naming.LETTERS
+) -> Imported:
     """The tune in a file, or a pipe if those are wanted. Raises FileFault, also where it holds no music."""
     path = Path(path)
-    return read_data(read_bytes(path, LARGEST_SHEET, pipes), path, form)
+    return read_data(read_bytes(path, LARGEST_SHEET, pipes), path, form, naming)
 
 
-def read_data(data: bytes, path: Path | str, form: Form | None = None) -> Imported:
+def read_data(data: bytes, path: Path | str, form: Form | None = None, naming: Naming = Naming.LETTERS) -> Imported:
     """The tune in a file's bytes; ``path`` is named in the FileFault raised where there is none."""
     if len(data) > LARGEST_SHEET:
         raise FileFault(path, f"this file is too large for a tune; the most is {LARGEST_SHEET >> 20} MB")
+    with our_faults_said(path):
+        return _read(data, path, form, naming)
+
+
+@contextmanager
+def our_faults_said(path: Path | str) -> Iterator[None]:
+    """Turn a fault of ours into a FileFault about a file: one file is not read, and all others are."""
     try:
-        return _read(data, path, form)
-    except (FileFault, KeyboardInterrupt):
+        yield
+    except FileFault:
         raise
-    except Exception as fault:  # a fault of ours: one file is not read, and all others are
+    except Exception as fault:
         raise FileFault(path, f"Chickadee failed while reading it ({failure_of(fault)})") from fault
 
 
-def _read(data: bytes, path: Path | str, form: Form | None) -> Imported:
+def _read(data: bytes, path: Path | str, form: Form | None, naming: Naming) -> Imported:
     try:
         if form is Form.MIDI or (form is None and smf.is_smf(data)):
             return _bounded(smf.read(data))
         if form is Form.MUSICXML or (form is None and musicxml.is_musicxml(data)):
             return _bounded(musicxml.read(data))
-        found = read_text(decode(data, path), form or _by_suffix(path))
+        found = read_text(decode(data, path), form or _by_suffix(path), naming)
         return found if found.text is not None else _bounded(found)
     except ImportFault as fault:
         raise FileFault(path, as_reason(str(fault))) from None
@@ -72,26 +92,91 @@ def _bounded(found: Imported) -> Imported:
     return found
 
 
-def read_text(text: str, form: Form | None = None) -> Imported:
-    """The tune in a text: a sheet, a table or a list. Raises ImportFault where it is none of the form asked for."""
-    readers = {Form.TABLE: table.read, Form.LIST: lists.read, Form.SHEET: _sheet}
+def is_text(data: bytes) -> bool:
+    """Whether a file holds neither a MIDI file nor a score."""
+    return not (smf.is_smf(data) or musicxml.is_musicxml(data))
+
+
+def read_text(text: str, form: Form | None = None, naming: Naming = Naming.LETTERS) -> Imported:
+    """The tune in a text: a sheet, a table or a list. Raises ImportFault where it is none of the form asked for.
+
+    Without a form it is read in the way that leaves the fewest signs unread. ``naming`` is how pitches are probably
+    named in lists and tables.
+    """
+    readers = {Form.TABLE: table.read, Form.LIST: lists.read}
     if form in readers:
-        return readers[form](text)
-    if _SHEET_LINE.search(text):
+        return readers[form](text, naming)
+    if form is Form.SHEET or _SHEET_LINE.search(text):
         return _sheet(text)
     if table.is_table(text):
-        return table.read(text)
+        return table.read(text, naming)
+    if _PROGRAM.search(text):
+        return _program(text, naming)
     if len(text) > _LONGEST and not _is_mostly_sheet(text):
-        return lists.read(text)
-    as_sheet = read_sheet(text)
-    heard = all(note.number >= _LOWEST for note in as_sheet.song.notes)  # lower ones are surely lengths
-    if as_sheet.song.notes and heard and not as_sheet.findings:
-        return found_in_sheet(as_sheet, Form.SHEET)
-    is_sheet = heard and len(as_sheet.song.notes) > len(as_sheet.findings)
-    for doubtful in (False, True)[: 1 if is_sheet else 2]:
-        with suppress(ImportFault):
-            return lists.read(text, doubtful)
-    return found_in_sheet(as_sheet, Form.SHEET)
+        return lists.from_lines(text, naming)
+    return _bare(text, naming)
+
+
+def _program(text: str, naming: Naming) -> Imported:
+    """A text with brackets, quotes or words of programs: a program, else bare values."""
+    as_sheet = _Tried(read_sheet(text)) if len(text) <= _LONGEST else None
+    try:
+        found = lists.from_program(text, naming)
+    except lists.RunningFault:
+        if as_sheet is not None and as_sheet.is_likely:
+            return as_sheet.found
+        raise
+    except ImportFault:
+        if as_sheet is None:
+            raise
+        return as_sheet.found if as_sheet.is_likely else _lines(text, naming) or as_sheet.found
+    if as_sheet is not None and as_sheet.is_whole and len(as_sheet.found.song.notes) > len(found.song.notes):
+        return as_sheet.found
+    return found
+
+
+def _bare(text: str, naming: Naming) -> Imported:
+    """Words alone: a sheet, or values a line."""
+    as_sheet = _Tried(read_sheet(text))
+    if as_sheet.is_whole and "," not in text and not _IN_TURN.fullmatch(text.strip()):
+        return as_sheet.found
+    lines = _lines(text, naming)
+    if lines is not None and as_sheet.is_whole and not _IN_TURN.fullmatch(text.strip()):
+        return lines if _is_same(lines, as_sheet.found) else as_sheet.found
+    if lines is None or (as_sheet.is_heard and as_sheet.unread <= len(lines.unread)):
+        return as_sheet.found
+    return lines
+
+
+def _is_same(one: Imported, other: Imported) -> bool:
+    return [note[:5] for note in one.song.notes] == [note[:5] for note in other.song.notes]
+
+
+def _lines(text: str, naming: Naming) -> Imported | None:
+    try:
+        return lists.from_lines(text, naming)
+    except ImportFault:
+        return None
+
+
+class _Tried:
+    """A text read as a sheet, and how much of it that leaves unread."""
+
+    def __init__(self, reading: Reading) -> None:
+        self.found = found_in_sheet(reading, Form.SHEET)
+        self.unread = sum(finding.code in _UNREAD for finding in reading.findings)
+        # lower numbers are surely lengths
+        self.is_heard = bool(self.found.song.notes) and all(note.number >= _LOWEST for note in self.found.song.notes)
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether all of it is understood."""
+        return self.is_heard and not self.unread
+
+    @property
+    def is_likely(self) -> bool:
+        """Whether most of it is understood."""
+        return self.is_heard and self.unread * 4 <= len(self.found.song.notes)
 
 
 def _is_mostly_sheet(text: str) -> bool:

@@ -69,6 +69,8 @@ class Imported:
     """The text that the notes' ink lies in; None for MIDI files and scores."""
     lengths: LengthsIn = LengthsIn.BEATS
     unread: tuple[Unread, ...] = ()
+    others: tuple[Imported, ...] = ()
+    """The other ways in which the file can be read, where that is not clear."""
 
 
 def found_in_sheet(reading: Reading, form: Form, lengths: LengthsIn | None = None) -> Imported:

@@ -3,404 +3,586 @@
 from __future__ import annotations
 
 import re
-from bisect import bisect_right
-from collections import Counter
-from collections.abc import Sequence
-from dataclasses import replace
-from fractions import Fraction
-from functools import lru_cache
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
-from ..sheet import read as read_sheet
-from ..theory import nearest_number, read_key, read_pitch_name
-from .imported import Form, Imported, ImportFault, LengthsIn, found_in_sheet
-from .literals import Named, Value, assignments
-from .scanning import without_comments
+from ..theory import Naming
+from .columns import PITCH_KINDS, is_out_of_tune, kind_of, pitch_share, roles_of
+from .imported import Form, Imported, ImportFault
+from .parts import Part, Whole, tune_of
+from .signs import REST_WORDS, is_hertz, likely_namings, note_value, number_of, pitches_of
+from .units import is_length
+from .values import Named, Program, TooMuchData, Value, program_of
 
-__all__ = ["ListFault", "commonest", "length_of", "pitch_sign", "read", "sheet_of"]
+__all__ = ["ListFault", "RunningFault", "from_lines", "from_program", "read"]
 
 _MOST = 10_000  # notes
 _LONGEST = 200_000  # characters
-_DOUBT, _LONGEST_DOUBT = "?", 12
-"""What marks a value in a pitch's place that names none, and how many of its characters are kept."""
-_REMEMBERED = 4_096  # values
-_LEAST, _FEW = 3, 4  # values of which one may be such, and how many there are to each
-_REST = {"r", "rest", "none", "null", "-", "", "0hz", "nil", "pause", "silence", "p", "_", "x"}
-_PITCH_NAMES = re.compile(r"note|pitch|melody|tune|freq|hz|midi|number|tone|song|key", re.IGNORECASE)
-_LENGTH_NAMES = re.compile(r"dur|len|time|beat|sec|ms|rhythm|wait|delay|value", re.IGNORECASE)
-_HERTZ = re.compile(r"freq|hz|hertz", re.IGNORECASE)
-_MILLISECONDS = re.compile(r"ms$|_ms|milli", re.IGNORECASE)
-_SECONDS = re.compile(r"sec|wait|delay", re.IGNORECASE)
-_LENGTH_MOST = 64  # beats; larger numbers are milliseconds
-_BEATS_A_MINUTE = (40, 240)
-_FINEST = 96  # parts of a beat
-_VALUE, _SIGN = re.compile(r"-?[\w#♯♭.&+/-]+"), re.compile(r"\S+")
-_LETTER_OCTAVE = re.compile(r"([A-Ga-g](?:#|♯|b|♭|s|is)?)[ _-]?(-?[0-9])?")
+_MOST_PITCHES = 0.6  # of the values of a list, from which on it is one of pitches
+_MOST_WIDTH = 8  # columns
+_LOWEST = 16  # MIDI number of a pitch among lengths
+_OCTAVE = 12
+_SILENT_CALL = re.compile(r"(?i)rest|pause|silence|sleep|wait|delay")
+_WAITING_CALL = re.compile(r"(?i)sleep|wait|delay")
+_NUMBERED = re.compile(r"^(?P<name>.*?)_?(?P<number>[0-9]+)?$")
+_AT_ONCE = re.compile(
+    r"(?i)voice|part|line|bass|melody|left|right|hand|track|upper|lower|high|low|soprano|alto|tenor|treble|stimme|chord"
+)
+_IN_TURN = re.compile(r"(?i)verse|chorus|refrain|intro|outro|bridge|coda|section|phrase|ending|strophe|teil")
+_RUNNING = "This program makes its notes as it runs, and Chickadee does not run programs: hand in the lists, or what it plays."
+_NOTHING = "No list of notes was found: names such as C4, MIDI numbers, or frequencies, with lengths."
+
+Span = tuple[int, int]
 
 
 class ListFault(ImportFault):
     """A text holds no list of notes."""
 
 
-def read(text: str, doubtful: bool = False) -> Imported:
-    """The tune that a list means. Raises ListFault.
+class RunningFault(ListFault):
+    """A program makes its notes as it runs."""
 
-    A ``doubtful`` list may have a few values in the place of a pitch that name none: they are silent, and listed.
+
+@dataclass(frozen=True, slots=True)
+class _Cell:
+    text: str
+    ink: Span
+
+
+@dataclass(slots=True)
+class _Flat:
+    """A list of single values, with its name."""
+
+    name: str
+    cells: list[_Cell]
+
+    @property
+    def texts(self) -> list[str]:
+        return [cell.text for cell in self.cells]
+
+
+def read(text: str, naming: Naming = Naming.LETTERS) -> Imported:
+    """The tune that the data of a program, or lines of values, mean. Raises ListFault.
+
+    Values in the place of a pitch that name none are silent, and listed.
     """
-    clean = _clean(text)
-    pairs = _pairs(clean, doubtful)
-    sheet = _written(pairs)
-    signs = [sign for sign, length, _ in pairs if length is None or length > 0]
-    found = found_in_sheet(read_sheet(sheet), Form.LIST, _lengths_in(pairs))
-    return _with_ink(found, sheet, _places(signs, clean), text)
+    try:
+        return from_program(text, naming)
+    except RunningFault:
+        raise
+    except ListFault:
+        return from_lines(text, naming)
 
 
-def sheet_of(text: str) -> str:
-    """A sheet with the notes of a list, a beat each where it gives no lengths. Raises ListFault.
+def from_program(text: str, naming: Naming = Naming.LETTERS) -> Imported:
+    """The tune in a program's lists, records and calls. Raises ListFault."""
+    _check_length(text)
+    try:
+        program = program_of(text)
+    except TooMuchData:
+        raise ListFault(f"The lists of this program have more than {_MOST:,} notes.") from None
+    first = likely_namings(program.texts, naming)[0]
+    return _composed(_Collector(program, first).whole(), text, naming, may_be_h=True)
 
-    >>> sheet_of("60, 62, 64\\n1, 1, 2")
-    'C4 D4 E4=2'
-    """
-    return _written(_pairs(_clean(text)))
+
+def from_lines(text: str, naming: Naming = Naming.LETTERS) -> Imported:
+    """The tune in lines of values without a program about them. Raises ListFault."""
+    _check_length(text)
+    words = {word.strip("()[]{},;\"'") for word in text.split()}
+    first = likely_namings(words, naming, may_be_h=False)[0]
+    return _composed(_of_lines(text, first), text, naming, may_be_h=False)
 
 
-def _clean(text: str) -> str:
+def _check_length(text: str) -> None:
     if len(text) > _LONGEST:
         raise ListFault(f"This text is too long for a list of notes; the most is {_LONGEST:,} characters.")
-    return without_comments(text)
 
 
-_Pair = tuple[str, Fraction | None, str]  # a sign of the sheet, its length, and the length's unit
-
-
-def _pairs(clean: str, doubtful: bool = False) -> list[_Pair]:
-    finder = _Finder(doubtful)
-    pairs = finder.from_program(clean) or finder.from_lines(clean)
-    if not pairs or not _are_few(sum(sign.startswith(_DOUBT) for sign, _, _ in pairs), len(pairs)):
-        raise ListFault("No list of notes was found: names such as C4, MIDI numbers, or frequencies, with lengths.")
-    if len(pairs) > _MOST:
+def _composed(whole: Whole | None, text: str, naming: Naming, may_be_h: bool) -> Imported:
+    if whole is None or not whole.parts:
+        raise ListFault(_NOTHING)
+    if sum(len(part.rows) for part in whole.parts) > _MOST:
         raise ListFault(f"This list has more than {_MOST:,} notes.")
-    return pairs
+    return tune_of(whole, Form.LIST, text, naming, may_be_h)
 
 
-def _written(pairs: Sequence[_Pair]) -> str:
-    """Signs with their lengths; seconds become beats of a tempo in which the commonest is one."""
-    head, beat = "", Fraction(1)
-    seconds = [length for _, length, unit in pairs if length is not None and unit == "s"]
-    if seconds:
-        common = commonest(seconds)
-        tempo = 60 / common
-        while tempo > _BEATS_A_MINUTE[1]:
-            tempo /= 2
-        while tempo < _BEATS_A_MINUTE[0]:
-            tempo *= 2
-        beat = 60 / Fraction(round(tempo * 1000), 1000)
-        head = f"tempo: {round(float(tempo), 3):g}\n"
-    signs = []
-    for sign, length, unit in pairs:
-        if length is None or length > 0:
-            exact = Fraction(1) if length is None else length / beat if unit == "s" else length
-            beats = exact.limit_denominator(_FINEST) or Fraction(1, _FINEST)
-            signs.append(sign if beats == 1 else f"{sign}={beats}")
-    return head + "\n".join(" ".join(signs[place : place + 8]) for place in range(0, len(signs), 8))
+# Programs
 
 
-def _are_few(doubts: int, values: int) -> bool:
-    return doubts <= max(values >= _LEAST, values // _FEW)
+class _Collector:
+    """Finds the parts of a tune in a program's data."""
+
+    def __init__(self, program: Program, naming: Naming) -> None:
+        self._program = program
+        self._naming = naming
+        self._flats: list[_Flat] = []
+        self._parts: list[Part] = []
+        self._said: list[str] = []
+        self._tempo: float | None = None
+        self._title = ""
+
+    def whole(self) -> Whole | None:
+        """All parts, in order; None where there is none. Raises ListFault for a program that must be run."""
+        for each in self._program.lists:
+            self._take(each.name, each.value)
+        parts, said = _paired(self._flats, self._naming)
+        parts = [*self._parts, *parts]
+        if not parts and self._program.calls:
+            if self._program.is_running:
+                raise RunningFault(_RUNNING)
+            parts = _of_calls(self._program.calls, self._naming)
+        if not parts and self._program.is_running:
+            raise RunningFault(_RUNNING)
+        if not parts:
+            return None
+        are_voices, is_clear = _arrangement([part.name for part in parts])
+        if not are_voices:
+            for part in parts:
+                part.name = ""
+        return Whole(parts, are_voices, is_clear, self._tempo, self._title, [*self._said, *said])
+
+    def _take(self, name: str, value: Value) -> None:
+        if value.items is None:
+            self._take_text(name, value)
+        elif value.names and all(item in value.names.values() for item in value.items):
+            self._take_record(name, value)
+        else:
+            self._take_items(name, value.items)
+
+    def _take_text(self, name: str, value: Value) -> None:
+        """A string that holds a list, as in ``"C4 D4 E4"``."""
+        cells = [_Cell(found[0], _inside(value, found)) for found in re.finditer(r"[^\s,;|]+", value.text)]
+        if len(cells) < 2:
+            if name.lower() in ("title", "name"):
+                self._title = value.text[:100]
+            return
+        pairs = [_split_pair(cell) for cell in cells]
+        if sum(pair is not None for pair in pairs) * 2 > len(pairs):
+            self._parts.append(_part_of_pairs(cells, name))
+        else:
+            self._flats.append(_Flat(name, cells))
+
+    def _take_record(self, name: str, value: Value) -> None:
+        """A record: of lists by name, of lengths by pitch, or about the whole tune."""
+        lengths = [(key, item) for key, item in value.names.items() if item.items is None and is_length(item.text)]
+        if len(lengths) == len(value.names) and all(pitches_of(key, naming=self._naming) for key in value.names):
+            rows = [[key, item.text] for key, item in lengths]
+            inks = [item.ink for _, item in lengths]
+            self._parts.append(Part({"name": 0, "length": 1}, rows, inks, name=name))
+            return
+        for key, item in value.names.items():
+            number = item.number
+            if key.lower() in ("tempo", "bpm", "speed") and number is not None and 4 <= number <= 1000:
+                self._tempo = float(number)
+            elif item.items is not None or item.is_text:
+                self._take(key, item)
+
+    def _take_items(self, name: str, items: list[Value]) -> None:
+        inner = [item for item in items if item.items is not None]
+        if len(inner) * 2 <= len(items) or not _are_rows(inner, self._naming):
+            if inner and len(inner) == len(items):
+                self._take_nested(name, inner)
+            else:
+                self._flats.append(_Flat(name, [_Cell(_as_sign(item), item.ink) for item in items]))
+            return
+        part = _of_records(inner, name) or _of_rows(inner, name, self._naming)
+        if part is None:
+            self._take_nested(name, inner)
+            return
+        self._parts.append(part)
+        if len(items) > len(inner):
+            left = len(items) - len(inner)
+            self._said.append(f"{left} values of {name or 'a list'} are no pairs like the others, and are left out.")
+
+    def _take_nested(self, name: str, inner: list[Value]) -> None:
+        """Lists in a list: of pitches and of lengths, or of the parts of a tune."""
+        for place, item in enumerate(inner):
+            self._take(f"{name}_{place + 1}" if place and len(inner) > 1 else name, item)
 
 
-def _lengths_in(pairs: Sequence[_Pair]) -> LengthsIn:
-    units = {unit for _, length, unit in pairs if length is not None}
-    return LengthsIn.SECONDS if "s" in units else LengthsIn.BEATS if units else LengthsIn.NOTHING
+def _inside(value: Value, found: re.Match[str]) -> Span:
+    """Where a part of a string stands in the text."""
+    start = value.ink[0]
+    return start + found.start(), start + found.end()
 
 
-def _places(signs: Sequence[str], clean: str) -> list[tuple[int, int]]:
-    """Where in a list's text each sign may have been read: the next value that means it, from the one before on."""
-    found, values = [], _VALUE.finditer(clean)
-    last = (0, 0)
-    for sign in signs:
-        wanted = sign.removeprefix(_DOUBT)
-        for value in values:
-            if value[0] == wanted or sign in (pitch_sign(value[0]), pitch_sign(value[0], hertz=True)):
-                last = value.span()
-                break
-        found.append(last)
+def _as_sign(item: Value) -> str:
+    """A value as one sign; several inside brackets sound together."""
+    if item.items is None:
+        return item.text
+    return "&".join(part.text for part in item.items if part.items is None)
+
+
+def _are_rows(inner: Sequence[Value], naming: Naming) -> bool:
+    """Whether lists in a list are rows of a table, and no lists of their own."""
+    if not inner:
+        return False
+    if any(item.names for item in inner):
+        return True
+    widths = [len(item.items or ()) for item in inner]
+    if max(widths) > _MOST_WIDTH or any(
+        part.items and any(deep.items for deep in part.items) for item in inner for part in item.items or ()
+    ):
+        return False
+    if len(inner) % 2 == 0 and min(widths) > 2 and not any(item.call for item in inner):
+        texts = [[_as_sign(part) for part in item.items or ()] for item in inner]
+        in_turn = zip(texts[::2], texts[1::2], strict=True)
+        if all(pitch_share(one, naming) >= _MOST_PITCHES and _are_lengths(other, naming) for one, other in in_turn):
+            return False  # pitches and lengths in turn
+    if any(part.items is not None and not part.call for item in inner for part in (item.items or ())[1:2]):
+        return False
+    columns = _columns(inner)
+    if len(columns) > 1 and all(
+        pitch_share(column, naming) == 1 and not all(map(is_length, column)) for column in columns
+    ):
+        return False  # chords
+    return len(inner) > 2 or max(widths) <= 4
+
+
+def _are_lengths(texts: Sequence[str], naming: Naming) -> bool:
+    """Whether values can be lengths, and no pitches."""
+    return all(map(is_length, texts)) and pitch_share(texts, naming) < _MOST_PITCHES
+
+
+def _columns(inner: Sequence[Value]) -> list[list[str]]:
+    width = max(len(item.items or ()) for item in inner)
+    rows = [[_as_sign(part) for part in item.items or ()] for item in inner]
+    return [[row[place] if place < len(row) else "" for row in rows] for place in range(width)]
+
+
+def _of_records(inner: Sequence[Value], name: str) -> Part | None:
+    """Rows of records, by their keys."""
+    if not all(item.names for item in inner):
+        return None
+    keys = list(dict.fromkeys(key for item in inner for key in item.names))
+    columns: dict[str, int] = {}
+    headings: dict[str, str] = {}
+    for place, key in enumerate(keys):
+        kind = kind_of(key)
+        if kind is not None and kind not in columns:
+            columns[kind] = place
+            headings[kind] = key
+    if "beat" in columns and "length" not in columns:
+        columns["length"] = columns.pop("beat")
+    if not columns.keys() & PITCH_KINDS:
+        return None
+    rows = [[_as_sign(item.names[key]) if key in item.names else "" for key in keys] for item in inner]
+    pitch = next(keys[place] for kind, place in columns.items() if kind in PITCH_KINDS)
+    inks = [(item.names.get(pitch) or item).ink for item in inner]
+    return Part(columns, rows, inks, headings, name)
+
+
+def _of_rows(inner: Sequence[Value], name: str, naming: Naming) -> Part | None:
+    """Rows of values without keys, by what is in their columns."""
+    columns = _columns(inner)
+    roles = roles_of(columns, naming)
+    if roles is None:
+        return None
+    place = next(roles[kind] for kind in ("name", "number", "hz") if kind in roles)
+    rows = [list(row) for row in zip(*columns, strict=True)]
+    inks = [(item.items or [item])[min(place, len(item.items or [item]) - 1)].ink for item in inner]
+    return Part(roles, rows, inks, name=name)
+
+
+def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
+    """Calls such as ``play("C4", 1)`` one after the other, with those that rest between them."""
+    sounding: dict[str, int] = {}
+    for each in calls:
+        texts = [_as_sign(item) for item in each.value.items or ()]
+        if any(pitches_of(text, naming=naming) and not is_small_number(text) for text in texts):
+            sounding[each.name] = sounding.get(each.name, 0) + 1
+    if not sounding:
+        return []
+    name = max(sounding, key=lambda each: sounding[each])
+    if any(_WAITING_CALL.search(each.name) for each in calls) and not _SILENT_CALL.search(name):
+        raise RunningFault(_RUNNING)
+    rows = []
+    for each in calls:
+        if each.name == name:
+            rows.append(each.value)
+        elif _SILENT_CALL.search(each.name) and len(each.value.items or ()) == 1:
+            rows.append(
+                Value(items=[Value("rest", ink=each.value.ink), *(each.value.items or ())], ink=each.value.ink)
+            )
+    part = _of_records(rows, "") or _of_rows(rows, "", naming) if len(rows) > 1 else None
+    return [part] if part is not None else []
+
+
+def is_small_number(text: str) -> bool:
+    """Whether a text is a number too small for a pitch."""
+    number = number_of(text)
+    return number is not None and number < _LOWEST
+
+
+# Parallel lists
+
+
+def _paired(flats: Sequence[_Flat], naming: Naming) -> tuple[list[Part], list[str]]:
+    """Lists of pitches, each with the list of lengths that goes with it; and what is to be said about them."""
+    kinds = [_kind(each, naming) for each in flats]
+    pitched = [each for each, kind in zip(flats, kinds, strict=True) if kind == "pitch"]
+    timed = [each for each, kind in zip(flats, kinds, strict=True) if kind == "length"]
+    either = [each for each, kind in zip(flats, kinds, strict=True) if kind == "either"]
+    for each in either:  # numbers that may be both: lengths where a list of pitches waits for them
+        waits = len(timed) < len(pitched) and any(len(other.cells) == len(each.cells) for other in pitched)
+        (timed if waits else pitched).append(each)
+    pitched.sort(key=flats.index)
+    parts, said, free = [], [], list(timed)
+    for each in pitched:
+        lengths = _lengths_for(each, free, timed, flats)
+        if lengths in free:
+            free.remove(lengths)
+        parts.append(_part_of(each, lengths))
+        if lengths is not None and len(lengths.cells) != len(each.cells):
+            more = (
+                "have no length, and are a beat each"
+                if len(each.cells) > len(lengths.cells)
+                else "are too few for them"
+            )
+            said.append(
+                f"There are {len(each.cells)} pitches and {len(lengths.cells)} lengths: the last pitches {more}."
+            )
+    return parts, said
+
+
+def _kind(flat: _Flat, naming: Naming) -> str:
+    """Whether a list holds pitches, lengths, either of them, or neither."""
+    texts = flat.texts
+    name = kind_of(_NUMBERED.sub(r"\g<name>", flat.name)) or ""
+    is_timed = bool(texts) and all(is_length(text) or (number_of(text) or 0) < 0 for text in texts)
+    share = pitch_share(texts, naming)
+    if name.startswith("length") and is_timed:
+        return "length"
+    if name in PITCH_KINDS and share >= _MOST_PITCHES:
+        return "pitch"
+    if share < _MOST_PITCHES or len(texts) < 2:
+        return "length" if is_timed else ""
+    if name in PITCH_KINDS or not is_timed or not is_hertz(texts):
+        return "pitch"
+    return "length" if is_out_of_tune(texts) else "either"
+
+
+def _lengths_for(
+    pitches: _Flat, free: Sequence[_Flat], every: Sequence[_Flat], order: Sequence[_Flat]
+) -> _Flat | None:
+    """The list of lengths for a list of pitches: of the same number, the same size, the nearest after it."""
+    place = order.index(pitches)
+    if not every:
+        return None
+    number = _number(pitches.name)
+
+    def weight(each: _Flat) -> tuple[bool, bool, bool, int]:
+        away = order.index(each) - place
+        return len(each.cells) != len(pitches.cells), _number(each.name) != number, away < 0, abs(away)
+
+    if free:
+        return min(free, key=weight)
+    same = [each for each in every if len(each.cells) == len(pitches.cells)]
+    return min(same, key=weight) if same else None
+
+
+def _number(name: str) -> str:
+    found = _NUMBERED.match(name)
+    return (found["number"] if found is not None else None) or ""
+
+
+def _part_of(pitches: _Flat, lengths: _Flat | None) -> Part:
+    kind = kind_of(_NUMBERED.sub(r"\g<name>", pitches.name)) or ""
+    column = kind if kind in PITCH_KINDS else "hz" if is_hertz(pitches.texts) else "name"
+    rows = [[cell.text] for cell in pitches.cells]
+    columns = {column: 0}
+    if lengths is not None:
+        columns["length"] = 1
+        for row, cell in zip(rows, lengths.cells, strict=False):
+            row.append(cell.text)
+    headings = {"length": lengths.name} if lengths is not None else {}
+    return Part(columns, rows, [cell.ink for cell in pitches.cells], headings, pitches.name)
+
+
+def _arrangement(names: Sequence[str]) -> tuple[bool, bool]:
+    """Whether parts of such names sound together, and whether that is clear."""
+    if len(names) < 2:
+        return True, True
+    if any(_IN_TURN.search(name) for name in names):
+        return False, True
+    stems = {(found["name"] if (found := _NUMBERED.match(name)) else name).lower() for name in names}
+    if len(stems) == 1 and all(re.search(r"_[0-9]+$", name) for name in names[1:]):
+        return True, True
+    if any(_AT_ONCE.search(name) for name in names[1:]):
+        return True, False
+    return False, False
+
+
+# Lines
+
+_WORD = re.compile(r"[^\s;|\t]+")
+_JOINED = re.compile(r"(?P<pitch>[^\s:=*×@()\[\]]+)\s*(?:[:=*×@]|\()\s*(?P<length>[0-9.,/½¼¾]+|[A-Za-z]+)\)?")
+_LABEL = re.compile(r"^\s*(?P<label>[^\W\d][\w ]{0,30}?)\s*[:=]\s*(?=\S)")
+_COMMENT = re.compile(r"//.*|(?:^|(?<=\s))#(?![#0-9]).*")
+_WRAPPING = re.compile(r"[\[\](){}\"']")
+
+
+@dataclass(slots=True)
+class _Row:
+    """A line's values, and its label."""
+
+    cells: list[_Cell]
+    label: str = ""
+
+    @property
+    def texts(self) -> list[str]:
+        return [cell.text for cell in self.cells]
+
+
+def _of_lines(text: str, naming: Naming) -> Whole | None:
+    rows = [row for row in _rows(text, naming) if row.cells or row.label]
+    if not any(row.cells for row in rows):
+        return None
+    labelled = _labelled(rows)
+    if labelled is not None:
+        parts, said = _paired(labelled, naming)
+        if parts:
+            are_voices, is_clear = _arrangement([part.name for part in parts])
+            return Whole(parts, are_voices, is_clear, said=said)
+    rows = [row for row in rows if row.cells]
+    every = [cell for row in rows for cell in row.cells]
+    part = (
+        _joined_part(every) or _line_pairs(rows, naming) or _table_part(rows, naming) or _alternating(every, naming)
+    )
+    if part is None and (len(every) < 2 or pitch_share([cell.text for cell in every], naming) < _MOST_PITCHES):
+        return None
+    return Whole([part or _part_of(_Flat("", every), None)])
+
+
+def _rows(text: str, naming: Naming) -> Iterator[_Row]:
+    at = 0
+    for line in text.split("\n"):
+        plain = _COMMENT.sub(lambda found: " " * len(found[0]), line)
+        label = _LABEL.match(plain)
+        if label is not None and pitches_of(label["label"], naming=naming):
+            label = None
+        start = label.end() if label is not None else 0
+        yield _Row(list(_cells(_WRAPPING.sub(" ", plain), start, at)), label["label"] if label is not None else "")
+        at += len(line) + 1
+
+
+def _cells(line: str, start: int, at: int) -> Iterator[_Cell]:
+    """The values of a line. A comma inside a number is a decimal one where spaces keep values apart."""
+    words = [(found.start(), found[0]) for found in _WORD.finditer(line, start)]
+    words = _with_mixed(words)
+    decimal = 1 < len(words) <= 3 and not any(word.endswith(",") for _, word in words)
+    for place, word in words:
+        if "," not in word or (decimal and re.fullmatch(r"[0-9]+,[0-9]+", word)):
+            yield _Cell(word, (at + place, at + place + len(word)))
+            continue
+        if re.fullmatch(r".*[:=*][0-9]+,[0-9]+", word) and decimal:
+            yield _Cell(word, (at + place, at + place + len(word)))
+            continue
+        for found in re.finditer(r"[^,]+", word):
+            yield _Cell(found[0], (at + place + found.start(), at + place + found.end()))
+
+
+def _with_mixed(words: Sequence[tuple[int, str]]) -> list[tuple[int, str]]:
+    """Words of a line, with ``1 1/2`` as one of them."""
+    found: list[tuple[int, str]] = []
+    for place, word in words:
+        whole = found[-1][1] if len(found) > 1 else ""
+        if re.fullmatch("[1-9]", whole) and re.fullmatch("[1-9]/[2-9]", word):
+            found[-1] = (found[-1][0], f"{whole} {word}")
+        else:
+            found.append((place, word))
     return found
 
 
-def _with_ink(found: Imported, sheet: str, places: Sequence[tuple[int, int]], source: str) -> Imported:
-    """What was found in a list's sheet, with its ink in the list instead."""
-    words = [match.start() for match in _SIGN.finditer(sheet)][-len(places) :]
-
-    def place_of(ink: tuple[int, int]) -> tuple[int, int]:
-        return places[max(0, bisect_right(words, ink[0]) - 1)]  # the notes of a chord stand inside one word
-
-    notes = tuple(note._replace(ink=(place_of(note.ink[0]),)) for note in found.song.notes)
-    unread = tuple(each._replace(ink=place_of(each.ink)) for each in found.unread)
-    return replace(found, song=replace(found.song, notes=notes), unread=unread, source=source)
-
-
-class _Finder:
-    """Finds the pairs of pitch and length in a list.
-
-    Where it is ``doubtful``, a few values in the place of pitches that name none are taken along with a mark.
-    """
-
-    def __init__(self, doubtful: bool) -> None:
-        self._doubtful = doubtful
-
-    def _sign(self, text: str, hertz: bool = False) -> str | None:
-        sign = pitch_sign(text, hertz)
-        if sign is None and self._doubtful and (word := re.sub(r"[^\w#♯♭.-]", "", text)[:_LONGEST_DOUBT]):
-            return _DOUBT + word
-        return sign
-
-    def _are_signs(self, texts: Sequence[str], hertz: bool = False) -> bool:
-        """Whether values name pitches: all of them, or most where that is enough."""
-        known = sum(pitch_sign(text, hertz) is not None for text in texts)
-        return known == len(texts) or (self._doubtful and _are_few(len(texts) - known, len(texts)))
-
-    # Programs
-
-    def from_program(self, text: str) -> list[_Pair]:
-        """The pairs of a program's lists and records, and of its calls."""
-        named = assignments(text)
-        for each in named:
-            if (pairs := self._nested(each)) is not None:
-                return pairs
-        named = [inner for each in named for inner in _lists_of_record(each) or [each]]
-        flat = [each for each in named if each.value.items and all(item.items is None for item in each.value.items)]
-        calls = [each for each in flat if each.name.endswith("()")]
-        lists = [each for each in flat if not each.name.endswith("()")]
-        records = [each for each in lists if each.value.names]
-        if records and (pairs := self._record(records[0])):
-            return pairs
-        if lists:
-            return self._parallel(lists)
-        return self._calls(calls)
-
-    def _nested(self, each: Named) -> list[_Pair] | None:
-        """A list of pairs or of records."""
-        items = each.value.items or []
-        inner = [item for item in items if item.items is not None]
-        if not inner or len(inner) != len(items):
-            return None
-        if all(item.names for item in inner):
-            pairs = [self._of_record(item) for item in inner]
-        else:
-            rows = [[part.text for part in item.items or ()] for item in inner]
-            if len(rows) == 2 and len(rows[0]) == len(rows[1]) > 2:
-                return self._combined(rows[0], rows[1], "", "")
-            pairs = self._of_rows(rows)
-        return pairs if pairs and all(pair is not None for pair in pairs) else None  # type: ignore[return-value]
-
-    def _of_record(self, item: Value) -> _Pair | None:
-        pitch = next(((name, value) for name, value in item.names.items() if _PITCH_NAMES.search(name)), None)
-        length = next(((name, value) for name, value in item.names.items()
-                       if _LENGTH_NAMES.search(name) and (pitch is None or name != pitch[0])), None)  # fmt: skip
-        if pitch is None:
-            return None
-        sign = self._sign(pitch[1].text, hertz=bool(_HERTZ.search(pitch[0])))
-        if sign is None:
-            return None
-        octave = item.names.get("octave")
-        if octave is not None and re.fullmatch(r"-?[0-9]", octave.text) and sign[-1].isalpha() | (sign[-1] in "#b"):
-            sign += octave.text
-        if length is None:
-            return sign, None, "beats"
-        found = length_of(length[1].text)
-        return (sign, *_in_unit(found, length[0])) if found is not None else None
-
-    def _record(self, each: Named) -> list[_Pair]:
-        """One record: of lists by name, or of lengths by pitch."""
-        pairs = []
-        for name, value in each.value.names.items():
-            sign, length = pitch_sign(name), length_of(value.text)
-            if sign is None or length is None:
-                return []
-            pairs.append((sign, *_in_unit(length, "")))
-        return pairs
-
-    def _parallel(self, lists: list[Named]) -> list[_Pair]:
-        """A list of pitches, with the list of lengths that goes with it."""
-        texts = [(each.name, [item.text for item in each.value.items or ()]) for each in lists]
-        pitched = [each for each in texts if self._are_signs(each[1], bool(_HERTZ.search(each[0])))]
-        named = [each for each in texts if _PITCH_NAMES.search(each[0]) and not _LENGTH_NAMES.search(each[0])]
-        by_name = [each for each in pitched if each in named]
-        if named and not by_name:
-            return []  # what is called the pitches names none
-        chosen = by_name or [each for each in pitched if not _LENGTH_NAMES.search(each[0])] or pitched
-        if not chosen:
-            return []
-        name, pitches = chosen[0]
-        others = [each for each in texts if each[1] is not pitches and len(each[1]) == len(pitches)
-                  and all(length_of(text) is not None for text in each[1])]  # fmt: skip
-        timed = [each for each in others if _LENGTH_NAMES.search(each[0])] or others
-        return self._combined(pitches, timed[0][1] if timed else [], name, timed[0][0] if timed else "")
-
-    def _combined(self, pitches: Sequence[str], lengths: Sequence[str], name: str, length_name: str) -> list[_Pair]:
-        hertz = bool(_HERTZ.search(name)) or _are_hertz(pitches)
-        pairs: list[_Pair] = []
-        many = [length_of(text) for text in lengths]
-        unit = _unit(many, length_name, hertz)
-        for place, text in enumerate(pitches):
-            sign = self._sign(text, hertz)
-            length = many[place] if place < len(many) else None
-            if sign is None:
-                return []
-            pairs.append((sign, *_scaled(length, unit)))
-        return pairs
-
-    def _calls(self, calls: list[Named]) -> list[_Pair]:
-        """Calls such as ``tone(440, 500)``, all of the same name."""
-        names = [each.name for each in calls]
-        if not names:
-            return []
-        name = Counter(names).most_common(1)[0][0]
-        rows = [[item.text for item in each.value.items or ()] for each in calls if each.name == name]
-        rows = [row for row in rows if any(pitch_sign(text) is not None for text in row)]  # no declarations
-        pairs = self._of_rows(rows) if len(rows) > 1 else []
-        return [pair for pair in pairs if pair is not None] if all(pair is not None for pair in pairs) else []
-
-    # Lines
-
-    def from_lines(self, text: str) -> list[_Pair]:
-        """Lines of values: two lines of pitches and lengths, rows of two or three columns, or pitches alone."""
-        rows = _rows(text)
-        if not rows:
-            return []
-        if len(rows) == 2 and len(rows[0]) == len(rows[1]) > 1:
-            lengths = [length_of(text) for text in rows[1]]
-            columns = len(rows[0]) == 2 and not any(length_of(text) is None for text in (rows[0][1], rows[1][1]))
-            if not columns and None not in lengths and (pairs := self._combined(rows[0], rows[1], "", "")):
-                return pairs
-        if len(rows) > 1 and all(len(row) in (2, 3) for row in rows):
-            found = [pair for pair in self._of_rows(rows) if pair is not None]
-            if len(found) == len(rows):
-                return found
-        every = [word for row in rows for word in row]
-        if len(every) > 2 and len(every) % 2 == 0 and all(length_of(word) is None for word in every[::2]):
-            pairs = self._combined(every[::2], every[1::2], "", "")  # pitch and length in turn
-            if pairs and all(length_of(word) is not None for word in every[1::2]):
-                return pairs
-        hertz = _are_hertz(every)
-        if len(every) < 2 or not self._are_signs(every, hertz):
-            return []
-        return [(self._sign(word, hertz) or _DOUBT, None, "beats") for word in every]
-
-    def _of_rows(self, rows: Sequence[Sequence[str]]) -> list[_Pair | None]:
-        """Rows of pitch and length, in either order; of three columns a letter, its octave and a length."""
-        if not rows or any(len(row) < 1 for row in rows):
-            return []
-        if all(
-            len(row) == 3 and _LETTER_OCTAVE.fullmatch(row[0]) and re.fullmatch("-?[0-9]", row[1]) for row in rows
-        ):
-            rows = [[row[0] + row[1], row[2]] for row in rows]
-        first, second = [row[0] for row in rows], [row[1] for row in rows if len(row) > 1]
-        if len(second) == len(first) and not self._are_pitches(first, second):
-            first, second = second, first
-        pairs = self._combined(first, second if len(second) == len(first) else [], "", "")
-        return list(pairs)
-
-    def _are_pitches(self, first: Sequence[str], second: Sequence[str]) -> bool:
-        """Whether the first of two columns holds the pitches and the second the lengths."""
-        if any(length_of(text) is None for text in first):
-            return all(length_of(text) is not None for text in second)
-        numbers = [[length_of(text) or Fraction(0) for text in column] for column in (first, second)]
-        return not (max(numbers[0]) <= 16 < max(numbers[1]) <= 127)
+def _labelled(rows: Sequence[_Row]) -> list[_Flat] | None:
+    """Lists that are called something, which go on in lines without a label; None where no line has one."""
+    flats: list[_Flat] = []
+    for row in rows:
+        if row.label:
+            flats.append(_Flat(row.label, list(row.cells)))
+        elif flats:
+            flats[-1].cells += row.cells
+    return flats if any(len(flat.cells) > 1 for flat in flats) else None
 
 
-# Values
-
-
-def commonest(lengths: Sequence[Fraction]) -> Fraction:
-    """The length that comes most often; of those that come as often as one another the longest."""
-    counts = Counter(lengths)
-    return max(counts, key=lambda length: (counts[length], length))
-
-
-def _lists_of_record(each: Named) -> list[Named]:
-    """The lists that a record holds by name; none where it holds anything else."""
-    values = each.value.names.items()
-    return [Named(name, value) for name, value in values] if all(value.items for _, value in values) else []
-
-
-def _rows(text: str) -> list[list[str]]:
-    """The values of each line that has any. A comma in a number is a decimal one where spaces keep values apart."""
-    lines = [re.sub(r"[\[\](){}\"']", " ", line).strip(" ,;\t") for line in text.split("\n")]
-    lines = [line for line in lines if line]
-    if len(lines) == 1 and ";" in lines[0] and "," in lines[0]:
-        lines = [line.strip() for line in lines[0].split(";")]
-    lines = [re.sub(r"(?<=[\w#♯♭])\s*[:=]\s*(?=[0-9.])", " ", line) for line in lines]
-    spaced = [re.split(r"\s*[;\t]\s*|\s+", line) for line in lines]
-    decimal = all(len(row) in (2, 3) for row in spaced) and not any(
-        word.endswith(",") for row in spaced for word in row
-    )
-    if decimal and any("," in word for row in spaced for word in row):
-        return spaced
-    return [re.split(r"\s*[,;\t]\s*|\s+", line) for line in lines]
-
-
-@lru_cache(_REMEMBERED)
-def pitch_sign(text: str, hertz: bool = False) -> str | None:
-    """How a value that names a pitch is written in a sheet; None for any other.
-
-    >>> pitch_sign("60"), pitch_sign("F#4"), pitch_sign("440", hertz=True), pitch_sign("Bb 3"), pitch_sign("None")
-    ('C4', 'F#4', 'A4', 'Bb3', 'rest')
-    """
-    word = text.strip()
-    if word.lower() in _REST:
-        return "rest"
-    number = length_of(re.sub(r"(?i)\s*hz$", "", word))
-    if number is not None:
-        if hertz or word.lower().endswith("hz") or number > 127 or number.denominator != 1:
-            return _nearest(float(number))
-        return read_key("C major").spell(int(number)).text if number <= 127 else None
-    parts = [_one(part) for part in re.split(r"\s*[&+]\s*", word)]
-    return "&".join(part for part in parts if part) if all(parts) else None
-
-
-def _one(word: str) -> str | None:
-    found = _LETTER_OCTAVE.fullmatch(word)
-    if found is None:
+def _split_pair(cell: _Cell) -> tuple[str, str] | None:
+    found = _JOINED.fullmatch(cell.text)
+    if found is None or pitches_of(found["pitch"]) is None or not is_length(found["length"]):
         return None
-    letter = found[1][0].upper() + found[1][1:].replace("is", "#").replace("s", "#")
-    name = read_pitch_name(letter + (found[2] or ""))
-    return letter + (found[2] or "") if name is not None else None
+    return found["pitch"], found["length"]
 
 
-def _nearest(hertz: float) -> str | None:
-    if hertz <= 0:
-        return "rest"
-    number = nearest_number(hertz)
-    return read_key("C major").spell(number).text if 0 <= number <= 127 else None
+def _part_of_pairs(cells: Sequence[_Cell], name: str) -> Part:
+    rows = [list(_split_pair(cell) or (cell.text, "")) for cell in cells]
+    return Part({"name": 0, "length": 1}, rows, [cell.ink for cell in cells], name=name)
 
 
-@lru_cache(_REMEMBERED)
-def length_of(text: str) -> Fraction | None:
-    """A number that is not negative, with a point, a decimal comma or as a fraction; None for anything else."""
-    word = text.strip().replace(",", ".").rstrip("fFLl")
-    if not re.fullmatch(r"[0-9]{1,12}(?:\.[0-9]{0,12})?|\.[0-9]{1,12}|[0-9]{1,9}/[1-9][0-9]{0,8}", word):
+def _joined_part(cells: Sequence[_Cell]) -> Part | None:
+    """Words that hold a pitch and its length, such as ``C4:2`` or ``G4*4``."""
+    joined = sum(_split_pair(cell) is not None for cell in cells)
+    known = joined + sum(pitches_of(cell.text) is not None and not is_small_number(cell.text) for cell in cells)
+    if joined < 1 or known < _MOST_PITCHES * len(cells) or joined * 4 < len(cells):
         return None
-    return Fraction(word)
+    return _part_of_pairs(cells, "")
 
 
-def _are_hertz(texts: Sequence[str]) -> bool:
-    """Whether numbers are frequencies: any is beyond MIDI's, or has a point."""
-    return any(number > 127 or "." in text for text in texts if (number := length_of(text)) is not None)
+def _line_pairs(rows: Sequence[_Row], naming: Naming) -> Part | None:
+    """Lines of pitches, each followed by one of their lengths."""
+    if len(rows) % 2 or len(rows) == 0:
+        return None
+    cells, lengths = [], []
+    for above, below in zip(rows[::2], rows[1::2], strict=True):
+        if len(above.cells) != len(below.cells) or len(above.cells) < 2 or not all(map(is_length, below.texts)):
+            return None
+        if pitch_share(above.texts, naming) < _MOST_PITCHES:
+            return None
+        if pitch_share(below.texts, naming) >= _MOST_PITCHES and not all(map(is_small_number, below.texts)):
+            return None
+        cells += above.cells
+        lengths += below.cells
+    return _part_of(_Flat("", cells), _Flat("", lengths))
 
 
-def _unit(lengths: Sequence[Fraction | None], name: str, hertz: bool) -> str:
-    known = [length for length in lengths if length is not None]
-    if _MILLISECONDS.search(name) or (known and max(known) > _LENGTH_MOST):
-        return "ms"
-    return "s" if hertz or _SECONDS.search(name) else "beats"
+def _table_part(rows: Sequence[_Row], naming: Naming) -> Part | None:
+    """Lines of as many values each, a note in every line."""
+    widths = {len(row.cells) for row in rows}
+    if len(rows) < 2 or len(widths) != 1 or not 2 <= (width := widths.pop()) <= _MOST_WIDTH:
+        return None
+    columns = [[row.texts[place] for row in rows] for place in range(width)]
+    roles = roles_of(columns, naming)
+    if roles is None or len(roles) < 2 or _are_alike(columns, roles):
+        return None
+    place = next(roles[kind] for kind in ("name", "number", "hz") if kind in roles)
+    return Part(roles, [row.texts for row in rows], [row.cells[place].ink for row in rows])
 
 
-def _scaled(length: Fraction | None, unit: str) -> tuple[Fraction | None, str]:
-    if length is not None and unit == "ms":
-        return length / 1000, "s"
-    return length, unit if unit == "s" else "beats"
+def _are_alike(columns: Sequence[Sequence[str]], roles: dict[str, int]) -> bool:
+    """Whether what would be lengths are MIDI numbers of pitches like the others."""
+    if "number" not in roles or "length" not in roles:
+        return False
+    pitches = [number for text in columns[roles["number"]] if (number := number_of(text))]
+    lengths = [number for text in columns[roles["length"]] if (number := number_of(text))]
+    if not pitches or not lengths or min(lengths) < _LOWEST or any(number.denominator != 1 for number in lengths):
+        return False
+    away = sum(map(float, pitches)) / len(pitches) - sum(map(float, lengths)) / len(lengths)
+    return abs(away) <= _OCTAVE
 
 
-def _in_unit(length: Fraction, name: str) -> tuple[Fraction | None, str]:
-    return _scaled(length, _unit([length], name, hertz=False))
+def _alternating(cells: Sequence[_Cell], naming: Naming) -> Part | None:
+    """A pitch and its length in turn, all in one row."""
+    pitches, lengths = list(cells[::2]), list(cells[1::2])
+    if len(cells) < 4 or len(pitches) != len(lengths):
+        return None
+    texts = [cell.text for cell in pitches]
+    if not all(map(is_length, (cell.text for cell in lengths))):
+        return None
+    if pitch_share(texts, naming) < _MOST_PITCHES or not _are_apart(texts, [cell.text for cell in lengths]):
+        return None
+    return _part_of(_Flat("", pitches), _Flat("", lengths))
+
+
+def _are_apart(pitches: Sequence[str], lengths: Sequence[str]) -> bool:
+    """Whether pitches and lengths in turn are surely that: one side has names, or the lengths are small or fractions."""
+    if all(number_of(text) is None or text in REST_WORDS for text in pitches):
+        return not any(pitches_of(text) and number_of(text) is None and note_value(text) is None for text in lengths)
+    return all(is_small_number(text) or note_value(text) is not None for text in lengths)

@@ -31,7 +31,7 @@ TEXT, NUMBER, WORD, OPEN, CLOSE, COLON, COMMA, OTHER = (
 _TOKEN = re.compile(
     r"(?P<number>[-+]?(?:[0-9]{1,40}/[0-9]{1,40}|[0-9]{0,40}\.[0-9]{1,40}|[0-9]{1,40}\.?)"
     r"(?:[eE][-+]?[0-9]{1,3})?[fFLl]?)(?![\w#♯♭])"
-    r"|(?P<word>[A-Za-z_][\w#♯♭.]*-?[0-9]*)"
+    r"|(?P<word>[^\W\d][\w#♯♭.]*)"
     r"|(?P<open>[\[({])|(?P<close>[\])}])|(?P<colon>:|=>)|(?P<comma>[,;])|(?P<other>\S)"
 )
 _STRING = {quote: re.compile(rf"{quote}((?:[^{quote}\\\n]|\\.)*){quote}") for quote in "\"'"}

@@ -7,8 +7,9 @@ from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
 
+from ..checks import checked_reading
 from ..files import FileFault, is_folder, is_there, write_text
-from ..library import read, write
+from ..outgoing import write
 from ..workers import Lost, Work
 from .recipe import Recipe, RecipeFault, check
 from .tune import NONE_PASSES, candidate, tunes_in_turn
@@ -129,7 +130,7 @@ def _written(shared: None, job: tuple[Path, str]) -> str:
     """Write one file; gives the reason where that fails."""
     path, text = job
     try:
-        write(read(text), path)
+        write(checked_reading(text), path)
     except FileFault as fault:
         return fault.reason
     return ""

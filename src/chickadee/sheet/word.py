@@ -62,8 +62,17 @@ class Word:
 
 
 _MARKS = re.compile(r"[>']*")
+_MOST_DIGITS = 4
+"""Of a number that may be a MIDI number with a digit too many."""
 _HEARD, _BEYOND, _MOST_FIXES = 16, 140, 3
 """The lowest number that is heard, one clearly beyond MIDI, and how many are offered in the place of one that is."""
+
+
+def _with_one_less(digits: str) -> dict[str, None]:
+    """The numbers that are left where one of a few digits goes, from the last one on."""
+    if not 1 < len(digits) <= _MOST_DIGITS:
+        return {}
+    return dict.fromkeys(digits[:place] + digits[place + 1 :] for place in range(len(digits) - 1, -1, -1))
 
 
 @remembered(24_000, 48)
@@ -176,8 +185,7 @@ class _WordReader:
         if isinstance(what, Number) and what.number > 127:
             message = f"“{shown(self.text[at:end])}” is not a MIDI number; they go from 0 to 127."
             digits = self.text[at:end]
-            shorter = dict.fromkeys(digits[:place] + digits[place + 1 :] for place in range(len(digits) - 1, -1, -1))
-            meant = [each for each in shorter if each and _HEARD <= int(each) <= 127][:_MOST_FIXES]
+            meant = [each for each in _with_one_less(digits) if _HEARD <= int(each) <= 127][:_MOST_FIXES]
             if not meant or what.number < _BEYOND:
                 meant.insert(0, "127")
             fixes: tuple[Fix, ...] = tuple(Fix(f"Use {each}", (TextEdit(at, end, each),)) for each in meant)

@@ -23,7 +23,6 @@ from ...files import storable
 from ...formats.pasting import pasted
 from ...sheet import Severity
 from ...sheet.lines import commented, line_moved
-from ...sheet.paste import as_sheet
 from ..actions import ActionSpec
 from ..document import Document
 from ..escape import asks_for_escape
@@ -270,7 +269,7 @@ class SheetEditor(QPlainTextEdit):
         plain.setText(storable(source.text()))
         super().insertFromMimeData(plain)
         alone = self.toPlainText().strip() == plain.text().strip()
-        sheet = as_sheet(plain.text()) or pasted(plain.text(), alone)
+        sheet = pasted(plain.text(), alone)
         if sheet is not None:
             self.list_pasted.emit(start, self.caret, sheet)
 

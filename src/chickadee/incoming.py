@@ -1,0 +1,163 @@
+"""Whatever comes in from elsewhere: files of any form, spreadsheets, and what a target's own text says."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from pathlib import Path
+
+from .boards.catalogue import own_targets, shipped
+from .boards.target import Target, read_target
+from .boards.unpacking import UnpackFault, unpacked
+from .faults import InputFault
+from .files import LARGEST_SHEET, FileFault, decode, read_bytes, read_text
+from .formats import anything
+from .formats.arranging import Arranged, arranged
+from .formats.imported import Form, Imported, LengthsIn
+from .theory import Naming
+
+__all__ = ["SMALL", "Brought", "brought", "is_a_sheet", "is_small", "read", "read_data"]
+
+SMALL = 16_000
+"""Bytes or characters that are read in a moment, however odd they are."""
+
+_LEAST_WORDS = 4  # letters of fixed text that tell a target's text from any other
+_LONGEST_CELLS = 200_000  # characters of a text that is read as a target's
+
+
+@dataclass(frozen=True, slots=True)
+class Brought:
+    """A tune from elsewhere."""
+
+    found: Imported
+    made: Arranged
+    """Its sheet, snapped and in phrases."""
+
+
+def brought(form: Form | None, source: Path | str) -> Brought | str:
+    """Read a file or a text of any form; a sentence where it cannot be read."""
+    try:
+        if isinstance(source, Path):
+            found = read(source, form)
+        else:
+            of_target = _with_targets(source) if form is None else None
+            found = of_target or anything.read_text(source, form)
+        return Brought(found, arranged(found))
+    except InputFault as fault:
+        return str(fault)
+
+
+def is_a_sheet(path: Path) -> bool:
+    """Whether a file's name says that it is a sheet."""
+    return anything.SUFFIXES.get(path.suffix.lower()) is Form.SHEET
+
+
+def is_small(source: Path | str) -> bool:
+    """Whether a file or text is read in a moment, whatever it holds: it is short, and not compressed."""
+    if isinstance(source, str):
+        return len(source) <= SMALL
+    try:
+        head = read_bytes(source, SMALL)
+    except FileFault:
+        return True  # which is refused at once
+    return len(head) <= SMALL and not head.startswith(b"PK")
+
+
+def read(
+    path: Path | str,
+    form: Form | None = None,
+    pipes: bool = False,
+    naming: Naming = Naming.LETTERS,
+    beside: Path | None = None,
+) -> Imported:
+    """The tune in a file, or a pipe if those are wanted. Raises FileFault, also where it holds no music.
+
+    ``naming`` is how pitches are probably named; ``beside`` is a folder whose own targets may have written the file,
+    besides that of the file.
+    """
+    path = Path(path)
+    return read_data(read_bytes(path, LARGEST_SHEET, pipes), path, form, naming, beside)
+
+
+def read_data(
+    data: bytes,
+    path: Path | str,
+    form: Form | None = None,
+    naming: Naming = Naming.LETTERS,
+    beside: Path | None = None,
+) -> Imported:
+    """The tune in a file's bytes; ``path`` is named in the FileFault raised where there is none."""
+    if form is None and not is_a_sheet(Path(path)) and anything.is_text(data):
+        folder = Path(path).parent if Path(path).suffix else None
+        with anything.our_faults_said(path):
+            found = _with_targets(decode(data, path), beside, folder)
+        if found is not None:
+            return found
+    return anything.read_data(data, path, form, naming)
+
+
+def _with_targets(text: str, *folders: Path | None) -> Imported | None:
+    """What a text says that surely is a target's; None for any other."""
+    if len(text) > _LONGEST_CELLS:
+        return None
+    has_blocks = "\n\n" in text
+    for target in _targets(folders):
+        if target.suffix == ".csv" and not target.is_board and not has_blocks:
+            continue  # a table like any other
+        if not _is_telling(target) or not _begins(text, target):
+            continue
+        found = found_in_cells(text, target)
+        if found is not None:
+            return found
+    return None
+
+
+def found_in_cells(text: str, target: Target) -> Imported | None:
+    """The tune in a text that a target was given, all of it; None for any other text."""
+    try:
+        song = unpacked(text, target)
+    except (UnpackFault, ArithmeticError):
+        return None
+    if song is None or not song.notes:
+        return None
+    timed = target.is_in_seconds or target.is_in_ticks
+    found = Imported(song, Form.LIST, source=text, lengths=LengthsIn.SECONDS if timed else LengthsIn.BEATS)
+    return replace(found, left_out=(f"This was read as a text for {target.title}.",))
+
+
+def _targets(folders: tuple[Path | None, ...]) -> Iterator[Target]:
+    """A teacher's own targets, then the boards and tables that come with the program."""
+    for folder in dict.fromkeys((None, *folders)):
+        for path in own_targets(folder).values():
+            try:
+                yield _own(str(path), path.stat().st_mtime_ns)
+            except (InputFault, OSError):
+                continue  # it is said where that target is chosen
+    yield from _shipped()
+
+
+@lru_cache(64)
+def _own(path: str, changed: int) -> Target:
+    """A target of a teacher's own, read anew once its file is ``changed``."""
+    return read_target(read_text(Path(path)), Path(path).stem)
+
+
+@lru_cache(1)
+def _shipped() -> tuple[Target, ...]:
+    targets = [read_target(text, name) for name, text in shipped().items()]
+    return tuple(target for target in targets if target.is_board or target.suffix == ".csv")
+
+
+def _is_telling(target: Target) -> bool:
+    """Whether a target's fixed text tells what is for it from any other text."""
+    layouts = [part for each in target.lists for part in (each.open, each.close, each.entry)]
+    fixed = re.sub(r"\{[^}]*\}", "", "".join((target.head, target.line, target.foot, *layouts)))
+    return len(re.findall(r"[^\W\d_]", fixed)) >= _LEAST_WORDS
+
+
+def _begins(text: str, target: Target) -> bool:
+    """Whether a text has the letters that the target's text begins with."""
+    first = re.search(r"[^\W\d_]{2,}", re.sub(r"\{[^}]*\}", " ", target.head + target.line + target.lists[0].open))
+    return first is None or first[0] in text[:2_000]

@@ -1,0 +1,81 @@
+"""What goes out: a tune written to a file, in the form that its suffix names."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from .files import FileFault, as_reason, replacing, write_text
+from .formats import musicxml, smf, table
+from .sheet import Reading
+from .sheet.writing import write_song
+from .song import Song
+
+__all__ = ["SCORES", "song_of", "write", "write_midi", "write_score"]
+
+_SUFFIX = ".chick"
+SCORES: dict[str, Callable[[Song], bytes]] = {
+    ".musicxml": musicxml.write,
+    ".mxl": musicxml.write_compressed,
+    ".csv": lambda song: table.write(song).encode("utf-8"),
+}
+"""Writers of scores and tables by suffix."""
+
+
+def write(
+    tune: Reading | Song,
+    path: str | Path,
+    *,
+    rate: int = 48_000,
+    bits: str = "16",
+    room: bool = False,
+    fade: float = 0.0,
+) -> None:
+    """Write a tune to a file, in place of one that is there; the suffix names the form.
+
+    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table. ``.wav``,
+    ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in
+    a small ``room`` if wanted, with a ``fade`` of so many
+    seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
+    an old file is whole.
+    """
+    path, song = Path(path), song_of(tune, "write")
+    suffix = path.suffix.lower()
+    if isinstance(tune, Reading) and tune.too_large and suffix != _SUFFIX:
+        raise FileFault(path, f"it was not written: {as_reason(tune.too_large)}")
+    if suffix == _SUFFIX:
+        write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
+    elif suffix == ".mid":
+        write_midi(song, path)
+    elif suffix in SCORES:
+        write_score(song, path)
+    else:
+        from .sound.audio_file import AudioSettings, write_audio
+
+        write_audio(path, song, AudioSettings(rate, bits, room, fade))
+
+
+def write_midi(song: Song, path: Path) -> None:
+    """Write a song as a MIDI file. Raises FileFault, also for lengths that no MIDI file holds."""
+    try:
+        data = smf.write(song)
+    except smf.InexactError as fault:
+        raise FileFault(path, f"{fault}; the findings show where") from None
+    with replacing(path) as new:
+        new.write_bytes(data)
+
+
+def write_score(song: Song, path: Path) -> None:
+    """Write a song as a score or a table, by the suffix, one of SCORES. Raises FileFault."""
+    data = SCORES[path.suffix.lower()](song)
+    with replacing(path) as new:
+        new.write_bytes(data)
+
+
+def song_of(tune: Reading | Song, what: str) -> Song:
+    """The song that a library function is given as ``what`` it is called. Raises TypeError for anything else."""
+    if isinstance(tune, Reading):
+        return tune.song
+    if isinstance(tune, Song):
+        return tune
+    raise TypeError(f"{what} takes a reading or a song, not {type(tune).__name__}")
