@@ -22,10 +22,11 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 
 import chickadee
-from chickadee.attempts import attempts_in, judging
+from chickadee.attempts import judging
 from chickadee.compare import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
+from chickadee.handed_in import handed_in
 from chickadee.hearing.apart import Listening
 from chickadee.hearing.playable import InMemory
 from chickadee.hearing.stretching import stretched
@@ -340,9 +341,9 @@ def comparing() -> None:
     with tempfile.TemporaryDirectory() as folder:
         model = Model(read(lay_out(Path(folder), 1000)).song)
         start = time.perf_counter()
-        done = list(judging(model, attempts_in([folder])).results())
+        done = list(judging(model, handed_in([folder]).sources).results())
         taken = time.perf_counter() - start
-        work = judging(model, attempts_in([folder]))
+        work = judging(model, handed_in([folder]).sources)
         results = work.results()
         next(results)
         start = time.perf_counter()

@@ -8,7 +8,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 
 import chickadee
-from chickadee.attempts import attempt_of, attempts_in, judging, table_of
+from chickadee.attempts import attempt_of, judging, table_of
 from chickadee.boards.catalogue import shipped, target_called
 from chickadee.boards.fitting import fitted
 from chickadee.boards.packing import packed
@@ -18,6 +18,7 @@ from chickadee.compare import Model
 from chickadee.csv_text import written
 from chickadee.desk.plain_text import hint_of
 from chickadee.files import FileFault, printable
+from chickadee.handed_in import handed_in
 from chickadee.ideas import recipe as recipes
 from chickadee.ideas.recipe import RecipeFault, read_recipe
 from chickadee.ideas.tune import tunes
@@ -90,7 +91,7 @@ def _try_name(name: str, data: bytes, model: Model) -> None:
         except (OSError, ValueError):
             return  # no file can have this name
         try:
-            sources = attempts_in([folder])
+            sources = handed_in([folder]).sources
         except FileFault as fault:
             _is_a_sentence(str(fault), 700)
             return

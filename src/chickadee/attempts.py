@@ -3,42 +3,42 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from pathlib import Path
+from typing import NamedTuple
 
-from .checks import PROFILE_FILE
-from .compare import Comparison, Model, compared, unreadable
+from .compare import Comparison, Model, best_reading, unreadable
 from .compare.alignment import TooLong
 from .compare.beside import Beside, laid_beside
 from .csv_text import written
 from .faults import failure_of
-from .files import FileFault, is_file, is_folder, regular_files
-from .formats.imported import Form, Imported
+from .files import FileFault, printable
+from .formats.imported import Imported
+from .handed_in import Source
 from .incoming import SMALL, is_small, read, read_data
 from .reshape import Part
 from .reshape.part import notes_of
 from .sheet import Reading
 from .song import Note
+from .theory import Naming
 from .workers import FEW_PIECES, MOST_WORKERS, Lost, Work
 
+_MOST_UNREAD = 100  # signs
+_LONGEST_SIGN = 40  # characters of one that are said
+
 __all__ = [
-    "Attempt", "Laid", "Source", "attempt_beside", "attempt_of", "attempts_in", "is_source_small", "judging",
-    "model_of", "read_source", "table_of",
+    "Attempt", "Laid", "attempt_beside", "attempt_of", "is_source_small", "judging",
+    "UnreadPart", "model_of", "read_source", "table_of",
 ]  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Source:
-    """Where an attempt comes from."""
+class UnreadPart(NamedTuple):
+    """A part of an attempt that was not read as it stands."""
 
-    name: str
-    """What it is called: its file as it was named, or what a pasted text is called."""
-    path: Path | None = None
-    data: bytes | None = None
-    """What it holds, where it is in no file."""
-    form: Form | None = None
-    """What it is, where its content does not say."""
+    line: int | None
+    """From 1; None where it is no one place."""
+    column: int | None
+    sentence: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,27 +49,8 @@ class Attempt:
     comparison: Comparison
     places: tuple[tuple[int, int] | None, ...] = ()
     """For each difference the line and column, from 1, in the attempt's text; None for a file that is no text."""
-
-
-def attempts_in(paths: Iterable[Path | str], model: Path | None = None, form: Form | None = None) -> list[Source]:
-    """The files named, and those in the folders named, without the model itself. Raises FileFault.
-
-    Hidden files and what is kept about the folder are not attempts.
-    """
-    found: list[Source] = []
-    for path in map(Path, paths):
-        if not is_folder(path):
-            found.append(Source(str(path), path, form=form))
-            continue
-        inside = [each for each in regular_files(path) if each.name != PROFILE_FILE and not _is_same(each, model)]
-        if not inside:
-            raise FileFault(path, "there are no attempts in this folder")
-        found += [Source(str(each), each, form=form) for each in inside]
-    return found
-
-
-def _is_same(path: Path, model: Path | None) -> bool:
-    return model is not None and is_file(model) and path.samefile(model)
+    unread: tuple[UnreadPart, ...] = ()
+    """What was not read, or was read as one of several things that it may mean."""
 
 
 def model_of(reading: Reading, part: Part) -> Model:
@@ -96,11 +77,11 @@ def _first_use(notes: Sequence[Note]) -> list[Note]:
     return found
 
 
-def read_source(source: Source) -> Imported:
-    """What an attempt holds. Raises FileFault."""
+def read_source(source: Source, naming: Naming = Naming.LETTERS) -> Imported:
+    """What an attempt holds; ``naming`` is how its pitches are probably named. Raises FileFault."""
     if source.data is not None:
-        return read_data(source.data, source.name, source.form)
-    return read(source.path or source.name, source.form)
+        return read_data(source.data, source.name, source.form, naming, source.beside)
+    return read(source.path or source.name, source.form, naming=naming, beside=source.beside)
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +95,7 @@ class Laid:
 def attempt_beside(model: Model, source: Source) -> Laid | None:
     """Lay an attempt beside the model; None where it cannot be read, or is too long for that."""
     try:
-        found = read_source(source)
+        found, _ = best_reading(model, read_source(source, model.song.naming))
         return Laid(found, laid_beside(model, found))
     except (FileFault, TooLong):
         return None
@@ -122,7 +103,9 @@ def attempt_beside(model: Model, source: Source) -> Laid | None:
 
 def is_source_small(source: Source) -> bool:
     """Whether an attempt is read in a moment."""
-    return is_small(source.path) if source.path is not None else len(source.data or b"") <= SMALL
+    if source.data is not None or source.path is None:
+        return len(source.data or b"") <= SMALL
+    return is_small(source.path)
 
 
 def judging(model: Model, sources: Sequence[Source]) -> Work[Model, Source, Attempt]:
@@ -141,10 +124,13 @@ def attempt_of(source: Source, result: Attempt | Lost) -> Attempt:
     return result
 
 
-def table_of(model: Model, attempts: Sequence[Attempt]) -> str:
-    """The judgements as comma-separated values, a row for each attempt and a column for each bar."""
+def table_of(model: Model, attempts: Sequence[Attempt], missing: Sequence[str] = ()) -> str:
+    """The judgements as comma-separated values, a row for each attempt and a column for each bar.
+
+    ``missing`` are those who handed in nothing; they have a row each too.
+    """
     heading = ["file", "verdict", "sentence", "semitones", "lengths_times", "right", "of", "differences", "first_bar",
-               "first_beat", *(f"bar {number}" for number in model.bars)]  # fmt: skip
+               "first_beat", "unread", *(f"bar {number}" for number in model.bars)]  # fmt: skip
     rows: list[Sequence[object]] = [heading]
     for each in attempts:
         found = each.comparison
@@ -152,14 +138,14 @@ def table_of(model: Model, attempts: Sequence[Attempt]) -> str:
         row = [each.source.name, found.verdict.value, found.sentence, found.semitones, found.times, found.right,
                found.of, len(found.differences), first.bar if first else "", first.beat if first else ""]  # fmt: skip
         rows.append([*row, *found.cells])
+    rows += [[name, "missing", "Nothing was handed in."] for name in missing]
     return written(rows)
 
 
 def _judged(model: Model, source: Source) -> Attempt:
     try:
-        found = read_source(source)
-        comparison = compared(model, found)
-        return Attempt(source, comparison, _places(comparison, found))
+        found, comparison = best_reading(model, read_source(source, model.song.naming))
+        return Attempt(source, comparison, _places(comparison, found), _unread_in(found))
     except FileFault as fault:
         return Attempt(source, unreadable(fault.reason))
     except Exception as fault:  # a fault of ours: one attempt is not judged, and all others are
@@ -169,7 +155,20 @@ def _judged(model: Model, source: Source) -> Attempt:
 def _places(comparison: Comparison, found: Imported) -> tuple[tuple[int, int] | None, ...]:
     text = found.source
     return tuple(
-        None if text is None or each.ink is None
-        else (text.count("\n", 0, each.ink[0]) + 1, each.ink[0] - text.rfind("\n", 0, each.ink[0]))
-        for each in comparison.differences
-    )  # fmt: skip
+        None if text is None or each.ink is None else _place(text, each.ink[0]) for each in comparison.differences
+    )
+
+
+def _place(text: str, offset: int) -> tuple[int, int]:
+    """The line and column of an offset, from 1."""
+    return text.count("\n", 0, offset) + 1, offset - text.rfind("\n", 0, offset)
+
+
+def _unread_in(found: Imported) -> tuple[UnreadPart, ...]:
+    """The signs that name no pitch, then what was left out."""
+    text = found.source or ""
+    parts = []
+    for each in found.unread[:_MOST_UNREAD]:
+        sign = printable(text[slice(*each.ink)])[:_LONGEST_SIGN]
+        parts.append(UnreadPart(*_place(text, each.ink[0]), f"“{sign}” is not read; it is silent here."))
+    return (*parts, *(UnreadPart(None, None, sentence) for sentence in found.left_out))

@@ -58,7 +58,7 @@ def test_every_attempt_of_the_class_gets_its_verdict(run, tune):
     for each in found["attempts"]:
         first = each["differences"][0] if each["differences"] else None
         place = (first["kind"], first["bar"], first["beat"]) if first else None
-        judged["/".join(each["file"].split("/")[-2:])] = (each["verdict"], len(each["differences"]), place)
+        judged[f"{tune}/{each['file']}"] = (each["verdict"], len(each["differences"]), place)
     assert judged == {name: wanted for name, wanted in EXPECTED.items() if name.startswith(tune)}
     rows = list(csv.DictReader(io.StringIO(run(*command, "--csv")[1])))
     assert [row["verdict"] for row in rows] == [each["verdict"] for each in found["attempts"]]

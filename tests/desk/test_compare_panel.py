@@ -90,7 +90,7 @@ def test_a_class_is_read_in_one_go_and_its_bars_stand_under_the_tune_s(qtbot, de
 
 
 def test_an_attempt_lies_over_the_tune_and_one_key_walks_its_differences(qtbot, desk, panel, whole_class):
-    click_row(qtbot, panel, str(whole_class / "dippers.txt"))
+    click_row(qtbot, panel, "dippers.txt")
     laid = desk.overlay.laid
     assert laid.name == "Dippers" and [each.kind.value for each in laid.moments if each.kind] == [
         "pitch", "added", "pitch"]  # fmt: skip
@@ -257,7 +257,7 @@ def test_what_is_under_the_pointer_is_said_in_words(desk, panel, whole_class):
     assert table._hint(round((left + right) / 2), row) == "Herons, bar 7: F4 for F♯4"
     left, right = table.bar_span(0)
     assert table._hint(round((left + right) / 2), row) == "Herons, bar 1: as in the tune"
-    assert table._hint(20, row).startswith(str(whole_class / "herons.py\n1 difference, at bar 7 beat 3"))
+    assert table._hint(20, row).startswith("herons.py\n1 difference, at bar 7 beat 3")
     assert table._hint(20, 8) == "Click to sort by this column"
     assert table._hint(20, 100_000) == ""
 

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chickadee import read, write
-from chickadee.attempts import Source, attempt_of, judging
+from chickadee.attempts import attempt_of, judging
 from chickadee.cli.status import opened_song
 from chickadee.compare import Model, Verdict
 from chickadee.csv_text import cell, plain_cell
@@ -19,6 +19,7 @@ from chickadee.files import FileFault
 from chickadee.formats import anything, musicxml, smf, table
 from chickadee.formats.anything import read_data
 from chickadee.formats.scanning import tokens, without_comments
+from chickadee.handed_in import Source
 from worst import WORST
 
 TOO_LARGE = "=999999[slow to 60 over 4]\nvoice\n[slow to 60 over 4]"

@@ -1,11 +1,11 @@
 """Lists from elsewhere become sheets."""
 
 import pytest
-from chickadee.formats.pasting import pasted
 from hypothesis import given
 from hypothesis import strategies as st
 
 from chickadee import read
+from chickadee.formats.pasting import pasted
 
 
 @pytest.mark.parametrize(

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 import click
 
-from ..attempts import Attempt, Source, attempt_of, attempts_in, judging, table_of
+from ..attempts import Attempt, UnreadPart, attempt_of, judging, table_of
 from ..compare import Model
 from ..compare.differences import Difference, Sounding
 from ..compare.summary import common_in
-from ..files import FileFault, is_there, read_stream
+from ..files import FileFault, is_file, is_there, read_stream
 from ..formats.imported import Form
+from ..handed_in import HandedIn, Source, handed_in, names_in, without_work
 from .refusal import Refused
 from .status import as_form, opened_song
 from .terminal import say_line, say_text
@@ -28,20 +29,37 @@ __all__ = ["compare"]
 @click.option("--json", "output", flag_value="json", help="One object, with every difference.")
 @click.option("--csv", "output", flag_value="csv", help="Comma-separated values, a row for each attempt.")
 @click.option("--voice", metavar="NAME", help="Compare with this voice of MODEL alone.")
+@click.option(
+    "--class", "listed", metavar="LIST", help="A text file of names, a line each: who handed in nothing is said."
+)
 @as_form
-def compare(model: str, attempts: tuple[str, ...], output: str | None, voice: str | None, form: str | None) -> int:
-    """Judge each ATTEMPT, a file of any form or a folder of them, against MODEL."""
+def compare(
+    model: str, attempts: tuple[str, ...], output: str | None, voice: str | None, listed: str | None, form: str | None
+) -> int:
+    """Judge each ATTEMPT, a file of any form, or a folder or zip of them, against MODEL."""
     wanted = _model(model, voice)
-    sources = list(_sources(attempts, Path(model), Form(form) if form else None))
-    judged = _judged(wanted, sources)
+    names = names_in(listed) if listed is not None else []
+    work = _handed_in(attempts, Path(model), Form(form) if form else None, listed)
+    missing = without_work(names, work.sources)
+    judged = _judged(wanted, work.sources)
     if output == "json":
-        click.echo(json.dumps(_summary(model, wanted, judged), ensure_ascii=False, indent=2))
+        click.echo(json.dumps(_summary(model, wanted, judged, work, missing), ensure_ascii=False, indent=2))
     elif output == "csv":
-        say_text(table_of(wanted, judged))
+        say_text(table_of(wanted, judged, missing))
     else:
         for each in judged:
             say_line(f"{each.source.name}: {each.comparison.sentence}")
-    return 0 if all(each.comparison.verdict.is_right for each in judged) else 1
+            for part in each.unread:
+                say_line(f"  {_where(part)}{part.sentence}")
+        for name in missing:
+            say_line(f"{name}: Nothing was handed in.")
+        for skipped in work.skipped:
+            say_line(f"{skipped.name}: left out. {skipped.sentence}", err=True)
+    return 0 if all(each.comparison.verdict.is_right for each in judged) and not missing else 1
+
+
+def _where(part: UnreadPart) -> str:
+    return f"{part.line}:{part.column}: " if part.line is not None else ""
 
 
 def _model(name: str, voice: str | None) -> Model:
@@ -60,14 +78,20 @@ def _model(name: str, voice: str | None) -> Model:
     return found
 
 
-def _sources(names: Sequence[str], model: Path, form: Form | None) -> Iterator[Source]:
-    for name in names:
-        if name == "-":
-            yield Source(name, data=read_stream(sys.stdin.buffer if sys.stdin else None, name), form=form)
-        elif not is_there(name):
+def _handed_in(names: Sequence[str], model: Path, form: Form | None, listed: str | None) -> HandedIn:
+    """All attempts that are named, in order; the list of the class is none."""
+    streams = [Source(name, data=read_stream(sys.stdin.buffer if sys.stdin else None, name), form=form)
+               for name in names if name == "-"]  # fmt: skip
+    paths = [name for name in names if name != "-"]
+    for name in paths:
+        if not is_there(name):
             raise FileFault(name, "there is no such file")
-        else:
-            yield from attempts_in([name], model, form)
+    found = handed_in(paths, model, form)
+    found.sources = [*streams, *found.sources]
+    if listed is not None and is_file(listed):
+        found.sources = [each for each in found.sources
+                         if each.path is None or each.data is not None or not each.path.samefile(listed)]  # fmt: skip
+    return found
 
 
 def _judged(model: Model, sources: Sequence[Source]) -> list[Attempt]:
@@ -83,7 +107,9 @@ def _judged(model: Model, sources: Sequence[Source]) -> list[Attempt]:
     return [found[index] for index in range(len(sources))]
 
 
-def _summary(name: str, model: Model, judged: Sequence[Attempt]) -> dict[str, object]:
+def _summary(
+    name: str, model: Model, judged: Sequence[Attempt], work: HandedIn, missing: Sequence[str]
+) -> dict[str, object]:
     return {
         "model": name,
         "bars": len(model.bars),
@@ -93,6 +119,8 @@ def _summary(name: str, model: Model, judged: Sequence[Attempt]) -> dict[str, ob
              "attempts": each.attempts}
             for each in common_in([each.comparison for each in judged])
         ],
+        "skipped": [{"file": each.name, "sentence": each.sentence} for each in work.skipped],
+        "missing": list(missing),
     }  # fmt: skip
 
 
@@ -110,6 +138,7 @@ def _record(attempt: Attempt) -> dict[str, object]:
         "differences": [
             _difference(each, place) for each, place in zip(found.differences, attempt.places, strict=True)
         ],
+        "unread": [{"line": each.line, "column": each.column, "sentence": each.sentence} for each in attempt.unread],
     }
 
 

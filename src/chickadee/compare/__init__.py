@@ -12,10 +12,10 @@ from types import ModuleType
 from ..formats.imported import Form, Imported, found_in_sheet
 from ..sheet import Reading
 from ..song import Song
-from .comparison import Comparison, Verdict, compared, unreadable
+from .comparison import Comparison, Verdict, best_reading, compared, unreadable
 from .model import Model
 
-__all__ = ["Comparison", "Model", "Verdict", "compare", "compared", "unreadable"]
+__all__ = ["Comparison", "Model", "Verdict", "best_reading", "compare", "compared", "unreadable"]
 
 
 def compare(model: Reading | Song, attempts: Iterable[Reading | Song]) -> list[Comparison]:

@@ -11,10 +11,8 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, QThread, pyqtSignal
 from ..attempts import (
     Attempt,
     Laid,
-    Source,
     attempt_beside,
     attempt_of,
-    attempts_in,
     is_source_small,
     judging,
     model_of,
@@ -25,6 +23,7 @@ from ..compare.differences import Difference
 from ..compare.summary import judged_by_bar
 from ..files import FileFault
 from ..formats.imported import Imported
+from ..handed_in import Skipped, Source, handed_in
 from ..reshape import Part
 from ..workers import Lost, Work
 from .document import Document
@@ -61,6 +60,8 @@ class ClassWork(QObject):
         """Those judged, in the order in which they came."""
         self.done, self.of = 0, 0
         """How many are judged of those that are being judged; both are 0 at rest."""
+        self.skipped: list[Skipped] = []
+        """What was handed in with those that came last, and is no attempt."""
         self.chosen: Attempt | None = None
         self.difference = -1
         """Which of the chosen attempt's differences is looked at; -1 for none."""
@@ -128,11 +129,12 @@ class ClassWork(QObject):
     def add_paths(self, paths: Iterable[Path]) -> None:
         """Add files, and the files in folders; those that are there already are read again."""
         try:
-            sources = attempts_in(paths, self._document.path)
+            work = handed_in(paths, self._document.path)
         except FileFault as fault:
             self.faulty.emit(str(fault))
             return
-        self._add(sources)
+        self.skipped = work.skipped
+        self._add(work.sources)
 
     def add_text(self, text: str) -> None:
         """Add what was pasted."""
@@ -153,8 +155,8 @@ class ClassWork(QObject):
         """Stop judging; what is judged so far stays."""
         self._halt()
         self._stop_laying()
-        judged = {each.source.name for each in self.attempts}
-        self._sources = [source for source in self._sources if source.name in judged]
+        judged = {each.source.key for each in self.attempts}
+        self._sources = [source for source in self._sources if source.key in judged]
         self.changed.emit()
 
     def _halt(self) -> None:
@@ -168,8 +170,8 @@ class ClassWork(QObject):
         if not self._sources:
             self._tune = self._document.path
             self._model = model_of(self._document.reading, self.part)
-        new = {source.name for source in sources}
-        old = [source for source in self._sources if source.name not in new]
+        new = {source.key for source in sources}
+        old = [source for source in self._sources if source.key not in new]
         every = [*old, *sources]
         if len(every) > _MOST_ATTEMPTS:
             self.faulty.emit(f"There are {len(every):,} attempts; the most that can be compared at once are "
@@ -182,8 +184,8 @@ class ClassWork(QObject):
         self._halt()
         self._sources = list(sources)
         self._watch(sources)
-        kept = {each.source.name: each for each in self.attempts}
-        self.attempts = [kept[source.name] for source in sources if source.name in kept]
+        kept = {each.source.key: each for each in self.attempts}
+        self.attempts = [kept[source.key] for source in sources if source.key in kept]
         if not sources:
             self.changed.emit()
             return
@@ -197,9 +199,9 @@ class ClassWork(QObject):
     def _take(self, judge: object, results: list[Attempt]) -> None:
         if judge is not self._judge:
             return  # of work that was cancelled
-        places = {each.source.name: place for place, each in enumerate(self.attempts)}
+        places = {each.source.key: place for place, each in enumerate(self.attempts)}
         for attempt in results:
-            place = places.get(attempt.source.name)
+            place = places.get(attempt.source.key)
             if place is None:
                 self.attempts.append(attempt)
             else:
@@ -212,8 +214,8 @@ class ClassWork(QObject):
             self._judge = None
             self.done = self.of = 0
             if self.chosen is not None:
-                name = self.chosen.source.name
-                self.choose(next((each for each in self.attempts if each.source.name == name), None))
+                key = self.chosen.source.key
+                self.choose(next((each for each in self.attempts if each.source.key == key), None))
             self.changed.emit()
 
     # Files that change

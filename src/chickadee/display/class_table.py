@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
-from pathlib import Path
 
 from ..attempts import Attempt
 from ..compare import Comparison, Verdict
@@ -49,8 +48,8 @@ class Shown:
 
 
 def label_of(attempt: Attempt) -> str:
-    """What an attempt is called in the table: its file's name without the suffix, with a capital."""
-    name = Path(attempt.source.name).stem if attempt.source.path is not None else attempt.source.name
+    """What an attempt is called in the table: its folder's or its file's name without the suffix, with a capital."""
+    name = attempt.source.label or attempt.source.name
     return name[:1].upper() + name[1:]
 
 

@@ -27,6 +27,8 @@ from ...display import words
 from ...display.class_table import Only, Shown, counts, label_of, pretty
 from ...display.heard_beside import left_and_right, own_tick
 from ...display.scene import Scene
+from ...files import decode
+from ...formats.anything import is_text
 from ..actions import ActionSpec
 from ..parts import PartBox, describe
 from ..pauses import after_pause
@@ -366,10 +368,13 @@ class ComparePanel(Panel):
         """Open an attempt as a tune."""
         if attempt is None:
             return
-        if attempt.source.path is not None:
-            self.work.open_wanted.emit(attempt.source.path)
-        elif attempt.source.data is not None:
-            self.work.text_wanted.emit(attempt.source.data.decode("utf-8"))
+        source = attempt.source
+        if source.data is None:
+            self.work.open_wanted.emit(source.path)
+        elif is_text(source.data):
+            self.work.text_wanted.emit(decode(source.data, source.name))
+        else:
+            self.work.faulty.emit(f"{source.name} lies in a zip; take it out of there to open it.")
 
     @property
     def _from(self) -> int:

@@ -55,7 +55,7 @@ class ClassTable(QAbstractScrollArea):
         self._model: Model | None = None
         self._totals: list[int] = []
         self._wish = Shown()
-        self._current = ""
+        self._current: tuple[str, str] | None = None
         self.aligned = False
         """Whether bars stand under those of the timeline."""
         axis.moved.connect(self._follow_axis)
@@ -82,7 +82,7 @@ class ClassTable(QAbstractScrollArea):
 
     def show_chosen(self, attempt: Attempt | None) -> None:
         """Mark an attempt, and scroll to it."""
-        self._current = attempt.source.name if attempt is not None else ""
+        self._current = attempt.source.key if attempt is not None else None
         place = self._place
         if place is not None:
             top, bar = place * self._look.px(_ROW), self.verticalScrollBar()
@@ -102,8 +102,8 @@ class ClassTable(QAbstractScrollArea):
 
     @property
     def _place(self) -> int | None:
-        names = [self._attempts[index].source.name for index in self._rows]
-        return names.index(self._current) if self._current in names else None
+        keys = [self._attempts[index].source.key for index in self._rows]
+        return keys.index(self._current) if self._current in keys else None
 
     def _describe(self, attempt: Attempt | None) -> None:
         said = f"{label_of(attempt)}: {attempt.comparison.sentence}" if attempt is not None else ""
@@ -265,7 +265,7 @@ class ClassTable(QAbstractScrollArea):
 
     def _paint_row(self, painter: QPainter, row: QRect, place: int, attempt: Attempt) -> None:
         look, comparison = self._look, attempt.comparison
-        if attempt.source.name == self._current:
+        if attempt.source.key == self._current:
             painter.fillRect(row, look.wash)
         elif place % 2:
             painter.fillRect(row, mixed(look.theme.shade, look.theme.page, 0.45))
