@@ -50,7 +50,7 @@ def compare(
         for each in judged:
             say_line(f"{each.source.name}: {each.comparison.sentence}")
             for part in each.unread:
-                say_line(f"  {_where(part)}{part.sentence}")
+                say_line(f"{each.source.name}:{_where(part)} {part.sentence}", err=True)
         for name in missing:
             say_line(f"{name}: Nothing was handed in.")
         for skipped in work.skipped:
@@ -59,7 +59,7 @@ def compare(
 
 
 def _where(part: UnreadPart) -> str:
-    return f"{part.line}:{part.column}: " if part.line is not None else ""
+    return f"{part.line}:{part.column}:" if part.line is not None else ""
 
 
 def _model(name: str, voice: str | None) -> Model:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from ..faults import failure_of
 from ..files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes
-from ..sheet import Reading
+from ..sheet import Reading, Severity
 from ..sheet import read as read_sheet
 from ..theory import Naming
 from . import lists, musicxml, smf, table
@@ -38,8 +38,8 @@ _PROGRAM = re.compile(
     re.MULTILINE,
 )
 _IN_TURN = re.compile(r"(?:[A-Ga-g][#♯b♭]?-?[0-9]?\s+[0-9./,]+\s*)+")
-_UNREAD = frozenset(("not-understood", "pitch-range"))
-"""Codes of findings about signs that are silent."""
+_ABOUT_BARS = frozenset(("bar-length",))
+"""Codes of errors in what is understood."""
 
 
 def read(
@@ -164,7 +164,9 @@ class _Tried:
 
     def __init__(self, reading: Reading) -> None:
         self.found = found_in_sheet(reading, Form.SHEET)
-        self.unread = sum(finding.code in _UNREAD for finding in reading.findings)
+        self.unread = sum(
+            finding.severity is Severity.ERROR and finding.code not in _ABOUT_BARS for finding in reading.findings
+        )
         # lower numbers are surely lengths
         self.is_heard = bool(self.found.song.notes) and all(note.number >= _LOWEST for note in self.found.song.notes)
 

@@ -105,9 +105,8 @@ def pitch_share(texts: Sequence[str], naming: Naming = Naming.LETTERS) -> float:
     if not any(found):
         return 0.0
     numbers = [number for text in texts if (number := number_of(text)) is not None and number > 0]
-    if len(numbers) == len([each for each in found if each]) and sum(n >= _LOWEST for n in numbers) * 2 < len(
-        numbers
-    ):
+    named = [each for each, text in zip(found, texts, strict=True) if each and number_of(text) is None]
+    if not named and sum(number >= _LOWEST for number in numbers) * 2 < len(numbers):
         return 0.0  # small numbers, which are lengths
     return sum(each is not None for each in found) / len(found)
 

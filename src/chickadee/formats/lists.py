@@ -314,6 +314,11 @@ def is_small_number(text: str) -> bool:
     return number is not None and number < _LOWEST
 
 
+def _is_length_only(text: str) -> bool:
+    """Whether a text is a number that is too small for a pitch and no rest."""
+    return is_small_number(text) and (number_of(text) or 0) > 0
+
+
 # Parallel lists
 
 
@@ -483,12 +488,13 @@ def _cells(line: str, start: int, at: int) -> Iterator[_Cell]:
 
 
 def _with_mixed(words: Sequence[tuple[int, str]]) -> list[tuple[int, str]]:
-    """Words of a line, with ``1 1/2`` as one of them."""
+    """Words of a line, with ``1 1/2`` and ``dotted half`` as one of them."""
     found: list[tuple[int, str]] = []
     for place, word in words:
-        whole = found[-1][1] if len(found) > 1 else ""
-        if re.fullmatch("[1-9]", whole) and re.fullmatch("[1-9]/[2-9]", word):
-            found[-1] = (found[-1][0], f"{whole} {word}")
+        before = found[-1][1] if found else ""
+        is_mixed = len(found) > 1 and re.fullmatch("[1-9]", before) and re.fullmatch("[1-9]/[2-9]", word)
+        if is_mixed or (note_value(f"{before} {word}") is not None and not pitches_of(before)):
+            found[-1] = (found[-1][0], f"{before} {word}")
         else:
             found.append((place, word))
     return found
@@ -534,7 +540,7 @@ def _line_pairs(rows: Sequence[_Row], naming: Naming) -> Part | None:
     for above, below in zip(rows[::2], rows[1::2], strict=True):
         if len(above.cells) != len(below.cells) or len(above.cells) < 2 or not all(map(is_length, below.texts)):
             return None
-        if pitch_share(above.texts, naming) < _MOST_PITCHES:
+        if pitch_share(above.texts, naming) < _MOST_PITCHES or any(map(_is_length_only, above.texts)):
             return None
         if pitch_share(below.texts, naming) >= _MOST_PITCHES and not all(map(is_small_number, below.texts)):
             return None

@@ -14,7 +14,7 @@ from ..song.song import DEFAULT_GAP
 from ..song.tempo import playable
 from ..theory import Naming, Pitch
 from .imported import Form, Imported, ImportFault, LengthsIn, Unread, song_of
-from .signs import length_of, likely_namings, pitches_of
+from .signs import is_hertz, length_of, likely_namings, pitches_of
 from .units import LengthColumn, Unit, commonest, likely_units
 
 __all__ = ["Part", "Whole", "tune_of"]
@@ -66,19 +66,24 @@ class Whole:
     """Sentences about what is left out."""
 
 
-def tune_of(whole: Whole, form: Form, source: str, naming: Naming, may_be_h: bool = True) -> Imported:
+def tune_of(
+    whole: Whole, form: Form, source: str, naming: Naming, may_be_h: bool = True, is_german: bool = False
+) -> Imported:
     """The tune that some parts mean, with the other ways in which they can be read. Raises ImportFault.
 
-    ``naming`` is how pitches are probably named; ``may_be_h`` tells whether an H shows that B is B flat.
+    ``naming`` is how pitches are probably named; ``may_be_h`` tells whether an H shows that B is B flat,
+    ``is_german`` whether B may be that without one.
     """
     if sum(len(part.rows) for part in whole.parts) > _MOST_NOTES:
         raise ImportFault(f"This text has more than {_MOST_NOTES:,} notes.")
+    for part in whole.parts:
+        _know_hertz(part)
     texts = [text for part in whole.parts for text in part.cells("length")]
     heading = next((part.headings.get("length", "") for part in whole.parts if "length" in part.columns), "")
     hertz = any("hz" in part.columns for part in whole.parts)
     units = likely_units(texts, heading, hertz) if texts else [LengthColumn(Unit.BEATS)]
     names = [text for part in whole.parts for text in part.cells("name")]
-    namings = likely_namings(names, naming, may_be_h)
+    namings = likely_namings(names, naming, may_be_h, is_german)
     orders = (
         [whole.are_voices] if whole.is_clear or len(whole.parts) < 2 else [whole.are_voices, not whole.are_voices]
     )
@@ -87,6 +92,13 @@ def tune_of(whole: Whole, form: Form, source: str, naming: Naming, may_be_h: boo
     return replace(
         found[0], others=tuple(found[1:]), left_out=(*found[0].left_out, *_ties(whole, orders, namings, units))
     )
+
+
+def _know_hertz(part: Part) -> None:
+    """Take a column that is called pitches for one of frequencies, where it holds those."""
+    for kind in ("name", "number"):
+        if "hz" not in part.columns and is_hertz(part.cells(kind)):
+            part.columns["hz"] = part.columns.pop(kind)
 
 
 def _ties(
@@ -101,7 +113,7 @@ def _ties(
     if len(units) > 1:
         yield f"The lengths were taken as {units[0].unit.value}; they may be meant as {units[1].unit.value}."
     if len(namings) > 1:
-        yield "B was taken as B flat, as where H is B; it may be meant as B."
+        yield f"B was taken as {'B flat' if namings[0] == Naming.H else 'B'}; where H is B, it is B flat."
 
 
 class _Composer:

@@ -70,7 +70,7 @@ def _words(found: Imported) -> Iterator[str]:
 
 def _name(found: Imported, note: Note) -> str:
     written = (found.source or "")[slice(*note.ink[0])] if note.ink else ""
-    return written if written == str(note.number) else found.song.naming.pitch_text(note.pitch)
+    return written if written == str(note.number) else note.pitch.text
 
 
 def _sign(name: str, beats: Fraction) -> str:

@@ -178,10 +178,12 @@ def is_hertz(texts: Sequence[str]) -> bool:
     return surely * 2 > len(sounding)
 
 
-def likely_namings(texts: Iterable[str], wanted: Naming, may_be_h: bool = True) -> list[Naming]:
+def likely_namings(
+    texts: Iterable[str], wanted: Naming, may_be_h: bool = True, is_german: bool = False
+) -> list[Naming]:
     """The ways in which signs name pitches, the likeliest first: the one that is ``wanted`` where it can be.
 
-    ``may_be_h`` tells whether an H alone shows that B is B flat.
+    ``may_be_h`` tells whether an H alone shows that B is B flat, ``is_german`` whether it may be that without one.
 
     >>> [naming.value for naming in likely_namings(["do", "mi"], Naming.LETTERS)]
     ['do re mi']
@@ -201,7 +203,8 @@ def likely_namings(texts: Iterable[str], wanted: Naming, may_be_h: bool = True) 
         return [best]
     if may_be_h and "H" in letters and "B" not in letters and read_by(Naming.H) > by_letters:
         return [Naming.H]
-    return [Naming.LETTERS]
+    german = is_german or any(re.fullmatch(r"[A-Ha-h](?:is|es)-?[0-9]?", sign.strip()) for sign in signs)
+    return [Naming.LETTERS, Naming.H] if german and "B" in letters and "H" not in letters else [Naming.LETTERS]
 
 
 def _of_number(number: Fraction, hertz: bool) -> tuple[Pitch, ...] | None:

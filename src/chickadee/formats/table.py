@@ -23,6 +23,7 @@ _MOST_CELLS = 300_000
 _MOST_ABOVE = 5  # rows above the headings
 _SAMPLE = 20_000  # characters
 _MARKS = "\t;,|"  # between cells
+_GERMAN = ("ton", "töne", "note", "länge", "dauer", "tonhöhe")  # what headings begin with where H is a name
 _VALUE = re.compile(r"[={}\[\]\"0-9]|//")
 
 
@@ -40,7 +41,7 @@ class _Line:
 
 def is_table(text: str) -> bool:
     """Whether a text is a table whose headings name a pitch and something else."""
-    lines = _lines(text[:_SAMPLE])
+    lines = _lines(text[: text.find("\n", _SAMPLE)] if len(text) > _SAMPLE else text)
     return any(_kinds(line.cells) for line in lines[:_MOST_ABOVE]) and len(lines) > 1
 
 
@@ -63,7 +64,8 @@ def read(text: str, naming: Naming = Naming.LETTERS) -> Imported:
         whole = Whole([_part(headings, [line for _, block in blocks for line in block], first + 2, naming)])
     else:
         whole = Whole(parts, any(_begins_with_rest(part) for part in parts[1:]), is_clear=False)
-    return tune_of(whole, Form.TABLE, text, naming)
+    is_german = any(heading.strip().lower().startswith(_GERMAN) for heading in headings)
+    return tune_of(whole, Form.TABLE, text, naming, is_german=is_german)
 
 
 def _blocks(lines: Sequence[_Line], first: int, text: str) -> list[tuple[int, list[_Line]]]:
@@ -102,13 +104,14 @@ def _lines(text: str) -> list[_Line]:
     marked = next((line for line, _ in found[:_MOST_ABOVE] if any(mark in line for mark in _MARKS)), "")
     mark = max(_MARKS, key=marked.count)
     if not marked:
-        return [_Line(line.split(), ink) for line, ink in found]
+        rows = [_Line(line.split(), ink) for line, ink in found]
+        return rows if len({len(row.cells) for row in rows}) == 1 else []
     try:
-        rows = list(csv.reader(io.StringIO("\n".join(line for line, _ in found)), delimiter=mark))
+        cells = list(csv.reader(io.StringIO("\n".join(line for line, _ in found)), delimiter=mark))
     except csv.Error:
         return []
-    inks = [ink for _, ink in found] if len(rows) == len(found) else [(0, 0)] * len(rows)
-    return [_Line(row, ink) for row, ink in zip(rows, inks, strict=True) if any(cell.strip() for cell in row)]
+    inks = [ink for _, ink in found] if len(cells) == len(found) else [(0, 0)] * len(cells)
+    return [_Line(row, ink) for row, ink in zip(cells, inks, strict=True) if any(cell.strip() for cell in row)]
 
 
 def _kinds(headings: Sequence[str]) -> list[str | None]:

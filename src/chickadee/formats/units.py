@@ -107,9 +107,9 @@ def likely_units(texts: Sequence[str], name: str = "", hertz: bool = False) -> l
         return [LengthColumn(Unit.PARTS), LengthColumn(Unit.BEATS)]
     if max(map(abs, numbers)) > _MOST_BEATS and not _BEATS.search(name):
         return [LengthColumn(Unit.MILLISECONDS)]
-    if _SECONDS.search(name) or (hertz and not _BEATS.search(name)):
-        return [LengthColumn(Unit.SECONDS)]
     beats = LengthColumn(Unit.BEATS)
+    if _SECONDS.search(name) or (hertz and not parts and not _BEATS.search(name)):
+        return [LengthColumn(Unit.SECONDS)]
     if parts is not None:
         order = [LengthColumn(Unit.PARTS), beats]
         return order if parts and not _BEATS.search(name) else order[::-1]

@@ -176,6 +176,8 @@ class _Reader:
         """A value that is given no name: a list, or a call, also one that adds to a list."""
         token = self._tokens[self._at]
         if token.kind == OPEN:
+            if token.text == "[" and self._at and self._tokens[self._at - 1].end == token.start:
+                return False  # an item of a list
             value = self._tried(self._at)
             if value is None or not value.items:
                 return False

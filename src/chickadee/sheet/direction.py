@@ -12,6 +12,7 @@ from ..caching import remembered
 from ..faults import InputFault
 from ..song.meter import Meter, read_meter
 from ..song.sounds import SOUNDS
+from ..song.tempo import EVEN, MOST_SWING
 from ..theory import Key, KeyNameError, read_key
 from .length import Length, Unit, read_length
 
@@ -204,7 +205,7 @@ def read_tempo(value: str) -> TempoMark:
 def read_swing(value: str) -> float:
     """``60%`` as 0.6. Raises InputFault with a sentence."""
     found = re.fullmatch(r"([0-9]{1,2}(?:\.[0-9]+)?)\s*%?", value)
-    if found is None or not 50 <= float(found[1]) <= 80:
+    if found is None or not 100 * EVEN <= float(found[1]) <= 100 * MOST_SWING:
         raise InputFault("Swing is the part of a quarter its first half takes, from 50% (even) to 80%, such as 60%.")
     return float(found[1]) / 100
 

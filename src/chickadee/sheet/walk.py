@@ -122,6 +122,9 @@ class VoiceWalk:
         self._frame: Frame | None = None
         self._settled: dict[Word, Settled] = {}
         self._by_frame: dict[Frame, dict[Word, Settled]] = {}
+        self._inks: dict[
+            tuple[int, int], tuple[tuple[int, int]]
+        ] = {}  # of notes by span, shared by all that come again
         self._by_scope = {scope: self._by_frame}
 
     def run(self, placed: Sequence[Placed]) -> None:
@@ -191,13 +194,25 @@ class VoiceWalk:
             sung = frame.syllables.get(start) if frame.syllables else None
             syllable = self._sing(sung) if sung is not None else ""
             for pitch, number, first, last, accent, short, after, own in struck:
-                ink = ((start, end),) if first < 0 else ((start + first, start + last),)
+                span = (start, end) if first < 0 else (start + first, start + last)
+                ink = self._inks.get(span) or self._inks.setdefault(span, (span,))
                 if shaded:
                     self._shades[len(tune)] = self._level, accent, self._vary
                 loudness = min(127, loud + ACCENT) if accent else loud
                 tune.append(
                     _new(
-                        Note, (tick + after, self._index, own or ticks, pitch, number, loudness, short, ink, syllable)
+                        Note,
+                        (
+                            tick + after if after else tick,
+                            self._index,
+                            own or ticks,
+                            pitch,
+                            number,
+                            loudness,
+                            short,
+                            ink,
+                            syllable,
+                        ),
                     )
                 )
             self._newest = len(struck)

@@ -13,9 +13,13 @@ from numpy.typing import ArrayLike, NDArray
 
 from .ticks import TICKS_PER_QUARTER
 
-__all__ = ["DEFAULT_TEMPO", "Tempo", "TempoMap", "playable"]
+__all__ = ["DEFAULT_TEMPO", "EVEN", "MOST_SWING", "Tempo", "TempoMap", "playable"]
 
 DEFAULT_TEMPO = 120.0
+EVEN = 0.5
+"""The part of a quarter that its first half takes where there is no swing."""
+MOST_SWING = 0.8
+"""The largest such part."""
 """Quarter notes a minute where a sheet names no tempo."""
 _SLOWEST, _FASTEST = 4.0, 4000.0  # quarters a minute
 

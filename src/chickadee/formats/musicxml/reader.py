@@ -13,7 +13,7 @@ from ...sheet.written import ACCENT
 from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Tempo, TempoMap, Voice
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import DEFAULT_SOUND, LIKE
-from ...song.tempo import playable
+from ...song.tempo import EVEN, MOST_SWING, playable
 from ...theory import Key, Pitch, read_key
 from ...theory.pitch import LETTERS
 from ..imported import Form, Imported, counted, song_of
@@ -298,7 +298,9 @@ class _PartReader:
         if (swing := sound.find("swing")) is not None and swing.find("first") is not None:
             first, second = _fraction(swing.findtext("first")), _fraction(swing.findtext("second"))
             if first and second and first > 0 and second > 0:
-                shared.swing = float(first / (first + second))
+                part = float(first / (first + second))
+                shared.swing = min(MOST_SWING, max(EVEN, part))
+                self.score.left["swing outside 50 to 80%"] += part != shared.swing
 
     def _loudness(self, velocity: int) -> None:
         self.velocity = max(1, min(127, velocity))
