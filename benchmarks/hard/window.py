@@ -64,6 +64,7 @@ def _try_action(desk: Desk, state: str, name: str, figures: Figures, index: int)
 
 def _fill_every_dialog(chance: random.Random) -> None:
     """Dialogs are filled in with anything, looked at and cancelled."""
+    from PyQt6.QtPrintSupport import QPrintDialog
     from PyQt6.QtWidgets import (
         QAbstractButton,
         QComboBox,
@@ -95,6 +96,7 @@ def _fill_every_dialog(chance: random.Random) -> None:
 
     QDialog.exec = fill  # type: ignore[method-assign,assignment]
     QInputDialog.exec = fill  # type: ignore[method-assign,assignment]
+    QPrintDialog.exec = fill  # type: ignore[method-assign,assignment]
     QMessageBox.exec = lambda self: int(QMessageBox.StandardButton.Discard.value)  # type: ignore[method-assign,assignment]
     QMenu.exec = lambda *_: None  # type: ignore[method-assign,assignment]
     for asked in ("getSaveFileName", "getOpenFileName"):

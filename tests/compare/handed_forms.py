@@ -10,9 +10,30 @@ from chickadee.theory import frequency, read_key
 
 Tune = Sequence[tuple[int | None, Fraction]]
 
-_FRENCH = {Fraction(1): "noire", Fraction(2): "blanche", Fraction(1, 2): "croche", Fraction(4): "ronde", Fraction(3): "blanche pointée", Fraction(3, 2): "noire pointée"}
-_GERMAN = {Fraction(1): "Viertel", Fraction(2): "Halbe", Fraction(1, 2): "Achtel", Fraction(4): "Ganze", Fraction(3): "punktierte Halbe", Fraction(3, 2): "punktierte Viertel"}
-_ENGLISH = {Fraction(1): "quarter", Fraction(2): "half", Fraction(1, 2): "eighth", Fraction(4): "whole", Fraction(3): "dotted half", Fraction(3, 2): "dotted quarter"}
+_FRENCH = {
+    Fraction(1): "noire",
+    Fraction(2): "blanche",
+    Fraction(1, 2): "croche",
+    Fraction(4): "ronde",
+    Fraction(3): "blanche pointée",
+    Fraction(3, 2): "noire pointée",
+}
+_GERMAN = {
+    Fraction(1): "Viertel",
+    Fraction(2): "Halbe",
+    Fraction(1, 2): "Achtel",
+    Fraction(4): "Ganze",
+    Fraction(3): "punktierte Halbe",
+    Fraction(3, 2): "punktierte Viertel",
+}
+_ENGLISH = {
+    Fraction(1): "quarter",
+    Fraction(2): "half",
+    Fraction(1, 2): "eighth",
+    Fraction(4): "whole",
+    Fraction(3): "dotted half",
+    Fraction(3, 2): "dotted quarter",
+}
 _SUNG = {"C": "do", "D": "re", "E": "mi", "F": "fa", "G": "sol", "A": "la", "B": "si"}
 
 
@@ -22,7 +43,9 @@ def name(number: int | None, rest: str = "rest") -> str:
 
 def _h(number: int | None) -> str:
     text = name(number, "Pause")
-    return {"B": "H", "Bb": "B"}.get(text[:-1], text[:-1].replace("#", "is")) + text[-1] if number is not None else text
+    return (
+        {"B": "H", "Bb": "B"}.get(text[:-1], text[:-1].replace("#", "is")) + text[-1] if number is not None else text
+    )
 
 
 def _do(number: int | None) -> str:
@@ -40,16 +63,28 @@ def hertz(number: int | None, digits: int = 2) -> str:
 
 def part(beats: Fraction) -> int:
     """The note value as programs for small boards have it: 4 is a quarter, -4 a dotted one."""
-    whole = {Fraction(4): 1, Fraction(2): 2, Fraction(1): 4, Fraction(1, 2): 8, Fraction(1, 4): 16, Fraction(3): -2, Fraction(3, 2): -4}
+    whole = {
+        Fraction(4): 1,
+        Fraction(2): 2,
+        Fraction(1): 4,
+        Fraction(1, 2): 8,
+        Fraction(1, 4): 16,
+        Fraction(3): -2,
+        Fraction(3, 2): -4,
+    }
     return whole[beats]
 
 
-def rows(tune: Tune, line: Callable[[int | None, Fraction], str], head: str = "", foot: str = "", mark: str = "\n") -> str:
+def rows(
+    tune: Tune, line: Callable[[int | None, Fraction], str], head: str = "", foot: str = "", mark: str = "\n"
+) -> str:
     return head + mark.join(line(number, beats) for number, beats in tune) + foot
 
 
 def lists(tune: Tune, pitch: Callable[[int | None], str], length: Callable[[Fraction], str], form: str) -> str:
-    return form.format(p=", ".join(pitch(number) for number, _ in tune), d=", ".join(length(beats) for _, beats in tune))
+    return form.format(
+        p=", ".join(pitch(number) for number, _ in tune), d=", ".join(length(beats) for _, beats in tune)
+    )
 
 
 def quoted(number: int | None) -> str:

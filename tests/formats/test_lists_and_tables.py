@@ -117,7 +117,11 @@ def test_rests_words_and_what_cannot_be_read():
 
 @given(st.text(alphabet="C4D5#b[](){},;:=\"' \n\t0129.-xnotes_/", max_size=60))
 def test_any_text_is_something(text):
-    found = anything.read_text(text)
+    try:
+        found = anything.read_text(text)
+    except ImportFault as fault:
+        assert str(fault).endswith(".")
+        return
     assert found.text is not None or found.form in (Form.LIST, Form.TABLE)
     assert all(0 <= note.ink[0][0] <= note.ink[0][1] <= len(text) for note in found.song.notes)
     if found.form is Form.LIST and (sheet := pasted(text, alone=True)) is not None:

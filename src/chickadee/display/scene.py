@@ -59,8 +59,8 @@ class Scene:
     @cached_property
     def phrase_starts(self) -> list[tuple[int, str]]:
         """(tick, name) of every place where the front voice begins a phrase."""
-        if self.front >= len(self.reading.sheet.voices) or not self.reading.sheet.phrases:
-            return []
+        if self.front >= len(self.reading.events) or not self.reading.sheet.phrases:
+            return []  # a tune that is too large has no events
         names = {(block.body[0].start): name for name, block in self.reading.sheet.phrases.items() if block.body}
         return [(event.tick, names[event.start]) for event in self.reading.events[self.front] if event.start in names]
 

@@ -127,9 +127,13 @@ def _program(text: str, naming: Naming) -> Imported:
             return as_sheet.found
         raise
     except ImportFault:
-        if as_sheet is None:
+        if as_sheet is not None and as_sheet.is_likely:
+            return as_sheet.found
+        if (lines := _lines(text, naming)) is not None:
+            return lines
+        if as_sheet is None or not as_sheet.is_heard:
             raise
-        return as_sheet.found if as_sheet.is_likely else _lines(text, naming) or as_sheet.found
+        return as_sheet.found
     if as_sheet is not None and as_sheet.is_whole and len(as_sheet.found.song.notes) > len(found.song.notes):
         return as_sheet.found
     return found

@@ -24,7 +24,7 @@ _MOST_ABOVE = 5  # rows above the headings
 _SAMPLE = 20_000  # characters
 _MARKS = "\t;,|"  # between cells
 _GERMAN = ("ton", "töne", "note", "länge", "dauer", "tonhöhe")  # what headings begin with where H is a name
-_VALUE = re.compile(r"[={}\[\]\"0-9]|//")
+_VALUE = re.compile(r"[={}\[\]\"0-9]|//|\(\)")
 
 
 class TableFault(ImportFault):
@@ -117,7 +117,7 @@ def _lines(text: str) -> list[_Line]:
 def _kinds(headings: Sequence[str]) -> list[str | None]:
     """What each column holds, by the headings; none at all where these are no headings of a table of notes."""
     kinds = [kind_of(heading) for heading in headings]
-    if len(headings) < 2 or any(_is_value(heading) for heading in headings):
+    if sum(bool(heading.strip()) for heading in headings) < 2 or any(_is_value(heading) for heading in headings):
         return []
     known = {kind for kind in kinds if kind is not None}
     pitched = known & (PITCH_KINDS | {"index"})

@@ -243,9 +243,9 @@ def _check_range(recipe: Recipe, key: Key) -> None:
 def _check_lengths(recipe: Recipe) -> None:
     for length in recipe.lengths:
         if not isinstance(length, str) or not re.fullmatch(r"[1-9][0-9]?(/[1-9][0-9]?)?", length):
-            raise RecipeFault(f'lengths holds {length!r}; lengths are texts such as "1", "1/2" or "3/2".')
+            raise RecipeFault(f'lengths holds {str(length)[:20]!r}; lengths are texts such as "1", "1/2" or "3/2".')
         if Fraction(length) < _SHORTEST:
-            raise RecipeFault(f"lengths holds {length}; the shortest is {_SHORTEST} of a beat.")
+            raise RecipeFault(f"lengths holds {str(length)[:20]}; the shortest is {_SHORTEST} of a beat.")
     if not recipe.lengths:
         raise RecipeFault("lengths is empty; a tune needs at least one.")
     bar = Fraction(recipe.in_meter.upper)
