@@ -7,6 +7,7 @@ import zipfile
 from fractions import Fraction
 
 import pytest
+from handed_forms import FORMS
 
 from chickadee import read
 from chickadee.attempts import attempt_of, judging
@@ -17,7 +18,6 @@ from chickadee.compare import Model, Verdict, best_reading
 from chickadee.files import FileFault
 from chickadee.handed_in import Source, handed_in, names_in, without_work
 from chickadee.incoming import read_data
-from handed_forms import FORMS
 
 F = Fraction
 TUNES = {

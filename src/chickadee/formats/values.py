@@ -308,6 +308,8 @@ class _Reader:
             if self._at >= len(self._tokens):
                 raise _NoData
             if self._tokens[self._at].kind == COMMA:
+                if self._tokens[self._at].text == ";" and opened.text != "[":
+                    raise _NoData  # statements
                 separated = True
                 self._at += 1
                 continue
