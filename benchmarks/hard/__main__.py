@@ -41,7 +41,7 @@ class Stage(NamedTuple):
 
 STAGES: dict[str, Stage] = {
     "soak": Stage("soak", 900, resumes=False),
-    "sheets": Stage("fuzz", 200_000, 4, 30),
+    "sheets": Stage("fuzz", 200_000, 4, 120),
     "incoming": Stage("fuzz", 150_000, 4, 30),
     "doors": Stage("fuzz", 50_000, 2, 30),
     "files": Stage("fuzz", 21_000, 1, 30),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 
 from ..faults import failure_of
@@ -12,7 +13,7 @@ from ..files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes
 from ..sheet import Reading, Severity
 from ..sheet import read as read_sheet
 from ..theory import Naming
-from . import lists, musicxml, smf, table
+from . import lists, musicxml, smf, spreadsheet, table
 from .imported import Form, Imported, ImportFault, found_in_sheet
 
 __all__ = ["SUFFIXES", "is_text", "our_faults_said", "read", "read_data", "read_text"]
@@ -20,6 +21,7 @@ __all__ = ["SUFFIXES", "is_text", "our_faults_said", "read", "read_data", "read_
 SUFFIXES = {
     ".chick": Form.SHEET, ".mid": Form.MIDI, ".midi": Form.MIDI, ".kar": Form.MIDI, ".rmi": Form.MIDI,
     ".musicxml": Form.MUSICXML, ".mxl": Form.MUSICXML, ".xml": Form.MUSICXML, ".csv": Form.TABLE, ".tsv": Form.TABLE,
+    ".xlsx": Form.TABLE, ".ods": Form.TABLE,
     ".txt": Form.LIST, ".py": Form.LIST, ".js": Form.LIST, ".c": Form.LIST, ".ino": Form.LIST, ".java": Form.LIST,
     ".json": Form.LIST,
 }  # fmt: skip
@@ -73,12 +75,22 @@ def _read(data: bytes, path: Path | str, form: Form | None, naming: Naming) -> I
     try:
         if form is Form.MIDI or (form is None and smf.is_smf(data)):
             return _bounded(smf.read(data))
+        if form in (None, Form.TABLE) and spreadsheet.is_spreadsheet(data):
+            return _bounded(_of_spreadsheet(data, naming))
         if form is Form.MUSICXML or (form is None and musicxml.is_musicxml(data)):
             return _bounded(musicxml.read(data))
         found = read_text(decode(data, path), form or _by_suffix(path), naming)
         return found if found.text is not None else _bounded(found)
     except ImportFault as fault:
         raise FileFault(path, as_reason(str(fault))) from None
+
+
+def _of_spreadsheet(data: bytes, naming: Naming) -> Imported:
+    cells = spreadsheet.cells_of(data)
+    found = read_text(cells.text, naming=naming)
+    if found.form is Form.SHEET and not found.song.notes:
+        raise ImportFault("This spreadsheet has no notes.")
+    return replace(found, form=Form.TABLE, text=None, left_out=(*found.left_out, *cells.left_out))
 
 
 def _bounded(found: Imported) -> Imported:
@@ -93,7 +105,7 @@ def _bounded(found: Imported) -> Imported:
 
 
 def is_text(data: bytes) -> bool:
-    """Whether a file holds neither a MIDI file nor a score."""
+    """Whether a file holds neither a MIDI file, nor a score or a spreadsheet."""
     return not (smf.is_smf(data) or musicxml.is_musicxml(data))
 
 

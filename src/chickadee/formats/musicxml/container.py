@@ -7,11 +7,16 @@ import zipfile
 import zlib
 
 from ...files import LARGEST_SHEET
-from .tree import MusicXmlFault, read_tree
+from ..imported import ImportFault
+from ..xml_tree import XmlFault, read_tree
 
 __all__ = ["MusicXmlFault", "unpacked"]
 
 _PACKED_BY = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED)  # what MusicXML allows
+
+
+class MusicXmlFault(ImportFault):
+    """A file is no MusicXML score, or one without music."""
 
 
 def unpacked(data: bytes) -> bytes:
@@ -43,7 +48,7 @@ def _content(packed: zipfile.ZipFile, name: str) -> bytes:
 def _root_file(packed: zipfile.ZipFile) -> str | None:
     try:
         container = read_tree(_content(packed, "META-INF/container.xml"))
-    except MusicXmlFault:
+    except (MusicXmlFault, XmlFault):
         return None
     file = next((each for each in container.iter() if each.tag.endswith("rootfile")), None)
     return file.get("full-path") if file is not None else None

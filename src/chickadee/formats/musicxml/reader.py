@@ -19,11 +19,11 @@ from ...theory.pitch import LETTERS
 from ..imported import Form, Imported, counted, song_of
 from ..programs import sound_of
 from ..signatures import key_of
+from ..xml_tree import XmlFault, read_tree
 from .container import MusicXmlFault, unpacked
 from .elements import FORTE
 from .meters import Meters
 from .order import played
-from .tree import read_tree
 from .values import TYPES
 
 __all__ = ["MusicXmlFault", "is_musicxml", "read"]
@@ -48,7 +48,10 @@ def read(data: bytes) -> Imported:
     """The music of a score. Raises MusicXmlFault where it holds none, or is no score."""
     if data[:2] == b"PK":
         data = unpacked(data)
-    root = read_tree(data)
+    try:
+        root = read_tree(data)
+    except XmlFault as fault:
+        raise MusicXmlFault(str(fault)) from None
     if root.tag not in ("score-partwise", "score-timewise"):
         raise MusicXmlFault(f"This XML file is no score; it begins with <{root.tag[:40]}>.")
     return _ScoreReader(root).imported()

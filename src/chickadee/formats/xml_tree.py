@@ -8,37 +8,39 @@ from xml.etree.ElementTree import Element
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import ParseError, iterparse
 
-from ..imported import ImportFault
+from .imported import ImportFault
 
-__all__ = ["MusicXmlFault", "read_tree"]
+__all__ = ["XmlFault", "read_tree"]
 
 _MOST_ELEMENTS = 300_000
 _MOST_DEPTH = 100
 _MOST_ATTRIBUTES = 300_000
 
 
-class MusicXmlFault(ImportFault):
-    """A file is no MusicXML score, or one without music."""
+class XmlFault(ImportFault):
+    """A file is no XML that is read; its text says why."""
 
 
-def read_tree(data: bytes) -> Element:
-    """Return the outermost element of an XML file.
+def read_tree(data: bytes, what: str = "score") -> Element:
+    """Return the outermost element of an XML file, which is called ``what`` in sentences.
 
-    Raises MusicXmlFault for what is not well-formed, defines entities, or has too many elements or too deep ones:
-    that is noticed before the rest is read.
+    Raises XmlFault for what is not well-formed, defines entities, or has too many elements or too deep ones: that is
+    noticed before the rest is read.
     """
     try:
-        return _counted(data)
+        return _counted(data, what)
     except DefusedXmlException:
-        raise MusicXmlFault("This score defines entities, which no score needs, so it is not read.") from None
+        raise XmlFault(f"This {what} defines entities, which no {what} needs, so it is not read.") from None
     except (ParseError, ValueError, LookupError) as fault:
         place = f" (see line {fault.position[0]})" if isinstance(fault, ParseError) else ""
-        raise MusicXmlFault(f"This score is not well-formed XML{place}.") from None
+        raise XmlFault(f"This {what} is not well-formed XML{place}.") from None
 
 
-def _counted(data: bytes) -> Element:
+def _counted(data: bytes, what: str) -> Element:
     root: Element | None = None
-    depth = count = attributes = 0
+    depth = 0
+    count = 0
+    attributes = 0
     for event, element in iterparse(io.BytesIO(data), ("start", "end")):
         if event == "end":
             depth -= 1
@@ -49,7 +51,7 @@ def _counted(data: bytes) -> Element:
         count += 1
         attributes += len(element.attrib)
         if count > _MOST_ELEMENTS or depth > _MOST_DEPTH or attributes > _MOST_ATTRIBUTES:
-            raise MusicXmlFault("This score is too large or too deeply nested to be read; please take it in parts.")
+            raise XmlFault(f"This {what} is too large or too deeply nested to be read; please take it in parts.")
     if root is None:
-        raise MusicXmlFault("This score is not well-formed XML.")
+        raise XmlFault(f"This {what} is not well-formed XML.")
     return root
