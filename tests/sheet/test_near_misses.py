@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.sheet import apply_edits
+from chickadee.sheet.finding import alike, fixes_of_all
 from chickadee.sheet.rules import NEAR_MISS
 
 NEARLY = {
@@ -105,3 +106,33 @@ def test_an_unclosed_bracket_costs_no_more_than_its_own_words():
         assert [note.number for note in reading.song.notes] == numbers
         (finding,) = [each for each in reading.findings if each.code != "bar-length"]
         assert {each.code for each in read(apply_edits(text, finding.fixes[0].edits)).findings} <= {"bar-length"}
+
+
+@pytest.mark.parametrize(
+    ("text", "fixed"),
+    [
+        ("tempo 100\nC4 D4", "tempo: 100\nC4 D4"),
+        ("voice Low\nmeter 3/4\nC4", "voice Low\n[meter 3/4]\nC4"),
+        ("[C4 E4 G4] D4", "C4&E4&G4 D4"),
+        ("[C4=2 E4]", "C4=2 E4"),
+        ("# by the quay\nC4", "// by the quay\nC4"),
+        ("Do Re Mi", "names: do re mi\nDo Re Mi"),
+        ("C4 Cmaj7", "C4 {Cmaj7}"),
+        ("C4 H4", "C4 B4"),
+        ("C4=0.34", "C4=1/3"),
+    ],
+)
+def test_the_first_fix_is_what_was_meant(text, fixed):
+    first = read(text).findings[0].fixes[0]
+    assert apply_edits(text, first.edits) == fixed
+    assert not read(fixed).findings
+
+
+def test_what_lacks_its_colon_or_is_a_comment_sounds_nothing():
+    assert [note.number for note in read("tempo 100\n# 60 62\nC4").song.notes] == [60]
+
+
+def test_all_of_one_kind_are_mended_together():
+    text = "C4 R H4 R: | R D4"
+    findings = [each for each in read(text).findings if each.message.startswith("A rest")]
+    assert apply_edits(text, fixes_of_all(alike(findings, findings[0]))).count("rest") == len(findings) == 2

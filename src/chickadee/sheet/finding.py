@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
 
-__all__ = ["Finding", "Fix", "Severity", "TextEdit", "apply_edits", "shown"]
+__all__ = ["Finding", "Fix", "Severity", "TextEdit", "alike", "apply_edits", "fixes_of_all", "kind_of", "shown"]
 
 
 class Severity(Enum):
@@ -84,3 +85,33 @@ def apply_edits(text: str, edits: Iterable[TextEdit]) -> str:
         parts += text[at : edit.start], edit.text
         at = edit.end
     return "".join([*parts, text[at:]])
+
+
+_OF_ONE = re.compile("“[^”]*”|[0-9]+")  # what differs in the messages of findings of one kind
+
+
+def kind_of(finding: Finding) -> tuple[str, str, bool]:
+    """What a finding has in common with those that say the same of other signs."""
+    return finding.code, _OF_ONE.sub("", finding.message), bool(finding.fixes)
+
+
+def alike(findings: Iterable[Finding], one: Finding) -> list[Finding]:
+    """Return the findings of the kind of one of them."""
+    return [each for each in findings if kind_of(each) == kind_of(one)]
+
+
+def fixes_of_all(findings: Iterable[Finding]) -> list[TextEdit]:
+    """Return the edits of the first fix of each finding; of two fixes that touch, the first is taken.
+
+    >>> cut = Fix("Delete it", (TextEdit(0, 2, ""),))
+    >>> len(fixes_of_all([Finding("sign", Severity.ERROR, 0, 2, "No sign.", (cut,))] * 2))
+    1
+    """
+    taken: list[TextEdit] = []
+    end = -1
+    for finding in sorted(findings, key=lambda each: each.start):
+        edits = sorted(finding.fixes[0].edits, key=lambda edit: edit.start)
+        if edits and edits[0].start > end:
+            taken += edits
+            end = max(edit.end for edit in edits)
+    return taken

@@ -30,6 +30,9 @@ _OCTAVE = re.compile(r"[0-9](=\S*)?")  # apart from its letter
 _LONGEST_PLAIN = 400  # characters of a line that is remembered as a whole
 _WINDOW = 4096  # tokens of a longer line that are looked at together
 _MOST_IN_DIRECTION = 8  # words
+_TOP = 2_000  # characters in which a sheet says how pitches are named
+_LETTERS = re.compile(r"\b[A-G][#b]?[0-9]")
+_NAMES = re.compile(r"(?im)^[^\S\n]*names[^\S\n]*:")
 _MOST_CHANGES = 120  # words after a group or phrase that are read as changes
 
 
@@ -195,7 +198,7 @@ class MusicReader:
         if word.findings:
             if word.kind is Kind.SILENT and self._understood(text, at, after):
                 return 1
-            self.findings.extend((self._with_phrases(finding, text) for finding in word.findings), at)
+            self.findings.extend((self._with_more(finding, text, at) for finding in word.findings), at)
         self._add(Item(at, to, word))
         changed = after is not None and after.lastgroup == "word" and begins_change(after[0])
         return 1 + (self._changed_alone(ahead, place + 1) if changed else 0)
@@ -302,15 +305,33 @@ class MusicReader:
         fixes = [Fix(f"Write {shown(meant)}", (TextEdit(start, end, meant),))] if meant else []
         self.findings.append(rules.NEAR_MISS.at(start, end, message, *fixes))
 
-    def _with_phrases(self, finding: Finding, text: str) -> Finding:
-        """A finding that also offers the phrase whose name is nearly that."""
-        near = self.lookalikes.of(text, self.phrases, 0.7) if finding.code == rules.NOT_UNDERSTOOD.code else []
+    def _with_more(self, finding: Finding, text: str, at: int) -> Finding:
+        """A finding in the word at an offset, that also offers the phrase whose name is nearly that, or the way of
+        naming pitches in which the word is one."""
+        if finding.code != rules.NOT_UNDERSTOOD.code:
+            return finding
+        near = self.lookalikes.of(text, self.phrases, 0.7)
         fixes = [
             Fix(f"Use {name}", (TextEdit(finding.start, finding.end, name),)) for name in near if name != self._name
         ]
-        return Finding(
-            finding.code, finding.severity, finding.start, finding.end, finding.message, (*fixes, *finding.fixes)
-        )
+        fixes += finding.fixes
+        naming = self._naming_of(text)
+        if naming is not None:
+            fix = Fix(
+                f"Name all pitches so (names: {naming.value})", (TextEdit(-at, -at, f"names: {naming.value}\n"),)
+            )
+            is_first = naming == Naming.SYLLABLES and _LETTERS.search(self.text, 0, _TOP) is None
+            fixes.insert(0 if is_first else len(fixes) - 1, fix)
+        return Finding(finding.code, finding.severity, finding.start, finding.end, finding.message, tuple(fixes))
+
+    def _naming_of(self, text: str) -> Naming | None:
+        """The way of naming pitches in which a word is one, where the sheet says none."""
+        if self._naming != Naming.LETTERS or _NAMES.search(self.text, 0, _TOP) is not None:
+            return None
+        sign = text.partition("=")[0]
+        if Naming.SYLLABLES.read(sign) is not None:
+            return Naming.SYLLABLES
+        return Naming.H if sign[:1] in "hH" and Naming.H.read(sign) is not None else None
 
     def _changes(self, ahead: list[Token], place: int) -> tuple[tuple[Change, ...], tuple[tuple[int, int], ...], int]:
         """What is done to a phrase or group, by the words after it, with their offsets; and how many tokens those
@@ -459,7 +480,19 @@ class MusicReader:
             self.body.append(Direction(start, end, read_direction(text[1:-1])))
         except InputFault as fault:
             cut = Fix("Delete it", (TextEdit(start, end, ""),))
-            self.findings.append(rules.DIRECTION.at(start, end, str(fault), cut))
+            self.findings.append(rules.DIRECTION.at(start, end, str(fault), *self._as_notes(token), cut))
+
+    def _as_notes(self, token: Token) -> tuple[Fix, ...]:
+        """The fixes that make notes of what stands in square brackets, where all of it can be read."""
+        words = token[0][1:-1].split()
+        read = [self._read_word(word) for word in words[:_MOST_IN_DIRECTION]]
+        if len(words) != len(read) or len(words) < 2 or not all(map(_is_readable, read)):
+            return ()
+        meant = [_meant(word) for word in read]
+        fixes = [Fix("Write the notes in turn", (TextEdit(*token.span(), " ".join(meant)),))]
+        if all(word.length is None for word in read):
+            fixes.insert(0, Fix("Sound them together", (TextEdit(*token.span(), "&".join(meant)),)))
+        return tuple(fixes)
 
 
 def _is_repeated(node: Node) -> bool:

@@ -45,6 +45,11 @@ _ALSO = {
 _OF_VOICES = tuple(name for name, kind in PROPERTIES.items() if kind.places == ("voice",))
 
 
+_OTHER_COMMENT = re.compile(r"[^\S\n]*(#+)(?=\s|[^\W\d])")
+_COLONLESS = re.compile(r"(?i)[^\S\n]*(tempo|meter|key|swing|sound|octave|pickup|tuning)[^\S\n]+([^\s:=|][^\n:|]*)")
+"""Properties that a line begins with where its colon is left out."""
+
+
 def parse(text: str) -> tuple[Sheet, list[Finding]]:
     """The tree of a sheet and what was found on the way. Raises TooMany for a sheet of more signs than a song has."""
     return _Parser(text).parse()
@@ -160,8 +165,38 @@ class _Parser:
             self._header(header)
         elif line := property_at(self.text, start, end):
             self._property(Property(*line))
-        else:
+        elif not (self._other_comment(start, end) or self._without_colon(start, end)):
             self.block.music.line(start, end)
+
+    def _other_comment(self, start: int, end: int) -> bool:
+        """Whether a line is a comment as programs have it, with ``#``; it is understood as one."""
+        found = _OTHER_COMMENT.match(self.text, start, end)
+        if found is None:
+            return False
+        fix = Fix("Use //", (TextEdit(found.start(1), found.end(1), "//"),))
+        self.findings.append(rules.NEAR_MISS.at(found.start(1), end, "A comment begins with //.", fix))
+        return True
+
+    def _without_colon(self, start: int, end: int) -> bool:
+        """Whether a line is a property without its colon, such as ``tempo 100``: none of it sounds."""
+        found = _COLONLESS.match(self.text, start, end)
+        if found is None or found[1] in self.phrase_names:
+            return False
+        name, value = found[1].lower(), found[2].rstrip()
+        kind = PROPERTIES[name]
+        try:
+            kind.value(value, self.head_naming)
+        except InputFault:
+            return False
+        at, to = found.span(1)
+        last = found.start(2) + len(value)
+        if self._may_stand(kind, self.block):
+            fix = Fix(f"Write {name}: {shown(value)}", (TextEdit(at, last, f"{name}: {value}"),))
+        else:
+            fix = Fix(f"Write [{name} {shown(value)}]", (TextEdit(at, last, f"[{name} {value}]"),))
+        message = f"“{shown(self.text[at:last])}” lacks its colon, as in {name}: {shown(value)}."
+        self.findings.append(rules.NOT_UNDERSTOOD.at(at, to, message, fix))
+        return True
 
     def _header(self, header: Header) -> None:
         place, name, start, end = header

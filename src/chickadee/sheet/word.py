@@ -108,7 +108,7 @@ def word_reader(naming: Naming) -> Callable[[str], Word]:
 
 def third_of(text: str) -> str | None:
     """The thirds of a beat that a decimal such as ``0.33`` or ``1.667`` seems to mean, or None."""
-    found = re.fullmatch(r"([0-9]*)\.(3{2,}|6{2,}|6+7)", text)
+    found = re.fullmatch(r"([0-9]*)\.(3{2,}|34|6{2,}|6+7)", text)
     if found is None:
         return None
     return str(int(found[1] or 0) + Fraction(1 if found[2][0] == "3" else 2, 3))
@@ -236,6 +236,8 @@ class _WordReader:
             )  # fmt: skip
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
+        if read_written(chord := f"{{{sign}}}"):
+            fixes.insert(0, Fix(f"Use {chord}", (TextEdit(at, end, chord),)))
         if self.naming == Naming.LETTERS and sign[0] in "hH" and read_pitch_name(b := "B" + sign[1:]):
             fixes.insert(0, Fix(f"Use {b}", (TextEdit(at, end, b),)))
         self._not_understood(at, end, f"“{shown(sign)}” is not a note or sign that Chickadee knows.", *fixes)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
@@ -16,6 +18,7 @@ from ...checks import CHECKS
 from ...display import words
 from ...display.scene import Scene
 from ...sheet import Finding, Fix, Reading, Severity
+from ...sheet.finding import alike, fixes_of_all, kind_of
 from ..actions import ActionSpec
 from ..pauses import after_pause
 from ..plain_text import PlainLabel, hint_of
@@ -79,6 +82,12 @@ class FindingsPanel(Panel):
         self.bench.document.apply(fix.edits)
         self.bench.selection.sheet_wanted.emit(start, start)
 
+    def apply_to_all(self, finding: Finding) -> None:
+        """Apply the first fix of every finding of a kind, as one step of the undo."""
+        alike_ones = alike(self.bench.document.reading.findings, finding)
+        self.bench.document.apply(fixes_of_all(alike_ones))
+        self.bench.selection.sheet_wanted.emit(finding.start, finding.start)
+
     def show_scene(self, scene: Scene) -> None:
         """List a reading's findings."""
         reading = scene.reading
@@ -113,7 +122,8 @@ class FindingsPanel(Panel):
         self._due.stop()
         self._show_count(reading)
         count = len(reading.findings)
-        self.cards = [_Card(self.look, finding, self) for finding in reading.findings[:_MOST_CARDS]]
+        kinds = Counter(map(kind_of, reading.findings))
+        self.cards = [_Card(self.look, each, kinds[kind_of(each)], self) for each in reading.findings[:_MOST_CARDS]]
         for card in self.cards:
             self._list.addWidget(card)
             card.fit(self.width())
@@ -147,7 +157,7 @@ def _said(reading: Reading) -> tuple[bool, list[tuple[Severity, str, list[str]]]
 class _Card(QFrame):
     """One finding: a click or Enter goes there."""
 
-    def __init__(self, look: Look, finding: Finding, panel: FindingsPanel) -> None:
+    def __init__(self, look: Look, finding: Finding, count: int, panel: FindingsPanel) -> None:
         super().__init__()
         self.setObjectName("findingCard")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -168,6 +178,8 @@ class _Card(QFrame):
         row.setSpacing(look.px(4))
         for button in self.fixes:
             row.addWidget(button)
+        if self.fixes and count > 1:
+            row.addWidget(self._all_button(count))
         row.addStretch()
         column.addLayout(row)
 
@@ -182,6 +194,14 @@ class _Card(QFrame):
         button.setObjectName("findingFix")
         button.setToolTip("Apply this fix")
         button.clicked.connect(lambda: self._panel.apply(self.finding.fixes[place]))
+        return button
+
+    def _all_button(self, count: int) -> QPushButton:
+        button = QPushButton(f"All {count}")
+        button.setObjectName("findingFix")
+        button.setAccessibleName(f"{self.finding.fixes[0].title}: all {count}")
+        button.setToolTip(f"Do the first of these for all {count} findings of this kind")
+        button.clicked.connect(lambda: self._panel.apply_to_all(self.finding))
         return button
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
