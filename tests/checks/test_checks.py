@@ -110,6 +110,7 @@ TRIPS = [
     ("too-close", "tempo: 120\nC4=1/32 D4=1/32 E4", "D4=1/32", "tempo: 120\nC4=1/8 D4", {}),
     ("at-once", "C4&E4&G4=2 D4", "C4&E4&G4=2", "C4&E4 {C rising}=3", {"most-at-once": "2"}),
     ("unison", "E4&{C rising}=3 D4", "{C rising}", "C4 C4 {C strum}&C5", {}),
+    ("waits", "C4 . D4 . E4 . F4 . G4 . A4 . B4 . C5 .", "C4", "C4 . D4 . E4 . F4 . G4 . A4 . B4 C5", {}),
     ("no-gap", "gap: 0\nC4 D4 D4 D4", "D4", "gap: 0\nC4 D4 rest D4", {}),
     ("no-gap", "voice V\ngap: 0\nC4 C4", "C4", "C4 C4", {}),
     ("loudness", "voice V\nlevel: 9\nC4 D4", "V", "voice V\nlevel: 9\n[mf] C4 [5] D4", {}),

@@ -26,12 +26,14 @@ from .too_close import TooClose
 from .unheard import Unheard
 from .unison import Unison
 from .voice_range import VoiceRange
+from .waits import Waits
 
 __all__ = ["CHECKS", "checked_reading"]
 
 CHECKS: tuple[Check, ...] = (
     BarLength(), Unheard(), VoiceRange(), Allowed(), MidiDivision(), OutOfKey(), LikelySlip(), Leap(), LengthSet(),
     TooClose(), AtOnce(), Unison(), NoGap(), Loudness(), VoicesEndApart(), UnusedPhrase(), SamePhrase(), CopiedBars(),
+    Waits(),
 )  # fmt: skip
 """Every check, in the order the reference and the desk list them."""
 
