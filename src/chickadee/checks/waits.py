@@ -34,5 +34,5 @@ class Waits(Check):
             rests = np.diff(starts) - lengths
             if rests.min() <= 0 or not (np.array_equal(rests, lengths) or rests.min() == rests.max()):
                 continue
-            message = f"{voice.name} rests after every note; was each wait meant to be the note itself?"
+            message = f"{voice.name} rests after every note, as where a program plays a note and then waits for it."
             yield self.rule.at(*song.notes[int(mine[0])].ink[0], message)
