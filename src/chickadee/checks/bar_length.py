@@ -19,6 +19,9 @@ from .profile import Profile
 __all__ = ["BarLength"]
 
 
+_LONGEST_DIRECTION = 200  # characters
+
+
 class BarLength(Check):
     """Reports a bar that holds more or fewer beats than the meter asks for, with fixes that fill or shorten it."""
 
@@ -111,8 +114,16 @@ class _Fault:
         last = self.bar.events[-1]
         rest = TextEdit(self.bar.start, self.bar.start, self._spaced("rest" + self._length(-self.over, last.tick)))
         longer = [self._resized(last, last.length - self.over, "Lengthen")] if self._mends(last) else []
-        filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))] if self.line.alike else []
+        filled = []
+        if self.line.alike and not self._is_in_direction(self.bar.start):
+            filled = [Fix(f"Add a rest of {_count(self._beats(-self.over))}", (rest,))]
         return [*longer, *filled, *self._pickup()]
+
+    def _is_in_direction(self, at: int) -> bool:
+        """Whether an offset stands behind a square bracket that its line does not close."""
+        text = self.reading.text
+        start = max(text.rfind("\n", 0, at) + 1, at - _LONGEST_DIRECTION)
+        return text.rfind("[", start, at) > text.rfind("]", start, at)
 
     def _pickup(self) -> list[Fix]:
         """A first bar that is too short may be a pickup: offered where all bars are full then."""
