@@ -10,6 +10,7 @@ from typing import NamedTuple
 from .compare import Comparison, Model, best_reading, unreadable
 from .compare.alignment import TooLong
 from .compare.beside import Beside, laid_beside
+from .compare.points import Points
 from .csv_text import written
 from .faults import failure_of
 from .files import FileFault, printable
@@ -124,20 +125,26 @@ def attempt_of(source: Source, result: Attempt | Lost) -> Attempt:
     return result
 
 
-def table_of(model: Model, attempts: Sequence[Attempt], missing: Sequence[str] = ()) -> str:
+def table_of(
+    model: Model, attempts: Sequence[Attempt], missing: Sequence[str] = (), points: Points | None = None
+) -> str:
     """The judgements as comma-separated values, a row for each attempt and a column for each bar.
 
-    ``missing`` are those who handed in nothing; they have a row each too.
+    ``missing`` are those who handed in nothing; they have a row each too. With a rule of ``points`` there is a column
+    for them.
     """
+    counted = ["points"] if points is not None else []
     heading = ["file", "verdict", "sentence", "semitones", "lengths_times", "right", "of", "differences", "first_bar",
-               "first_beat", "unread", *(f"bar {number}" for number in model.bars)]  # fmt: skip
+               "first_beat", "unread", *counted,
+               *(f"bar {number}" for number in model.bars)]  # fmt: skip
     rows: list[Sequence[object]] = [heading]
     for each in attempts:
         found = each.comparison
         first = found.differences[0] if found.differences else None
         row = [each.source.name, found.verdict.value, found.sentence, found.semitones, found.times, found.right,
                found.of, len(found.differences), first.bar if first else "", first.beat if first else ""]  # fmt: skip
-        rows.append([*row, *found.cells])
+        given = [f"{float(points.given(found)):g}"] if points is not None else []
+        rows.append([*row, *given, *found.cells])
     rows += [[name, "missing", "Nothing was handed in."] for name in missing]
     return written(rows)
 

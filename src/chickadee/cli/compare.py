@@ -12,6 +12,7 @@ import click
 from ..attempts import Attempt, UnreadPart, attempt_of, judging, table_of
 from ..compare import Model
 from ..compare.differences import Difference, Sounding
+from ..compare.points import Points, read_points
 from ..compare.summary import common_in
 from ..files import FileFault, is_file, is_there, read_stream
 from ..formats.imported import Form
@@ -32,23 +33,33 @@ __all__ = ["compare"]
 @click.option(
     "--class", "listed", metavar="LIST", help="A text file of names, a line each: who handed in nothing is said."
 )
+@click.option(
+    "--points", "rule", metavar="P,L,A", help="So many points for the pitches, the lengths, and all right: 6,3,1."
+)
 @as_form
 def compare(
-    model: str, attempts: tuple[str, ...], output: str | None, voice: str | None, listed: str | None, form: str | None
+    model: str,
+    attempts: tuple[str, ...],
+    output: str | None,
+    voice: str | None,
+    listed: str | None,
+    rule: str | None,
+    form: str | None,
 ) -> int:
     """Judge each ATTEMPT, a file of any form, or a folder or zip of them, against MODEL."""
     wanted = _model(model, voice)
+    points = read_points(rule.split(",")) if rule is not None else None
     names = names_in(listed) if listed is not None else []
     work = _handed_in(attempts, Path(model), Form(form) if form else None, listed)
     missing = without_work(names, work.sources)
     judged = _judged(wanted, work.sources)
     if output == "json":
-        click.echo(json.dumps(_summary(model, wanted, judged, work, missing), ensure_ascii=False, indent=2))
+        click.echo(json.dumps(_summary(model, wanted, judged, work, missing, points), ensure_ascii=False, indent=2))
     elif output == "csv":
-        say_text(table_of(wanted, judged, missing))
+        say_text(table_of(wanted, judged, missing, points))
     else:
         for each in judged:
-            say_line(f"{each.source.name}: {each.comparison.sentence}")
+            say_line(f"{each.source.name}: {each.comparison.sentence}{_points_said(points, each)}")
             for part in each.unread:
                 say_line(f"{each.source.name}:{_where(part)} {part.sentence}", err=True)
         for name in missing:
@@ -56,6 +67,13 @@ def compare(
         for skipped in work.skipped:
             say_line(f"{skipped.name}: left out. {skipped.sentence}", err=True)
     return 0 if all(each.comparison.verdict.is_right for each in judged) and not missing else 1
+
+
+def _points_said(points: Points | None, attempt: Attempt) -> str:
+    """``  8.5 of 10 points.`` after a sentence; nothing without a rule."""
+    if points is None:
+        return ""
+    return f" {float(points.given(attempt.comparison)):g} of {float(points.most):g} points."
 
 
 def _where(part: UnreadPart) -> str:
@@ -108,12 +126,12 @@ def _judged(model: Model, sources: Sequence[Source]) -> list[Attempt]:
 
 
 def _summary(
-    name: str, model: Model, judged: Sequence[Attempt], work: HandedIn, missing: Sequence[str]
+    name: str, model: Model, judged: Sequence[Attempt], work: HandedIn, missing: Sequence[str], points: Points | None
 ) -> dict[str, object]:
     return {
         "model": name,
         "bars": len(model.bars),
-        "attempts": [_record(each) for each in judged],
+        "attempts": [_record(each, points) for each in judged],
         "common": [
             {"kind": each.kind.value, "bar": each.bar, "beat": str(each.beat), "found": list(each.found),
              "attempts": each.attempts}
@@ -124,8 +142,9 @@ def _summary(
     }  # fmt: skip
 
 
-def _record(attempt: Attempt) -> dict[str, object]:
+def _record(attempt: Attempt, points: Points | None) -> dict[str, object]:
     found = attempt.comparison
+    given = {} if points is None else {"points": float(points.given(found)), "points_of": float(points.most)}
     return {
         "file": attempt.source.name,
         "verdict": found.verdict.value,
@@ -134,6 +153,7 @@ def _record(attempt: Attempt) -> dict[str, object]:
         "lengths_times": str(found.times),
         "right": found.right,
         "of": found.of,
+        **given,
         "bars": found.cells,
         "differences": [
             _difference(each, place) for each, place in zip(found.differences, attempt.places, strict=True)

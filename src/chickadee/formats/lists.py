@@ -289,7 +289,7 @@ def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
     sounding: dict[str, int] = {}
     for each in calls:
         texts = [_as_sign(item) for item in each.value.items or ()]
-        if any(pitches_of(text, naming=naming) and not is_small_number(text) for text in texts):
+        if any(pitches_of(text, is_hertz([text]), naming) and not is_small_number(text) for text in texts):
             sounding[each.name] = sounding.get(each.name, 0) + 1
     if not sounding:
         return []

@@ -20,9 +20,9 @@ _MOST_WORK = 1_000_000  # items of all lists that are put together
 _LONGEST_NUMBER = 40  # digits
 _CLOSED_BY = {"[": "]", "(": ")", "{": "}"}
 _ADDING = {"append", "push", "add", "extend", "push_back", "concat"}
-_RUNNING = frozenset(
-    ["for", "while", "def", "function", "repeat", "forever", "void", "loop", "lambda", "foreach", "switch"]
-)
+_LOOPS = frozenset("for while repeat forever loop foreach".split())
+_WORDS_OF_CODE = _LOOPS | frozenset("def function void lambda switch if else return do".split())
+_NO_TYPES = frozenset("return await new else do and or not in print".split())
 _DEFINE = re.compile(r"(?m)^[^\S\n]*#[^\S\n]*define[^\S\n]+(\w{1,60})[^\S\n]+(\S[^\n]*)$")
 _NUMBER_TAIL = re.compile(r"[fFLl]$")
 
@@ -69,7 +69,7 @@ class Program:
     calls: tuple[Named, ...]
     """Calls that stand for themselves, such as ``tone(440, 500)``, in order."""
     is_running: bool
-    """Whether it has loops or functions of its own."""
+    """Whether it has loops, or functions that it calls to play a part."""
 
     @property
     def texts(self) -> set[str]:
@@ -122,9 +122,15 @@ class _Reader:
         self.unnamed: list[Value] = []
         self.calls: list[Named] = []
         self.used: set[str] = set()
-        self.is_running = any(token.kind == WORD and token.text in _RUNNING for token in self._tokens)
+        self._defined: set[str] = set()
+        self._has_loops = any(token.kind == WORD and token.text in _LOOPS for token in self._tokens)
         for found in defined:
             self._constants[found[1]] = Value(found[2].split("//")[0].strip().strip("()\"'"), ink=found.span(2))
+
+    @property
+    def is_running(self) -> bool:
+        """Whether there are loops, or functions of its own that are called to play a part."""
+        return self._has_loops or any(each.name in self._defined and not each.value.items for each in self.calls)
 
     def read(self) -> None:
         """Read all statements that hold data."""
@@ -183,21 +189,30 @@ class _Reader:
                 return False
             self.unnamed.append(value)
             return True
-        if token.kind != WORD or token.text in _RUNNING or not self._is(self._at + 1, "("):
+        if token.kind != WORD or token.text in _WORDS_OF_CODE or not self._is(self._at + 1, "("):
             return False
         used = set(self.used)
-        value = self._tried(self._at)
+        start = self._at
+        value = self._tried(start)
         if value is None:
             return False
         owner, _, method = token.text.rpartition(".")
         if method in _ADDING and owner:
             self._add(owner, method, value)
+        elif value.call and self._is_definition(start):
+            self.used = used
+            self._defined.add(value.call)
         elif value.call:
             self.used = used
             self.calls.append(Named(value.call, value))
         else:
             self.unnamed.append(value)
         return True
+
+    def _is_definition(self, at: int) -> bool:
+        """Whether a type or a word of definitions stands right before a name, so that nothing is called."""
+        before = self._tokens[at - 1] if at else None
+        return before is not None and before.kind == WORD and before.text not in _NO_TYPES
 
     def _add(self, owner: str, method: str, call: Value) -> None:
         into = self.named.setdefault(owner, Named(owner, Value(items=[], ink=call.ink)))
@@ -262,7 +277,7 @@ class _Reader:
             raise _NoData
         if token.text == "new":
             return self._single()
-        if token.text in _RUNNING:
+        if token.text in _WORDS_OF_CODE:
             raise _NoData
         if self._is(self._at, "[") and self._tokens[self._at].start == token.end:
             raise _NoData  # an item of a list, which only a run would tell

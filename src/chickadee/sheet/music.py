@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import islice
 
 from ..caching import remembered
@@ -32,6 +32,8 @@ _WINDOW = 4096  # tokens of a longer line that are looked at together
 _MOST_IN_DIRECTION = 8  # words
 _TOP = 2_000  # characters in which a sheet says how pitches are named
 _LETTERS = re.compile(r"\b[A-G][#b]?[0-9]")
+_H = re.compile(r"(?<!\S)[hH](?:is)?[0-9]?(?=[=\s])")
+_MANY = 3
 _NAMES = re.compile(r"(?im)^[^\S\n]*names[^\S\n]*:")
 _MOST_CHANGES = 120  # words after a group or phrase that are read as changes
 
@@ -326,12 +328,23 @@ class MusicReader:
 
     def _naming_of(self, text: str) -> Naming | None:
         """The way of naming pitches in which a word is one, where the sheet says none."""
-        if self._naming != Naming.LETTERS or _NAMES.search(self.text, 0, _TOP) is not None:
+        if self._naming != Naming.LETTERS:
             return None
         sign = text.partition("=")[0]
         if Naming.SYLLABLES.read(sign) is not None:
-            return Naming.SYLLABLES
-        return Naming.H if sign[:1] in "hH" and Naming.H.read(sign) is not None else None
+            return None if self._names_are_said else Naming.SYLLABLES
+        is_h = sign[:1] in "hH" and Naming.H.read(sign) is not None
+        return Naming.H if is_h and self._has_many_h and not self._names_are_said else None
+
+    @cached_property
+    def _names_are_said(self) -> bool:
+        """Whether the sheet says how its pitches are named."""
+        return _NAMES.search(self.text, 0, _TOP) is not None
+
+    @cached_property
+    def _has_many_h(self) -> bool:
+        """Whether H is named so often that it is surely meant."""
+        return len(_H.findall(self.text, 0, _TOP)) >= _MANY
 
     def _changes(self, ahead: list[Token], place: int) -> tuple[tuple[Change, ...], tuple[tuple[int, int], ...], int]:
         """What is done to a phrase or group, by the words after it, with their offsets; and how many tokens those
