@@ -131,7 +131,11 @@ SWINGS = st.lists(st.tuples(st.integers(0, 8 * Q), st.sampled_from([0.5, 0.6, 2 
 @given(SWINGS, st.integers(0, Q), st.lists(st.integers(0, 10 * Q), min_size=1, max_size=6), st.integers(0, 6 * Q))
 def test_time_goes_on_through_any_swing_and_ticks_are_found_again(swings, origin, ticks, start):
     tempo = TempoMap([Tempo(0, 90.0)], sorted(dict(swings).items()), origin)
-    assert (np.diff(tempo.seconds(np.arange(0, 10 * Q, 7))) > 0).all()
+    edges = np.array([*(tick for tick, _ in swings), *range(origin % Q, 10 * Q, Q // 2)])[:, None] + np.arange(
+        -20, 21
+    )
+    some = np.unique(np.concatenate([np.arange(0, 10 * Q, 6_971), edges.clip(0).ravel()]))
+    assert (np.diff(tempo.seconds(some)) > 0).all()
     for tick in ticks:
         assert tempo.tick(float(tempo.seconds(tick))) == pytest.approx(tick, abs=2)
     later = tempo.from_tick(start)
