@@ -28,8 +28,16 @@ _MOST_UNREAD = 100  # signs
 _LONGEST_SIGN = 40  # characters of one that are said
 
 __all__ = [
-    "Attempt", "Laid", "attempt_beside", "attempt_of", "is_source_small", "judging",
-    "UnreadPart", "model_of", "read_source", "table_of",
+    "Attempt",
+    "Laid",
+    "UnreadPart",
+    "attempt_beside",
+    "attempt_of",
+    "is_source_small",
+    "judging",
+    "model_of",
+    "read_source",
+    "table_of",
 ]  # fmt: skip
 
 

@@ -20,10 +20,11 @@ from ..attempts import (
 from ..compare import Model
 from ..compare.beside import Beside
 from ..compare.differences import Difference
+from ..compare.points import Points
 from ..compare.summary import judged_by_bar
 from ..files import FileFault
 from ..formats.imported import Imported
-from ..handed_in import Skipped, Source, handed_in
+from ..handed_in import Skipped, Source, handed_in, names_in, without_work
 from ..reshape import Part
 from ..workers import Lost, Work
 from .document import Document
@@ -60,6 +61,10 @@ class ClassWork(QObject):
         """Those judged, in the order in which they came."""
         self.done, self.of = 0, 0
         """How many are judged of those that are being judged; both are 0 at rest."""
+        self.points: Points | None = None
+        """The rule for points; None where there are none."""
+        self.names: list[str] = []
+        """The list of the class; empty where none is known."""
         self.skipped: list[Skipped] = []
         """What was handed in with those that came last, and is no attempt."""
         self.chosen: Attempt | None = None
@@ -97,6 +102,24 @@ class ClassWork(QObject):
     def tune(self) -> Path | None:
         """The file of the tune that the class worked on."""
         return self._tune
+
+    @property
+    def missing(self) -> list[str]:
+        """Those of the class who have handed in nothing."""
+        return without_work(self.names, self._sources)
+
+    def give_points(self, points: Points | None) -> None:
+        """Give points by another rule, or none."""
+        self.points = points
+        self.changed.emit()
+
+    def read_names(self, path: Path) -> None:
+        """Take the names in a file for the class."""
+        try:
+            self.names = names_in(path)
+        except FileFault as fault:
+            self.faulty.emit(str(fault))
+        self.changed.emit()
 
     def compare_with(self, part: Part) -> None:
         """Make a part of the open tune the model."""
@@ -146,6 +169,7 @@ class ClassWork(QObject):
         """Take all attempts away."""
         self._halt()
         self.attempts, self._sources = [], []
+        self.skipped = []
         self._due.stop()
         self._watch([])
         self.choose(None)

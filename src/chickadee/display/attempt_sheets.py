@@ -6,20 +6,27 @@ from collections.abc import Sequence
 
 from ..attempts import Attempt, attempt_beside
 from ..compare import Model, Verdict
+from ..compare.points import Points
 from ..compare.summary import judged_by_bar
 from ..handout.attempt_page import AttemptSheet, TriedMoment
-from .class_table import label_of, pretty
+from .class_table import label_of, sentences_on
 from .laid_attempt import marked
 
-__all__ = ["attempt_sheets"]
+__all__ = ["attempt_sheets", "sheets_of"]
 
 
-def attempt_sheets(model: Model, attempts: Sequence[Attempt]) -> list[AttemptSheet]:
+def attempt_sheets(model: Model, attempts: Sequence[Attempt], points: Points | None = None) -> list[AttemptSheet]:
     """A sheet for each attempt that could be read; files are read once more for what they hold."""
-    return [_sheet(model, each) for each in attempts if each.comparison.verdict is not Verdict.UNREADABLE]
+    return [_sheet(model, each, points) for each in attempts if each.comparison.verdict is not Verdict.UNREADABLE]
 
 
-def _sheet(model: Model, attempt: Attempt) -> AttemptSheet:
+def sheets_of(rule: tuple[Model, Points | None], attempts: Sequence[Attempt]) -> list[AttemptSheet]:
+    """The same, as the work of a process of its own: ``rule`` is the model and the points."""
+    model, points = rule
+    return attempt_sheets(model, attempts, points)
+
+
+def _sheet(model: Model, attempt: Attempt, points: Points | None) -> AttemptSheet:
     comparison = attempt.comparison
     first = comparison.differences[0] if comparison.differences else None
     look_at = (first.start, first.start + first.length) if first is not None else None
@@ -27,4 +34,4 @@ def _sheet(model: Model, attempt: Attempt) -> AttemptSheet:
     beside = laid.beside if laid is not None else ()
     moments = tuple(TriedMoment(each.start, each.length, marked(each, model.song.grid), each.kind is None)
                     for each in beside)  # fmt: skip
-    return AttemptSheet(label_of(attempt), pretty(comparison.sentence), moments, look_at)
+    return AttemptSheet(label_of(attempt), sentences_on(attempt, points), moments, look_at)

@@ -9,12 +9,17 @@ from enum import Enum
 from ..attempts import Attempt
 from ..compare import Comparison, Verdict
 from ..compare.differences import Kind
+from ..compare.points import Points
 from ..compare.summary import MistakeKey, judged_by_bar, key_of
 from ..compare.words import difference_in_words, relation_of
 
-__all__ = ["Only", "Order", "Shown", "counts", "few_words", "label_of", "pretty", "shown"]
+__all__ = [
+    "Only", "Order", "Shown", "counts", "few_words", "label_of", "points_of", "pretty", "sentences_on", "shown",
+    "words_on",
+]  # fmt: skip
 
 _VERDICTS = list(Verdict)
+_MOST_UNREAD = 3  # of which something is said
 
 
 class Only(Enum):
@@ -88,6 +93,32 @@ def shown(attempts: Sequence[Attempt], wish: Shown) -> list[int]:
         return (name,)
 
     return sorted(found, key=key, reverse=order.falling)
+
+
+def words_on(attempt: Attempt, points: Points | None = None) -> str:
+    """What is said of an attempt in a narrow column: points where there are any, the judgement, what was not read."""
+    said = few_words(attempt.comparison)
+    unread = sum(part.line is not None for part in attempt.unread)
+    if unread:
+        said += f"; {unread} sign{'s' if unread > 1 else ''} not read"
+    return said if points is None else f"{points_of(attempt, points)} · {said}"
+
+
+def points_of(attempt: Attempt, points: Points) -> str:
+    """The points of an attempt: ``8.5``."""
+    return f"{float(points.given(attempt.comparison)):g}"
+
+
+def sentences_on(attempt: Attempt, points: Points | None = None) -> str:
+    """All that is said of an attempt: the judgement, its points, what was not read as it stands."""
+    said = [pretty(attempt.comparison.sentence)]
+    if points is not None:
+        said.append(f"{points_of(attempt, points)} of {float(points.most):g} points.")
+    for part in attempt.unread[:_MOST_UNREAD]:
+        said.append(f"Line {part.line}: {part.sentence}" if part.line is not None else part.sentence)
+    if len(attempt.unread) > _MOST_UNREAD:
+        said.append(f"And {len(attempt.unread) - _MOST_UNREAD} more are not read.")
+    return " ".join(said)
 
 
 def few_words(comparison: Comparison) -> str:

@@ -23,33 +23,38 @@ PITCH_KINDS = frozenset(("name", "number", "hz"))
 
 _OWN = {name: name for name in COLUMNS} | {"start_beats": "start", "length_beats": "length"}
 _WORDS = {
-    "voice": "voice voices part parts track instrument staff stimme stimmen spur voix partie voz voce stem głos glos stämma "
-             "parte pista line",
-    "word": "word words lyric lyrics syllable syllables text silbe silben wort syllabe paroles sílaba silaba letra sillaba "
-            "testo lettergreep sylaba stavelse",
+    "voice": "voice voices part parts track instrument staff stimme stimmen spur voix partie voz voce stem "
+        "głos glos stämma parte pista line",
+    "word": "word words lyric lyrics syllable syllables text silbe silben wort syllabe paroles sílaba "
+        "silaba letra sillaba testo lettergreep sylaba stavelse",
     "octave": "octave octaves oct oktave octava ottava octaaf oktawa oktav oitava",
     "short": "short staccato",
-    "loudness": "loud loudness vel velocity volume vol level dynamic dynamics lautstärke lautstaerke vélocité nuance "
-                "intensidad dinámica intensità dinamica luidheid głośność ljudstyrka intensidade",
+    "loudness": "loud loudness vel velocity volume vol level dynamic dynamics lautstärke lautstaerke vélocité "
+        "nuance intensidad dinámica intensità dinamica luidheid głośność ljudstyrka intensidade",
     "bar": "bar measure takt mesure compás compas battuta maat compasso",
-    "start": "start starts onset begin begins beginning at when from position anfang beginn startzeit début debut inicio "
-             "comienzo inizio początek poczatek början borjan início on",
+    "start": "start starts onset begin begins beginning at when from position anfang beginn startzeit "
+        "début debut inicio comienzo inizio początek poczatek början borjan início on",
     "end": "end ends off until stop release ende fin fine einde koniec slut fim",
-    "length": "length lengths duration durations dur durs len hold held lasts rhythm rhythms value values notevalue ticks "
-              "länge laenge längen dauer dauern notenwert rhythmus durée duree durées longueur rythme valeur duración "
-              "duracion duraciones figura ritmo valor durata durate valore lengte duur notenwaarde długość dlugosc rytm "
-              "längd langd duração duracao duracoes wartość wait waits delay delays gap note_durations",
-    "beats": "beats count counts schläge schlaege schlag zählzeiten temps tiempos tiempo pulsos battiti tempi tellen slagen "
-             "uderzenia miary slag tempos quarters",
-    "seconds": "s sec secs second seconds sek sekunden secondes segundos secondi seconden sekundy sekunder seg",
-    "milliseconds": "ms millis millisecond milliseconds millisekunden millisecondes milisegundos millisecondi msec",
-    "hz": "hz hertz freq freqs frequency frequencies frequenz frequenzen fréquence frequence frecuencia frecuencias "
-          "frequenza frequentie częstotliwość czestotliwosc frekvens frequência frequencia",
+    "length": "length lengths duration durations dur durs len hold held lasts rhythm rhythms value values "
+        "notevalue ticks länge laenge längen dauer dauern notenwert rhythmus durée duree durées "
+        "longueur rythme valeur duración duracion duraciones figura ritmo valor durata durate valore "
+        "lengte duur notenwaarde długość dlugosc rytm längd langd duração duracao duracoes wartość "
+        "wait waits delay delays gap note_durations",
+    "beats": "beats count counts schläge schlaege schlag zählzeiten temps tiempos tiempo pulsos battiti "
+        "tempi tellen slagen uderzenia miary slag tempos quarters",
+    "seconds": "s sec secs second seconds sek sekunden secondes segundos secondi seconden sekundy sekunder "
+        "seg",
+    "milliseconds": "ms millis millisecond milliseconds millisekunden millisecondes milisegundos millisecondi "
+        "msec",
+    "hz": "hz hertz freq freqs frequency frequencies frequenz frequenzen fréquence frequence frecuencia "
+        "frecuencias frequenza frequentie częstotliwość czestotliwosc frekvens frequência frequencia",
     "number": "midi midinumber midinote",
-    "name": "name names note notes notename pitch pitches tone tones step melody melodie tune song key keys ton töne toene "
-            "tonname tonhöhe tonhoehe hauteur hauteurs nota notas note altura alturas altezza toon tonen toonhoogte noot "
-            "noten nuta nuty wysokość dźwięk dzwiek tonhöjd ton nom nombre nome naam nazwa namn mélodie melodia melodía",
-    "index": "no nr num n° nº number index idx id row step_number zeile nummer numéro numero número numer lp",
+    "name": "name names note notes notename pitch pitches tone tones step melody melodie tune song key "
+        "keys ton töne toene tonname tonhöhe tonhoehe hauteur hauteurs nota notas note altura alturas "
+        "altezza toon tonen toonhoogte noot noten nuta nuty wysokość dźwięk dzwiek tonhöjd ton nom "
+        "nombre nome naam nazwa namn mélodie melodia melodía",
+    "index": "no nr num n° nº number index idx id row step_number zeile nummer numéro numero número numer "
+        "lp",
     "time": "time times zeit temps_s tiempo_s tempo_s tijd czas tid",
 }  # fmt: skip
 _KINDS: dict[str, set[str]] = {}

@@ -29,7 +29,9 @@ _AT_ONCE = re.compile(
     r"(?i)voice|part|line|bass|melody|left|right|hand|track|upper|lower|high|low|soprano|alto|tenor|treble|stimme|chord"
 )
 _IN_TURN = re.compile(r"(?i)verse|chorus|refrain|intro|outro|bridge|coda|section|phrase|ending|strophe|teil")
-_RUNNING = "This program makes its notes as it runs, and Chickadee does not run programs: hand in the lists, or what it plays."
+_RUNNING = (
+    "This program makes its notes as it runs, and Chickadee runs no programs: hand in its lists, or what it plays."
+)
 _NOTHING = "No list of notes was found: names such as C4, MIDI numbers, or frequencies, with lengths."
 
 Span = tuple[int, int]
@@ -588,7 +590,7 @@ def _alternating(cells: Sequence[_Cell], naming: Naming) -> Part | None:
 
 
 def _are_apart(pitches: Sequence[str], lengths: Sequence[str]) -> bool:
-    """Whether pitches and lengths in turn are surely that: one side has names, or the lengths are small or fractions."""
+    """Whether pitches and lengths in turn are surely that: one side has names, or the lengths are small."""
     if all(number_of(text) is None or text in REST_WORDS for text in pitches):
         return not any(pitches_of(text) and number_of(text) is None and note_value(text) is None for text in lengths)
     return all(is_small_number(text) or note_value(text) is not None for text in lengths)

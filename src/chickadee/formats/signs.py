@@ -16,46 +16,11 @@ _REMEMBERED = 4_096
 _HIGHEST = 127  # MIDI number
 _C_MAJOR = read_key("C major")
 
-REST_WORDS = frozenset(
-    [
-        "r",
-        "rest",
-        "rests",
-        "none",
-        "null",
-        "nil",
-        "nan",
-        "undefined",
-        "n/a",
-        "pause",
-        "pausa",
-        "pausas",
-        "silence",
-        "silencio",
-        "silêncio",
-        "stille",
-        "still",
-        "stilte",
-        "rust",
-        "pauza",
-        "paus",
-        "tystnad",
-        "descanso",
-        "quiet",
-        "break",
-        "off",
-        "p",
-        "_",
-        "x",
-        "-",
-        "–",
-        "—",
-        ".",
-        "~",
-        "s",
-        "z",
-    ]
-) | {""}
+_RESTS = (
+    "r rest rests none null nil nan undefined n/a pause pausa pausas silence silencio silêncio "
+    "stille still stilte rust pauza paus tystnad descanso quiet break off p _ x - – — . ~ s z"
+)
+REST_WORDS = frozenset(("", *_RESTS.split()))
 """Signs of silence in the place of a pitch, in small letters."""
 
 _OWNER = r"(?:[A-Za-z]{1,12}[._])?"  # as in NOTE_C4 or Note.C4
@@ -64,7 +29,8 @@ _PITCH = re.compile(
     + r"(?P<letter>[A-Ga-g])\s?(?P<sign>##|#|♯♯|♯|bb|♭♭|♭|b|[iI][sS][iI][sS]|[iI][sS]|[eE][sS][eE][sS]|[eE][sS]|"
     r"[sS]|(?:[- ]?(?i:sharp|flat)))?(?:[ _]?|-(?=[02-9]))(?P<octave>-?[0-9])?"
 )
-_RAISED = {"##": 2, "#": 1, "♯♯": 2, "♯": 1, "b": -1, "bb": -2, "♭": -1, "♭♭": -2, "is": 1, "isis": 2, "es": -1, "eses": -2,
+_RAISED = {"##": 2, "#": 1, "♯♯": 2, "♯": 1, "b": -1, "bb": -2, "♭": -1, "♭♭": -2,
+           "is": 1, "isis": 2, "es": -1, "eses": -2,
            "sharp": 1, "flat": -1, None: 0}  # fmt: skip
 _TOGETHER = re.compile(r"\s*[&+]\s*|\s*/\s*(?=[A-Ga-g])")
 _HERTZ = re.compile(r"(?i)\s*hz$")
@@ -92,7 +58,8 @@ _VALUES = {
     Fraction(2): "half minim halbe halb blanche blanca minima halve półnuta halvnot mínima",
     Fraction(1): "quarter crotchet viertel noire negra semiminima kwart ćwierćnuta fjärdedel semínima 4th ♩",
     Fraction(1, 2): "eighth quaver achtel croche corchea croma achtste ósemka åttondel colcheia 8th ♪",
-    Fraction(1, 4): "sixteenth semiquaver sechzehntel semicorchea semicroma zestiende szesnastka sextondel semicolcheia "
+    Fraction(1, 4): "sixteenth semiquaver sechzehntel semicorchea semicroma zestiende szesnastka sextondel "
+                    "semicolcheia "
                     "16th",
     Fraction(1, 8): "thirty-second demisemiquaver zweiunddreißigstel zweiunddreissigstel fusa biscroma 32nd",
 }  # fmt: skip
@@ -242,7 +209,7 @@ def _named(word: str, naming: Naming) -> Pitch | None:
 
 
 def _accidental(letter: str, sign: str | None) -> int:
-    """Semitones by which a sign raises a letter. ``As`` and ``Es`` are flat; ``AS``, as programs have it, is sharp."""
+    """Semitones by which a sign raises a letter. ``As`` and ``Es`` are flat; ``AS``, as in programs, is sharp."""
     if sign == "S":
         return 1
     if sign == "s":

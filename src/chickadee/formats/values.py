@@ -20,9 +20,9 @@ _MOST_WORK = 1_000_000  # items of all lists that are put together
 _LONGEST_NUMBER = 40  # digits
 _CLOSED_BY = {"[": "]", "(": ")", "{": "}"}
 _ADDING = {"append", "push", "add", "extend", "push_back", "concat"}
-_LOOPS = frozenset("for while repeat forever loop foreach".split())
-_WORDS_OF_CODE = _LOOPS | frozenset("def function void lambda switch if else return do".split())
-_NO_TYPES = frozenset("return await new else do and or not in print".split())
+_LOOPS = frozenset(["for", "while", "repeat", "forever", "loop", "foreach"])
+_WORDS_OF_CODE = _LOOPS | frozenset(["def", "function", "void", "lambda", "switch", "if", "else", "return", "do"])
+_NO_TYPES = frozenset(["return", "await", "new", "else", "do", "and", "or", "not", "in", "print"])
 _DEFINE = re.compile(r"(?m)^[^\S\n]*#[^\S\n]*define[^\S\n]+(\w{1,60})[^\S\n]+(\S[^\n]*)$")
 _NUMBER_TAIL = re.compile(r"[fFLl]$")
 
@@ -105,7 +105,7 @@ def _as_one(unnamed: Sequence[Value]) -> list[Named]:
     return [Named("", Value(items=list(unnamed), ink=unnamed[0].ink))]
 
 
-class _NoData(Exception):
+class _NoDataError(Exception):
     """What stands here is no data."""
 
 
@@ -239,7 +239,7 @@ class _Reader:
         self._depth = 0
         try:
             return self._sum()
-        except (_NoData, IndexError):
+        except (_NoDataError, IndexError):
             self._at = start
             return None
 
@@ -274,13 +274,13 @@ class _Reader:
         if token.kind == NUMBER:
             return Value(token.text, ink=(token.start, token.end))
         if token.kind != WORD:
-            raise _NoData
+            raise _NoDataError
         if token.text == "new":
             return self._single()
         if token.text in _WORDS_OF_CODE:
-            raise _NoData
+            raise _NoDataError
         if self._is(self._at, "[") and self._tokens[self._at].start == token.end:
-            raise _NoData  # an item of a list, which only a run would tell
+            raise _NoDataError  # an item of a list, which only a run would tell
         if self._is(self._at, "("):
             self._at += 1
             found = self._bracket(self._tokens[self._at - 1], is_call=True)
@@ -314,17 +314,17 @@ class _Reader:
         """What stands between an open bracket and the one that closes it."""
         self._depth += 1
         if self._depth > _MOST_DEPTH:
-            raise _NoData
+            raise _NoDataError
         closing = _CLOSED_BY[opened.text]
         items: list[Value] = []
         names: dict[str, Value] = {}
         separated = False
         while not self._is(self._at, closing):
             if self._at >= len(self._tokens):
-                raise _NoData
+                raise _NoDataError
             if self._tokens[self._at].kind == COMMA:
                 if self._tokens[self._at].text == ";" and opened.text != "[":
-                    raise _NoData  # statements
+                    raise _NoDataError  # statements
                 separated = True
                 self._at += 1
                 continue
@@ -367,7 +367,7 @@ class _Reader:
             return Value(one.text + other.text, True, ink=one.ink)
         first, second = one.number, other.number
         if first is None or second is None:
-            raise _NoData
+            raise _NoDataError
         return Value(_written(first + second if sign == "+" else first - second), ink=ink)
 
     def _multiplied(self, one: Value, sign: str, other: Value) -> Value:
@@ -375,14 +375,14 @@ class _Reader:
             one, other = other, one
         times = other.number
         if times is None:
-            raise _NoData
+            raise _NoDataError
         if one.items is not None or one.is_text:
             if sign != "*" or times.denominator != 1 or times < 0:
-                raise _NoData
+                raise _NoDataError
             return self._repeated(one, int(times))
         number = one.number
         if number is None or (sign == "/" and times == 0):
-            raise _NoData
+            raise _NoDataError
         return Value(_written(number * times if sign == "*" else number / times), ink=(one.ink[0], other.ink[1]))
 
     def _repeated(self, value: Value, times: int) -> Value:
@@ -418,5 +418,5 @@ def _number(text: str) -> Fraction | None:
 
 def _written(number: Fraction) -> str:
     if max(len(str(number.numerator)), len(str(number.denominator))) > _LONGEST_NUMBER:
-        raise _NoData
+        raise _NoDataError
     return str(number)

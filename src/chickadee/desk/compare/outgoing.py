@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ...attempts import Attempt, table_of
 from ...display import words
-from ...display.attempt_sheets import attempt_sheets
-from ...display.class_table import label_of, pretty
+from ...display.attempt_sheets import sheets_of
+from ...display.class_table import label_of, sentences_on
 from ...faults import InputFault
 from ...files import FileFault, write_text
 from ...handout.attempt_page import attempt_pages
@@ -37,8 +37,9 @@ class Outgoing:
         """Copy a line of plain words on each attempt."""
         clipboard = QGuiApplication.clipboard()
         if clipboard is not None:
-            clipboard.setText("\n".join(f"{label_of(each)}: {pretty(each.comparison.sentence)}" for each in attempts))
-            self._notice.say(f"Copied: {words.counted(len(attempts), 'line')}.", good=True)
+            lines = [f"{label_of(each)}: {sentences_on(each, self._work.points)}" for each in attempts]
+            clipboard.setText("\n".join(lines))
+            self._notice.say(f"Copied: {words.counted(len(lines), 'line')}.", good=True)
 
     def save_table(self, window: QWidget) -> None:
         """Ask for a file and write all judgements to it."""
@@ -46,7 +47,8 @@ class Outgoing:
         if path is None:
             return
         try:
-            write_text(path, table_of(self._work.model, self._work.attempts))
+            work = self._work
+            write_text(path, table_of(work.model, work.attempts, work.missing, work.points))
         except FileFault as fault:
             self._notice.say(str(fault))
         else:
@@ -59,7 +61,9 @@ class Outgoing:
             return
         model = self._work.model
         voice = model.chosen[0] if len(model.chosen) == 1 else None
-        sheets = waited_for(window, "Laying out the attempts", Work(attempt_sheets, model, [attempts], count=1))
+        sheets = waited_for(
+            window, "Laying out the attempts", Work(sheets_of, (model, self._work.points), [attempts], count=1)
+        )
         if sheets is None:
             return
         try:

@@ -21,17 +21,20 @@ from PyQt6.QtWidgets import (
 
 from ...attempts import Attempt
 from ...compare.differences import Difference, Kind
+from ...compare.points import read_points
 from ...compare.summary import common_in, key_of
 from ...compare.words import difference_in_words
 from ...display import words
-from ...display.class_table import Only, Shown, counts, label_of, pretty
+from ...display.class_table import Only, Shown, counts, label_of, pretty, sentences_on
 from ...display.heard_beside import left_and_right, own_tick
 from ...display.scene import Scene
+from ...faults import InputFault
 from ...files import decode
 from ...formats.anything import is_text
 from ..actions import ActionSpec
 from ..parts import PartBox, describe
 from ..pauses import after_pause
+from ..plain_dialogs import ask_for_text
 from ..plain_text import PlainLabel, RichLabel, escaped, hint_of
 from ..theme import Look
 from ..working.panel import Bench, Panel, PanelGroup, PanelSize
@@ -46,6 +49,8 @@ _BARS_IN_TURN = 2
 _WIDE = 800  # pixels at scale 1
 _ALONG = QBoxLayout.Direction.LeftToRight
 _ATTEMPT_SOUND = "square"
+_MOST_NAMED = 12  # of those who handed in nothing, and of files left out
+_POINTS = "points"  # in the settings
 
 
 class ComparePanel(Panel):
@@ -60,6 +65,7 @@ class ComparePanel(Panel):
         super().__init__(bench)
         self.setAcceptDrops(True)
         self.work = bench.class_work
+        self.work.points = bench.settings.read(_POINTS, None, lambda words: read_points(words) if words else None)
         self.outgoing = Outgoing(self.work, bench.document, bench.notice)
         self._wish = Shown()
         self.table = ClassTable(bench.appearance.look, bench.time_axis)
@@ -228,11 +234,27 @@ class ComparePanel(Panel):
             button.setText(f"{only.value} {number[only]}")
             button.setChecked(only is self._wish.only and self._wish.mistake is None)
             button.setVisible(bool(work.attempts) and (only is not Only.UNREADABLE or bool(number[only])))
-        self.progress.setText(f"{work.done} of {work.of}" if work.of else "")
+        self._show_state()
         self.cancel.setVisible(bool(work.of))
-        self.table.show_attempts(work.attempts, work.model, self._wish)
+        self.table.show_attempts(work.attempts, work.model, self._wish, work.points)
         self._show_common()
         self._show_foot()
+
+    def _show_state(self) -> None:
+        """How far the work is; at rest who handed in nothing, and what was left out."""
+        work = self.work
+        missing = work.missing if work.attempts else []
+        said, more = [], []
+        if missing:
+            said.append(f"nothing from {len(missing)}")
+            more.append(f"Nothing was handed in by {', '.join(missing[:_MOST_NAMED])}.")
+            if len(missing) > _MOST_NAMED:
+                more.append(f"And by {len(missing) - _MOST_NAMED} more.")
+        if work.skipped:
+            said.append(f"{len(work.skipped)} left out")
+            more += [f"{each.name}: {each.sentence}" for each in work.skipped[:_MOST_NAMED]]
+        self.progress.setText(f"{work.done} of {work.of}" if work.of else ", ".join(said))
+        self.progress.setToolTip(hint_of("\n".join(more)))
 
     def _show_common(self) -> None:
         """The commonest mistakes, as many as there is room for; a click shows who makes them."""
@@ -273,7 +295,7 @@ class ComparePanel(Panel):
             where = f"bar {each.bar} beat {words.beats(each.beat)}"
             self.said.setText(f"{which}, {where}: {pretty(difference_in_words(each))}.")
         else:
-            self.said.setText(f"{label_of(chosen)}: {pretty(chosen.comparison.sentence)}")
+            self.said.setText(f"{label_of(chosen)}: {sentences_on(chosen, work.points)}")
         self.said.setToolTip(hint_of(self.said.text()))
         self.take.setVisible(not work.is_at_home)
         for button in (self.back, self.on):
@@ -334,7 +356,11 @@ class ComparePanel(Panel):
 
     def _offer_adding(self) -> None:
         menu = QMenu(self)
-        for text, slot in (("Add &files…", self.add_files), ("Add a f&older…", self.add_folder)):
+        ways = (
+            ("Add &files or zips…", self.add_files), ("Add a f&older…", self.add_folder),
+            ("The c&lass, a list of names…", self.add_names),
+        )  # fmt: skip
+        for text, slot in ways:
             action = menu.addAction(text)
             assert action is not None
             action.triggered.connect(slot)
@@ -350,6 +376,31 @@ class ComparePanel(Panel):
         name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self.bench.document.folder))
         if name:
             self.work.add_paths([Path(name)])
+
+    def add_names(self) -> None:
+        """Ask for the list of the class."""
+        name, _ = QFileDialog.getOpenFileName(self, "The class, a name in each line", str(self.bench.document.folder))
+        if name:
+            self.work.read_names(Path(name))
+
+    def ask_for_points(self) -> None:
+        """Ask for the rule of points."""
+        points = self.work.points
+        now = (
+            ""
+            if points is None
+            else ", ".join(f"{float(each):g}" for each in (points.pitches, points.lengths, points.all_right))
+        )
+        label = "Points for the pitches, for the lengths and for all right, such as 6, 3, 1; nothing for no points:"
+        text = ask_for_text(self.window() or self, "Points", label, now)
+        if text is None:
+            return
+        try:
+            self.work.give_points(read_points(text.split(",")) if text.strip() else None)
+        except InputFault as fault:
+            self.bench.notice.say(str(fault))
+            return
+        self.bench.settings.set_words(_POINTS, text.split(",") if text.strip() else [])
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):
@@ -410,6 +461,7 @@ class ComparePanel(Panel):
                 chosen is not None,
             ),
             ("Copy a &line on each", lambda: self.outgoing.copy_lines(shown), True),
+            ("&Points…", self.ask_for_points, True),
             ("&Save the table…", lambda: self.outgoing.save_table(window), True),
             ("A &page for each…", lambda: self.outgoing.save_pages(window, shown), True),
             ("&Take all attempts away", self.work.clear, True),

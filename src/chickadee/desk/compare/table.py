@@ -12,9 +12,10 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 from ...attempts import Attempt
 from ...compare import Model
 from ...compare.differences import Kind
+from ...compare.points import Points
 from ...compare.summary import bars_right, judged_by_bar
 from ...compare.words import difference_in_words
-from ...display.class_table import Order, Shown, few_words, label_of, pretty, shown
+from ...display.class_table import Order, Shown, label_of, pretty, sentences_on, shown, words_on
 from ..plain_text import show_hint
 from ..theme import Look, mixed
 from ..time_axis import TimeAxis
@@ -55,6 +56,7 @@ class ClassTable(QAbstractScrollArea):
         self._model: Model | None = None
         self._totals: list[int] = []
         self._wish = Shown()
+        self._points: Points | None = None
         self._current: tuple[str, str] | None = None
         self.aligned = False
         """Whether bars stand under those of the timeline."""
@@ -73,9 +75,12 @@ class ClassTable(QAbstractScrollArea):
         self._axis.want(self._look.px(_SIDE) if on else 0)
         self._measure()
 
-    def show_attempts(self, attempts: Sequence[Attempt], model: Model, wish: Shown) -> None:
-        """Show some attempts of these."""
+    def show_attempts(
+        self, attempts: Sequence[Attempt], model: Model, wish: Shown, points: Points | None = None
+    ) -> None:
+        """Show some attempts of these, with their points where there is a rule for them."""
         self._attempts, self._model, self._wish = attempts, model, wish
+        self._points = points
         self._rows = shown(attempts, wish)
         self._totals = bars_right([each.comparison for each in attempts], len(model.bars))
         self._measure()
@@ -283,7 +288,7 @@ class ClassTable(QAbstractScrollArea):
         grey = verdict.value in ("unreadable", "another-tune")
         painter.setPen(look.color("grey" if grey else "right" if verdict.is_right else "wrong"))
         self._write(painter, QRectF(look.px(12 + _NAME), row.top(), side - look.px(18 + _NAME), row.height()),
-                    few_words(comparison))  # fmt: skip
+                    words_on(attempt, self._points))  # fmt: skip
 
     @staticmethod
     def _write(painter: QPainter, room: QRectF, text: str) -> None:
@@ -394,7 +399,7 @@ class ClassTable(QAbstractScrollArea):
             return "Click to sort by this column" if y < self._look.px(_HEAD) else ""
         attempt = self._attempts[self._rows[place]]
         if bar is None:
-            return f"{attempt.source.name}\n{pretty(attempt.comparison.sentence)}"
+            return f"{attempt.source.name}\n{sentences_on(attempt, self._points)}"
         number = self._model.bars[bar]
         here = [pretty(difference_in_words(each)) for each in attempt.comparison.differences if each.bar == number]
         return f"{label_of(attempt)}, bar {number}: {'; '.join(here) or 'as in the tune'}"
