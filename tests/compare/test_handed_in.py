@@ -57,7 +57,7 @@ def test_a_wrong_note_is_found_in_every_form_and_nothing_else(tune):
     for form, (suffix, write) in FORMS.items():
         comparison = judged(model_of(TUNES[tune]), write(wrong), f"x{suffix}").comparison
         found[form] = [(each.kind.value, each.bar, each.found.numbers) for each in comparison.differences]
-    assert found == dict.fromkeys(FORMS, [("pitch", 1, (number + 2,))])
+    assert found == {form: [("pitch", 1, (number + 2,))] for form in FORMS}
 
 
 TWELVE = "C4 D4 E4 F4 G4 A4 B4 C5 B4 A4 G4 C4"

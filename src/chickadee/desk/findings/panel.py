@@ -200,7 +200,7 @@ class _Card(QFrame):
         button = QPushButton(f"All {count}")
         button.setObjectName("findingFix")
         button.setAccessibleName(f"{self.finding.fixes[0].title}: all {count}")
-        button.setToolTip(f"Do the first of these for all {count} findings of this kind")
+        button.setToolTip(hint_of(f"Do the first of these for all {count} findings of this kind"))
         button.clicked.connect(lambda: self._panel.apply_to_all(self.finding))
         return button
 
