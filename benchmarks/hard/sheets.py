@@ -81,8 +81,9 @@ def try_reading(text: str) -> Reading:
 
 
 def try_using(reading: Reading, chance: random.Random, figures: Figures, most: float) -> None:
-    """Do with a reading what a user might: apply fixes, move it, tidy it, write it as a MIDI file. Each may take
-    ``most`` seconds."""
+    """Do with a reading what a user might: apply fixes, move it, tidy it, write it as a MIDI file.
+
+    Each may take ``most`` seconds, or what the size of what it makes allows."""
     text = reading.text
     uses: list[Callable[[], object]] = [
         lambda edits=fix.edits: read(apply_edits(text, edits))  # type: ignore[misc]
@@ -98,12 +99,15 @@ def try_using(reading: Reading, chance: random.Random, figures: Figures, most: f
     ]
     for use in uses:
         start = time.process_time()
+        allowed = most
         try:
-            use()
+            made = use()
+            if isinstance(made, Reading):  # a fix may make a tune much longer
+                allowed = max(most, _SLOW + _PER_SIGN * _laid_out(made))
         except (CannotEdit, smf.InexactError):
             continue
         finally:
-            figures.took("uses of them", time.process_time() - start, most, text)
+            figures.took("uses of them", time.process_time() - start, allowed, text)
 
 
 def try_tidying(text: str) -> None:

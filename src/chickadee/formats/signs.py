@@ -27,7 +27,8 @@ _OWNER = r"(?:[A-Za-z]{1,12}[._])?"  # as in NOTE_C4 or Note.C4
 _PITCH = re.compile(
     _OWNER
     + r"(?P<letter>[A-Ga-g])\s?(?P<sign>##|#|♯♯|♯|bb|♭♭|♭|b|[iI][sS][iI][sS]|[iI][sS]|[eE][sS][eE][sS]|[eE][sS]|"
-    r"[sS]|(?:[- ]?(?i:sharp|flat)))?(?:[ _]?|-(?=[02-9]))(?P<octave>-?[0-9])?"
+    r"[sS]|(?:[- ]?(?i:sharp|flat)))?(?:[ _]?|-(?=[02-9]))(?P<octave>-?[0-9])?",
+    re.ASCII,  # no letters of other scripts are small forms of these
 )
 _RAISED = {"##": 2, "#": 1, "♯♯": 2, "♯": 1, "b": -1, "bb": -2, "♭": -1, "♭♭": -2,
            "is": 1, "isis": 2, "es": -1, "eses": -2,
