@@ -15,7 +15,10 @@ __all__ = ["NAMINGS", "Naming"]
 _SYLLABLES = {"C": "do", "D": "re", "E": "mi", "F": "fa", "G": "sol", "A": "la", "B": "si"}
 _SUNG = {syllable: letter for letter, syllable in _SYLLABLES.items()} | {"so": "G", "ti": "B", "ré": "D"}
 _SIGNS = {"#": 1, "♯": 1, "b": -1, "♭": -1, "n": 0, "♮": 0, "": 0}
-_BY_SYLLABLE = re.compile(r"(?ia)(do|re|[rR][éÉ]|mi|fa|sol|so|la|si|ti)(#{1,5}|♯{1,5}|b{1,5}|♭{1,5}|n|♮)?(-?[0-9]{1,2})?")
+_BY_SYLLABLE = re.compile(
+    r"(?ia)(do|re|[rR][éÉ]|mi|fa|sol|so|la|si|ti)"
+    r"(#{1,5}|♯{1,5}|b{1,5}|♭{1,5}|n|♮)?(-?[0-9]{1,2})?"
+)
 _BY_H = re.compile(r"(?ia)([a-h])(isis|is|eses|es|##|#|♯♯|♯|s(?=-?[0-9]|$)|ses(?=-?[0-9]|$))?(-?[0-9]{1,2})?")
 _RAISED = {"is": 1, "isis": 2, "es": -1, "eses": -2, "s": -1, "ses": -2}
 
