@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QGuiApplication, QTextCursor
 from PyQt6.QtWidgets import QDialogButtonBox, QFileDialog
 
+from chickadee.boards.catalogue import shipped, target_called
+from chickadee.boards.fitting import fitted
+from chickadee.boards.packing import packed
 from chickadee.desk.send.hertz_dialog import HertzDialog
 from chickadee.desk.send.own_target import OwnTargetDialog
 from chickadee.desk.working.panel import PanelSize
@@ -107,13 +112,27 @@ def test_what_is_lost_is_listed_seen_dashed_and_made_to_fit(qtbot, desk, panel):
     assert desk.preview.song is None
 
 
+@pytest.mark.parametrize("name", shipped())
+def test_every_field_of_a_target_is_in_the_dialog_of_one_s_own(desk, panel, name):
+    target = target_called(name)
+    dialog = OwnTargetDialog(desk.document.reading.song, target, None, panel)
+    again = dialog.target
+    assert replace(again, id=name, text="") == replace(target, text="")
+    fit = fitted(desk.document.reading.song, target)
+    assert dialog.sample.toPlainText().strip() == "\n\n".join(packed(fit, board) for board in fit.boards).strip()
+    dialog.more.click()
+    assert len(dialog.target.lists) == len(target.lists) + 1
+    dialog.deleteLater()
+
+
 def test_a_target_of_one_s_own_is_filled_in_with_a_live_sample_and_kept(desk, panel, tmp_path, monkeypatch):
     def fill_in(dialog):
-        dialog.texts["entry"].setText("play {pitch}")
+        page = dialog.lists[0]
+        page.texts["entry"].setText("play {pitch}")
         assert "names {pitch}" in dialog.said.text()
-        dialog.texts["entry"].setText("play {number} {beats}")
-        dialog.texts["between"].setText("; ")
-        dialog.wrap.setValue(0)
+        page.texts["entry"].setText("play {number} {beats}")
+        page.texts["between"].setText("; ")
+        page.wrap.setValue(0)
         dialog.name.setText("mine")
         assert "play 67 1; play 71 1; play 69 2" in dialog.sample.toPlainText()
         dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Save).click()

@@ -80,7 +80,8 @@ class _Fitting:
     def __init__(self, song: Song, target: Target, voices: list[int] | None, tick: int | None) -> None:
         self.song, self.target, self.limits = song, target, target.limits
         self.voices = voices
-        self.lines = lines_of(song, voices)
+        every = range(len(song.voices)) if target.drums else None
+        self.lines = lines_of(song, every if voices is None else voices)
         self.lost: list[Loss] = []
         self._moved_from: dict[int, Note] = {}  # by the identity of a moved note: it may equal another of the song
         self.tick = 0
@@ -118,6 +119,11 @@ class _Fitting:
             if index not in used and mine:
                 name = song.voices[index].name
                 self._lose("drums", f"{name} is a drum kit, which has no pitches; it is left out.", *mine)
+        for line in self.lines:
+            if not self.target.lists[0].rest and line.notes[0].start > 0:
+                name = song.voices[line.voice].name
+                self._lose("rest", f"{name} begins with a rest, which this list cannot hold; it begins at once.",
+                           line.notes[0])  # fmt: skip
         notes = [note for line in self.lines for note in line.notes]
         if len({note.loudness for note in notes}) > 1:
             self._lose("loudness", "How loud each note is has no place in the list.")
@@ -135,6 +141,8 @@ class _Fitting:
         low, high = self.limits.low, self.limits.high
         if all(low <= note.number <= high for note in line.notes):
             return line
+        if self.song.voices[line.voice].is_drums:  # another octave is another drum
+            return Line(line.voice, tuple(note for note in line.notes if self._has(note)))
         whole = _octaves(line.notes, low, high)
         parts = [line.notes] if whole is not None else _phrases(line.notes)
         found: list[Note] = []
@@ -148,6 +156,13 @@ class _Fitting:
                     continue
                 found.append(self._octaves_away(note, by))
         return Line(line.voice, tuple(found))
+
+    def _has(self, note: Note) -> bool:
+        """Whether the board has a note's pitch; it is lost where not."""
+        if self.limits.low <= note.number <= self.limits.high:
+            return True
+        self._lose("range", f"The board has no pitch for {self._named(note)}; it is left out.", note)
+        return False
 
     def _among_pitches(self, line: Line) -> Line:
         """A line whose pitches are all among those that the target has, where it lists them."""

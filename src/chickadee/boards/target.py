@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import math
 import re
 from collections.abc import Mapping
@@ -15,7 +16,7 @@ from ..theory import read_pitch_name
 from ..toml_text import read_toml
 from .template import TemplateFault, check_template, fields_of
 
-__all__ = ["Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target"]
+__all__ = ["Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target", "written_target"]
 
 _MOST = 1_000_000_000
 """The largest number that a target may name."""
@@ -110,6 +111,8 @@ class Target:
     """Milliseconds that are added to each length."""
     pitches: tuple[str, ...] = ()
     """The pitches that ``{place}`` counts in."""
+    drums: bool = False
+    """Whether drums are lines of it too, their keys as MIDI numbers."""
     limits: Limits = field(default_factory=Limits)
     """What a board can do; none for a program."""
     sounds: Mapping[str, int] = field(default_factory=dict)
@@ -150,9 +153,16 @@ class Target:
 
 _KEYS: dict[str, type] = {
     "title": str, "suffix": str, "head": str, "line": str, "join": str, "foot": str, "minus": int, "wait": float,
-    "pitches": list, "limits": dict, "sounds": dict, "list": list,
+    "pitches": list, "drums": bool, "limits": dict, "sounds": dict, "list": list,
 }  # fmt: skip
-_KINDS = {str: "a text", int: "a whole number", float: "a number", list: "a list", dict: "a table"}
+_KINDS = {
+    bool: "true or false",
+    str: "a text",
+    int: "a whole number",
+    float: "a number",
+    list: "a list",
+    dict: "a table",
+}
 _TEMPLATES = ("entry", "rest", "open", "close", "held", "jump", "sound")
 
 
@@ -183,7 +193,9 @@ class _Reader:
                 raise self._fault(
                     "pitches", f"holds {str(pitch)[:20]!r}, which is not the name of a pitch such as C4"
                 )
-        texts = {key: found[key] for key in ("suffix", "head", "line", "join", "foot", "minus") if key in found}
+        texts = {
+            key: found[key] for key in ("suffix", "head", "line", "join", "foot", "minus", "drums") if key in found
+        }
         return Target(name, found["title"], lists, pitches=tuple(pitches), limits=limits, sounds=sounds,
                       wait=float(found.get("wait", 0)), text="\n".join(self._lines), **texts)  # fmt: skip
 
@@ -221,7 +233,8 @@ class _Reader:
             if key not in kinds:
                 raise self._fault(key, f"is not a key{f' of {where}' if where else ''}; there are {', '.join(kinds)}")
             kind = kinds[key]
-            right = isinstance(value, (int, float) if kind is float else kind) and not isinstance(value, bool)
+            right = isinstance(value, (int, float) if kind is float else kind)
+            right = right and isinstance(value, bool) == (kind is bool)
             if not right:
                 raise self._fault(key, f"is to be {_KINDS[kind]}")
             if kind in (int, float) and not (math.isfinite(value) and abs(value) <= _MOST):
@@ -240,6 +253,48 @@ class _Reader:
         pattern = re.compile(rf"\s*(\[+\s*)?[\"']?{re.escape(key)}[\"']?\s*(=|\])")
         line = next((place for place, text in enumerate(self._lines, 1) if pattern.match(text)), None)
         return TargetFault(f"{f'Line {line}: ' if line else ''}{key} {what}.")
+
+
+def written_target(target: Target) -> str:
+    """Return the TOML text of a target, which reads as that target.
+
+    >>> target = read_target('title = "Numbers"\\n[[list]]\\nentry = "{number}"', "numbers")
+    >>> read_target(written_target(target), "numbers").lists == target.lists
+    True
+    """
+    plain = Target(target.id, target.title, target.lists)
+    said = [f"title = {_quoted(target.title)}"]
+    for key in ("suffix", "head", "line", "join", "foot", "minus", "wait", "drums"):
+        if (value := getattr(target, key)) != getattr(plain, key):
+            said.append(f"{key} = {_value(value)}")
+    if target.pitches:
+        said.append(f"pitches = [{', '.join(map(_quoted, target.pitches))}]")
+    for layout in target.lists:
+        said += ["", "[[list]]", f"entry = {_quoted(layout.entry)}"]
+        said += _changed(layout, ListLayout(layout.entry))
+    if target.limits != Limits():
+        said += ["", "[limits]", *_changed(target.limits, Limits())]
+    if target.sounds:
+        said += ["", "[sounds]", *(f"{_quoted(sound)} = {code}" for sound, code in target.sounds.items())]
+    return "\n".join([*said, ""])
+
+
+def _changed(found: ListLayout | Limits, usual: ListLayout | Limits) -> list[str]:
+    """A line for each field that is not as usual."""
+    names = [each.name for each in fields(found)]
+    return [
+        f"{name} = {_value(getattr(found, name))}" for name in names if getattr(found, name) != getattr(usual, name)
+    ]
+
+
+def _value(value: str | float | bool) -> str:
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return _quoted(value) if isinstance(value, str) else repr(value)
+
+
+def _quoted(text: str) -> str:
+    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
 
 
 def _number(pitch: str) -> int:

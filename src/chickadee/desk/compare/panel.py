@@ -246,14 +246,14 @@ class ComparePanel(Panel):
         missing = work.missing if work.attempts else []
         said, more = [], []
         if missing:
-            said.append(f"nothing from {len(missing)}")
+            said.append(f"Nothing from {len(missing)}")
             more.append(f"Nothing was handed in by {', '.join(missing[:_MOST_NAMED])}.")
             if len(missing) > _MOST_NAMED:
                 more.append(f"And by {len(missing) - _MOST_NAMED} more.")
         if work.skipped:
             said.append(f"{len(work.skipped)} left out")
             more += [f"{each.name}: {each.sentence}" for each in work.skipped[:_MOST_NAMED]]
-        self.progress.setText(f"{work.done} of {work.of}" if work.of else ", ".join(said))
+        self.progress.setText(f"{work.done} of {work.of}" if work.of else f"{' · '.join(said)}   ")
         self.progress.setToolTip(hint_of("\n".join(more)))
 
     def _show_common(self) -> None:
