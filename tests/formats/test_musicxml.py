@@ -103,6 +103,9 @@ def heard(data: bytes) -> str:
 
 TIE = '<tie type="{}"/>'
 REPEAT = '<barline><repeat direction="{}"/></barline>'
+BACK = '<repeat direction="backward"/>'
+BACKWARD = REPEAT.format("backward")
+SIGN = "<direction><direction-type><{}/></direction-type></direction>"
 ENDING = '<barline><ending number="{0}" type="start"/></barline>{1}<barline><ending number="{0}" type="stop"/>{2}</barline>'
 
 
@@ -124,6 +127,10 @@ def test_notes_sound_as_the_standard_says(data, expected):
     assert sounds(data) == expected
 
 
+def said(words: str) -> str:
+    return f"<direction><direction-type><words>{words}</words></direction-type></direction>"
+
+
 @pytest.mark.parametrize(
     ("bars", "expected"),
     [
@@ -132,10 +139,33 @@ def test_notes_sound_as_the_standard_says(data, expected):
         ([n("C", 16), n("D", 16) + '<sound fine="yes"/>', n("E", 16) + '<sound dacapo="yes"/>'], "C4 D4 E4 C4 D4"),
         ([n("C", 16), '<sound segno="a"/>' + n("D", 16), n("E", 16) + '<sound tocoda="b"/>', n("F", 16) + '<sound dalsegno="a"/>',
           '<sound coda="b"/>' + n("G", 16)], "C4 D4 E4 F4 D4 E4 G4"),
+        ([n("C", 16), ENDING.format("1, 2", n("D", 16), BACK), ENDING.format(3, n("E", 16), ""), n("F", 16)], "C4 D4 C4 D4 C4 E4 F4"),
+        ([n("C", 16), ENDING.format(1, n("D", 16), BACK), ENDING.format(2, n("E", 16), BACK), ENDING.format(3, n("F", 16), "")],
+         "C4 D4 C4 E4 C4 F4"),
+        ([n("C", 16), ENDING.format(1, n("D", 16), BACK.replace("/>", ' times="3"/>')), ENDING.format(2, n("E", 16), "")], "C4 D4 C4 E4"),
+        ([n("C", 16), ENDING.format(1, n("D", 16), BACK), ENDING.format(2, n("E", 16), ""), n("F", 16) + BACKWARD, n("G", 16)],
+         "C4 D4 C4 E4 F4 F4 G4"),
+        ([n("C", 16), ENDING.format(1, n("D", 16), BACK), ENDING.format(2, n("E", 16), ""), n("F", 16) + said("D.C. al Fine"),
+          n("G", 16)], "C4 D4 C4 E4 F4 C4 E4 F4 G4"),
+        ([n("C", 16), n("D", 16) + said("Fine"), n("E", 16) + said("D.C. al Fine")], "C4 D4 E4 C4 D4"),
+        ([n("C", 16), SIGN.format("segno") + n("D", 16), n("E", 16) + said("To Coda"), n("F", 16) + said("D.S. al Coda"),
+          SIGN.format("coda") + n("G", 16)], "C4 D4 E4 F4 D4 E4 G4"),
+        ([n("C", 16), SIGN.format("segno") + n("D", 16), n("E", 16) + SIGN.format("coda"), n("F", 16) + said("Dal Segno al Coda"),
+          SIGN.format("coda") + n("G", 16)], "C4 D4 E4 F4 D4 E4 G4"),
     ],
 )  # fmt: skip
 def test_bars_are_played_in_their_order(bars, expected):
     assert heard(score(part(*bars))) == expected
+
+
+def test_what_is_not_followed_is_listed():
+    words = "<lyric><text>la</text></lyric><lyric number='2'><text>lo</text></lyric>"
+    found = musicxml.read(score(part(n("C", 16, f"<notations><fermata/></notations>{words}") + said("poco rit."))))
+    assert found.song.notes[0].syllable == "la"
+    assert set(found.left_out) == {
+        "1 fermata has no place in a sheet.", "1 rit. or accel. mark has no place in a sheet.",
+        "1 later verse's syllable has no place in a sheet.",
+    }  # fmt: skip
 
 
 def test_tempo_loudness_words_key_meter_pickup_and_drums():

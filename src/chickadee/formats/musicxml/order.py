@@ -1,15 +1,24 @@
-"""The order in which bars are played: repeats, endings, and jumps by sign."""
+"""The order in which bars are played: repeats, endings, and jumps by sign or in words."""
 
 from __future__ import annotations
 
+import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from itertools import islice
 from xml.etree.ElementTree import Element
 
 __all__ = ["played"]
 
 _MOST_BARS = 20_000
-_LONGEST_ENDING = 200  # bars
+_MOST_TIMES = 16
+_JUMPS = ("dacapo", "dalsegno", "segno", "coda", "tocoda", "fine")
+_IN_WORDS = (
+    ("tocoda", re.compile(r"(?i)^\s*to coda\b|^\s*al(?:la)? coda\s*$")),
+    ("dacapo", re.compile(r"(?i)\bD\.?\s*C\.?(?:\s|$)|\bda capo\b")),
+    ("dalsegno", re.compile(r"(?i)\bD\.?\s*S\.?(?:\s|$)|\bdal segno\b")),
+    ("fine", re.compile(r"(?i)^\s*fine\.?\s*$")),
+)
+"""What words between the notes mean, where no sound element says it."""
 
 
 @dataclass(slots=True)
@@ -21,54 +30,59 @@ class _Signs:
     """How often what ends here is played; 0 where nothing ends."""
     endings: frozenset[int] = frozenset()
     """The times round at which it is played; empty for every time."""
-    jumps: dict[str, str] = field(default_factory=dict)
+    last: int = 0
+    """Of the endings that it is one of, the number of the last."""
+    jumps: set[str] = field(default_factory=set)
 
 
 def played(bars: list[Element]) -> list[int]:
     """The places of bars in the order in which they sound. After a jump, made once, repeats are left out."""
     signs = _signs(bars)
     order: list[int] = []
-    place, start, round_, jumped = 0, 0, 1, False
-    rounds: dict[int, int] = {}
-    coda = next((other for other, each in enumerate(signs) if "coda" in each.jumps), None)
+    place = 0
+    start = 0  # of what is repeated
+    turn = 1  # how often that is played by now
+    jumped = False
+    coda = max((other for other, each in enumerate(signs) if "coda" in each.jumps), default=None)
     while place < len(signs) and len(order) < _MOST_BARS:
         here = signs[place]
         if here.forward and start != place:
-            start, round_ = place, 1
-        if here.endings and round_ not in here.endings and not (jumped and round_ == 1 and _is_last(signs, place)):
+            start, turn = place, 1
+        if here.endings and (here.last if jumped else turn) not in here.endings:
             place += 1
             continue
         order.append(place)
         if jumped and "fine" in here.jumps:
             break
         if jumped and "tocoda" in here.jumps and coda is not None and coda > place:
-            place, start, round_ = coda, coda, 1
+            place, start, turn = coda, coda, 1
             continue
-        if here.times and not jumped and rounds.get(place, 1) < here.times:
-            rounds[place] = rounds.get(place, 1) + 1
-            round_ = rounds[place]
+        if here.times and not jumped and turn < max(here.times if not here.endings else 0, here.last):
             place = start
+            turn += 1
             continue
-        if not jumped and ("dacapo" in here.jumps or "dalsegno" in here.jumps):
+        if not jumped and here.jumps & {"dacapo", "dalsegno"}:
             segno = next((other for other, each in enumerate(signs) if "segno" in each.jumps), 0)
-            jumped, place = True, segno if "dalsegno" in here.jumps else 0
-            start, round_ = place, 1
+            place = segno if "dalsegno" in here.jumps else 0
+            jumped, start, turn = True, place, 1
             continue
-        if here.times:
-            start, round_ = place + 1, 1
+        if here.times or _ends(signs, place):
+            start, turn = place + 1, 1
         place += 1
     return order
 
 
-def _is_last(signs: list[_Signs], place: int) -> bool:
-    """Whether a bar's ending is the last of several, which is the one played after a jump."""
-    near = islice(signs, place + 1, place + 1 + _LONGEST_ENDING)
-    following = next((each for each in near if not signs[place].endings & each.endings), None)
-    return following is None or not following.endings
+def _ends(signs: Sequence[_Signs], place: int) -> bool:
+    """Whether the last of some endings ends with a bar."""
+    here = signs[place]
+    if not here.endings or here.last not in here.endings:
+        return False
+    return place + 1 == len(signs) or signs[place + 1].endings != here.endings
 
 
 def _signs(bars: list[Element]) -> list[_Signs]:
-    found, open_endings = [], frozenset[int]()
+    found: list[_Signs] = []
+    open_endings = frozenset[int]()
     for bar in bars:
         signs = _Signs()
         stops = False
@@ -77,18 +91,68 @@ def _signs(bars: list[Element]) -> list[_Signs]:
             if repeat is not None and repeat.get("direction") == "forward":
                 signs.forward = True
             elif repeat is not None:
-                times = repeat.get("times") or "2"
-                signs.times = min(16, int(times)) if times.isascii() and times.isdigit() and len(times) < 4 else 2
+                signs.times = _times(repeat)
             if ending is not None and ending.get("type") == "start":
-                written = (ending.get("number") or "1").replace(",", " ").split()
-                open_endings = frozenset(int(n) for n in written if n.isascii() and n.isdigit() and len(n) < 3)
+                open_endings = _numbers(ending)
             elif ending is not None:
                 stops = True
-        for sound in bar.iter("sound"):
-            signs.jumps |= {name: sound.get(name, "") for name in
-                            ("dacapo", "dalsegno", "segno", "coda", "tocoda", "fine") if sound.get(name)}  # fmt: skip
+        signs.jumps = _jumps(bar)
         signs.endings = open_endings
         if stops:
             open_endings = frozenset()
         found.append(signs)
+    _know_codas(found)
+    _know_last_endings(found)
     return found
+
+
+def _times(repeat: Element) -> int:
+    written = repeat.get("times") or "2"
+    return min(_MOST_TIMES, int(written)) if re.fullmatch("[0-9]{1,3}", written) else 2
+
+
+def _numbers(ending: Element) -> frozenset[int]:
+    """The times round of an ending: of ``1, 2`` or ``1-3`` each of them."""
+    numbers = set[int]()
+    for first, last in re.findall(r"([0-9]{1,2})(?:\s*-\s*([0-9]{1,2}))?", ending.get("number") or "1"):
+        numbers.update(range(int(first), min(int(last or first), _MOST_TIMES) + 1) or (int(first),))
+    return frozenset(numbers) or frozenset((1,))
+
+
+def _jumps(bar: Element) -> set[str]:
+    """The jumps that a bar's sounds, signs and words say."""
+    jumps = {name for sound in bar.iter("sound") for name in _JUMPS if sound.get(name)}
+    for kind in bar.iter("direction-type"):
+        if kind.find("segno") is not None:
+            jumps.add("segno")
+        if kind.find("coda") is not None and not jumps & {"coda", "tocoda"}:
+            jumps.add("coda sign")
+        for words in kind.findall("words"):
+            jumps |= {name for name, pattern in _IN_WORDS if pattern.search((words.text or "")[:100])}
+    if "tocoda" in jumps:
+        jumps.discard("coda sign")
+    return jumps
+
+
+def _know_codas(signs: Sequence[_Signs]) -> None:
+    """Of coda signs without words, the last one begins the coda; those before it lead there."""
+    places = [place for place, each in enumerate(signs) if "coda sign" in each.jumps]
+    has_way = any("tocoda" in each.jumps for each in signs)
+    for place in places:
+        is_coda = place == places[-1] and (len(places) > 1 or has_way)
+        signs[place].jumps.add("coda" if is_coda else "tocoda")
+
+
+def _know_last_endings(signs: Sequence[_Signs]) -> None:
+    """Tell each bar of an ending the number of the last ending beside it."""
+    group: list[_Signs] = []
+    seen = set[int]()
+    for each in (*signs, _Signs()):
+        begins_anew = 1 in each.endings and bool(group) and each.endings != group[-1].endings
+        if group and (not each.endings or begins_anew):
+            for one in group:
+                one.last = max(seen)
+            group, seen = [], set()
+        if each.endings:
+            group.append(each)
+            seen |= each.endings

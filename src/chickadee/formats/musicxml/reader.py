@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -35,6 +36,7 @@ _MOST_PARTS = 300
 _MOST_BARS = 5_000
 _TOO_MANY = f"This score has more than {MOST_NOTES:,} notes; please take it in parts."
 _FINEST = 10**12  # parts of a quarter note that are kept exactly; beyond them the nearest tick is meant
+_SLOWING = re.compile(r"(?i)\b(?:rit|rall|accel|string|allarg|smorz)")
 _LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112, "fp": 96} | LOUDNESS
 
 
@@ -284,6 +286,8 @@ class _PartReader:
                 self._metronome(shared, mark, at)
             if wedges := len(kind.findall("wedge")):
                 self.score.left["wedge"] += wedges
+            slowing = sum(_SLOWING.search(words.text or "") is not None for words in kind.findall("words"))
+            self.score.left["rit. or accel. mark"] += slowing
 
     def _metronome(self, shared: _Shared, mark: Element, at: Fraction) -> None:
         unit, minute = TYPES.get(mark.findtext("beat-unit") or ""), _fraction(mark.findtext("per-minute"))
@@ -331,6 +335,8 @@ class _PartReader:
         if exact is None and marks & {"accent", "strong-accent"}:
             loudness += ACCENT
         self._ornaments(each)
+        self.score.left["fermata"] += sum(1 for _ in each.iter("fermata"))
+        self.score.left["later verse's syllable"] += max(0, len(each.findall("lyric")) - 1)
         syllable = self._lyric(each) if each.find("lyric") is not None else ""
         short = bool(marks & {"staccato", "staccatissimo"})
         staff, line = each.findtext("staff") or "1", each.findtext("voice") or "1"
