@@ -62,6 +62,9 @@ def test_any_song_written_and_read_strikes_the_same(notes, division, sound):
         ((b"\x00\x90\x3c\x50", b"\x83\x60\x3c\x00"), [(0, 1, 60, 80)]),  # running status, a strike of 0 lets go
         ((b"\x00\x90\x3c\x50\x83\x60\x90\x3c\x40\x83\x60\x80\x3c\x00\x83\x60\x80\x3c\x00",), [(0, 2, 60, 80), (1, 2, 60, 64)]),
         ((b"\x00\x90\x3c\x50", b"\x87\x40\x90\x40\x50"), [(0, 2, 60, 80), (2, 1 / Q, 64, 80)]),  # never let go
+        # struck anew before it was let go, once: on, on, off, and a bar of nothing
+        ((b"\x00\x90\x3c\x50\x83\x60\x90\x3c\x40\x83\x60\x80\x3c\x00", b"\x8f\x00\xff\x01\x01a"),
+         [(0, 1, 60, 80), (1, 1, 60, 64)]),
         ((b"\x00\xf0\x03\x01\x02\xf7", b"\x00\x90\x3c\x50", b"\x83\x60\x80\x3c\x00"), [(0, 1, 60, 80)]),
         ((b"\x00\x12\x34", b"\x00\x90\x3c\x50", b"\x83\x60\x80\x3c\x00"), [(0, 1, 60, 80)]),  # data no event asked for
     ],
@@ -130,3 +133,17 @@ def test_many_notes_never_let_go_end_where_the_next_begins():
     lengths = [length for _, length, *_ in notes_of(file_of(track(*events, b"\x83\x60\xb0\x01\x00")))]
     assert lengths == [1] * 12
     assert [length for _, length, *_ in notes_of(file_of(track(*events[:3], b"\x83\x60\xb0\x01\x00")))] == [3, 2, 1]
+
+
+def test_a_word_a_few_ticks_beside_its_note_is_its_word():
+    lyric = b"\xff\x05\x02la"
+    data = file_of(
+        track(
+            b"\x00\x90\x3c\x50",
+            b"\x05" + lyric,
+            b"\x83\x55\x80\x3c\x00",
+            b"\x0a\x90\x3e\x50",
+            b"\x83\x60\x80\x3e\x00",
+        )
+    )
+    assert [note.syllable for note in smf.read(data).song.notes] == ["la", ""]

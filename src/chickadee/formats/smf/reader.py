@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections import Counter, defaultdict, deque
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
 
@@ -32,6 +32,8 @@ _VOICE_WORDS = {
 MOST_NOTES = 60_000
 """Notes of a MIDI file that are read."""
 _MOST_EVENTS = 1_000_000
+_NEAR = 16  # of a quarter note that a word may stand beside its note
+_LOOKED_BACK = 200  # notes, for one of the same key
 _MOST_CHANGES = 30_000  # of tempo, meter, key, sound and pedal, and words
 _MOST_TRACKS = 2_000
 _TOO_MANY = f"This file has more than {MOST_NOTES:,} notes; please take it in parts."
@@ -248,7 +250,7 @@ class _TrackReader:
 
     def _close(self, part: _Part) -> None:
         """End what was never let go with the track, or with the next note where that is much."""
-        left = [place for places in part.open.values() for place in places]
+        left = [place for places in part.open.values() for place in places if not _struck_anew(part, place)]
         starts = sorted({start for start, *_ in part.notes}) if len(left) > _FEW_HELD_ON else []
         for place in left:
             start, _, number, velocity = part.notes[place]
@@ -384,7 +386,8 @@ class _Maker:
         )  # fmt: skip
 
     def _notes(self, index: int, part: _Part, frame: Song) -> Iterator[Note]:
-        words = dict(self.file.words.get(part.track, {}))
+        near = TICKS_PER_QUARTER * self.lower // (_NEAR * self.upper)
+        words = _words_by_start(self.file.words.get(part.track, {}), part, near)
         key, pitches = frame.key, dict[int, Pitch]()
         for start, end, number, velocity in part.notes:
             tick = self._tick(start)
@@ -394,6 +397,33 @@ class _Maker:
                 key, pitches = there, {}
             pitch = pitches.get(number) or pitches.setdefault(number, key.spell(number))
             yield Note(tick, index, length, pitch, number, velocity, False, ((0, 0),), syllable)
+
+
+def _struck_anew(part: _Part, place: int) -> bool:
+    """Whether a note that was never let go began while another of its key sounded, which ended there: on, on, off.
+
+    The note then ends where that other one was let go.
+    """
+    start, _, number, velocity = part.notes[place]
+    for earlier in range(place - 1, max(-1, place - 1 - _LOOKED_BACK), -1):
+        begun, end, other, loudness = part.notes[earlier]
+        if other == number and end > start:
+            part.notes[earlier] = begun, start, number, loudness
+            part.notes[place] = start, end, number, velocity
+            return True
+    return False
+
+
+def _words_by_start(words: Mapping[int, str], part: _Part, near: int) -> dict[int, str]:
+    """Syllables by the start of the note that each belongs to: the nearest, a few ticks away at most."""
+    starts = sorted({start for start, *_ in part.notes})
+    found: dict[int, str] = {}
+    for tick, word in words.items():
+        place = bisect_right(starts, tick)
+        around = starts[max(0, place - 1) : place + 1]
+        nearest = min(around, key=lambda start: abs(start - tick), default=tick)
+        found.setdefault(nearest if abs(nearest - tick) <= near else tick, word)
+    return found
 
 
 def _tempo(micros: int) -> float:
