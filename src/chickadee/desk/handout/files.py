@@ -1,17 +1,17 @@
-"""Pages as files: PDF with its fonts, SVG without need of any, PNG at any width."""
+"""Pages as files: PDF with its fonts, SVG with its text, PNG at any width."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSize, QSizeF
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QSize, QSizeF
 from PyQt6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
-from PyQt6.QtSvg import QSvgGenerator
 
 from ...files import FileFault, replacing, visible
 from ...handout.files import paths_of
 from ...handout.shapes import Page
+from ...handout.svg import svg_of
 from .painter import paint_page
 
 __all__ = ["SUFFIXES", "page_image", "write_pages"]
@@ -38,7 +38,7 @@ def write_pages(
         return data is not None and _store(path, data)
     made = []
     for place, page in enumerate(pages):
-        made.append(_svg(page, title) if suffix == ".svg" else _png(page))
+        made.append(svg_of(page, title) if suffix == ".svg" else _png(page))
         if not told(place + 1):
             return False
     return all(_store(each, data) for each, data in zip(paths_of(path, len(pages)), made, strict=True))
@@ -80,25 +80,6 @@ def _pdf(pages: Sequence[Page], title: str, told: Callable[[int], bool]) -> byte
         if not told(place + 1):
             painter.end()
             return None
-    painter.end()
-    buffer.close()
-    return bytes(data.data())
-
-
-def _svg(page: Page, title: str) -> bytes:
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    generator = QSvgGenerator()
-    generator.setOutputDevice(buffer)
-    generator.setTitle(visible(title))
-    generator.setResolution(_DOTS)
-    scale = _DOTS / _INCH
-    size = QSize(round(page.paper.width * scale), round(page.paper.height * scale))
-    generator.setSize(size)
-    generator.setViewBox(QRectF(0, 0, size.width(), size.height()))
-    painter = QPainter(generator)
-    paint_page(painter, page, scale, outlines=True)
     painter.end()
     buffer.close()
     return bytes(data.data())

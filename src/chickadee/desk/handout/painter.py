@@ -1,11 +1,11 @@
-"""Painting pages: the same for the screen, the printer, PDF, SVG and PNG."""
+"""Painting pages: the same for the screen, the printer, PDF and PNG."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPen
 
 from ...files import visible
 from ...handout.metrics import MILLIMETRES
@@ -18,11 +18,8 @@ _HATCH = 1.2  # millimetres from one line of the hatching to the next
 _ASCENT, _DESCENT = 0.76, 0.0  # of the size: of capitals and figures, which stand in the middle of their room
 
 
-def paint_page(painter: QPainter, page: Page, per_millimetre: float, outlines: bool = False) -> None:
-    """Draw a page with its upper left corner at the painter's origin, so many units of the painter to a millimetre.
-
-    With ``outlines``, words are drawn as shapes and need no font where they are shown.
-    """
+def paint_page(painter: QPainter, page: Page, per_millimetre: float) -> None:
+    """Draw a page, its upper left corner at the painter's origin, so many units of the painter to a millimetre."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.scale(per_millimetre, per_millimetre)
@@ -33,7 +30,7 @@ def paint_page(painter: QPainter, page: Page, per_millimetre: float, outlines: b
             painter.setPen(_pen(shape.width, dashed=shape.dashed))
             painter.drawLine(QLineF(shape.left, shape.top, shape.right, shape.bottom))
         elif shape.text:
-            _paint_text(painter, replace(shape, text=visible(shape.text)), outlines)
+            _paint_text(painter, replace(shape, text=visible(shape.text)))
     painter.restore()
 
 
@@ -75,7 +72,7 @@ def _hatching(area: QRectF) -> list[QLineF]:
     return found
 
 
-def _paint_text(painter: QPainter, text: Text, outlines: bool) -> None:
+def _paint_text(painter: QPainter, text: Text) -> None:
     """Words at their place, narrowed to their room where the font is another than pages are worked out for."""
     size = text.size * MILLIMETRES
     font = _font(text.bold)
@@ -86,15 +83,10 @@ def _paint_text(painter: QPainter, text: Text, outlines: bool) -> None:
     painter.save()
     painter.translate(text.left + left, text.top + text.height / 2 + size * (_ASCENT - _DESCENT) / 2)
     painter.scale(size / _UNIT * squeeze, size / _UNIT)
-    if outlines:
-        path = QPainterPath()
-        path.addText(QPointF(0, 0), font, text.text)
-        painter.fillPath(path, _grey(text.grey))
-    else:
-        painter.setFont(font)
-        painter.setPen(_grey(text.grey))
-        for at, word in _words(text.text, QFontMetricsF(font)):
-            painter.drawText(QPointF(at, 0), word)
+    painter.setFont(font)
+    painter.setPen(_grey(text.grey))
+    for at, word in _words(text.text, QFontMetricsF(font)):
+        painter.drawText(QPointF(at, 0), word)
     painter.restore()
 
 

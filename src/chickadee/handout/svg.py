@@ -1,0 +1,100 @@
+"""Pages as SVG 1.1, in millimetres: boxes and lines as they are, and text as text, to be found, copied and edited."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from xml.etree import ElementTree as ET
+
+from ..files import visible
+from .metrics import MILLIMETRES, text_width
+from .shapes import Align, Box, Line, Page, Shape, Text
+
+__all__ = ["svg_of"]
+
+_NAMESPACE = "http://www.w3.org/2000/svg"
+_FONTS = "DejaVu Sans, Verdana, sans-serif"
+_HATCH = 1.2  # millimetres from one line of the hatching to the next
+_CAPITALS = 0.76  # of the size: the height of capitals and figures, which stand in the middle of their room
+_ANCHORS = {Align.LEFT: "start", Align.MIDDLE: "middle", Align.RIGHT: "end"}
+
+
+def svg_of(page: Page, title: str) -> bytes:
+    """Return a page as an SVG file.
+
+    >>> from .shapes import Paper
+    >>> b">G4</text>" in svg_of(Page(Paper(), (Text(10, 10, 20, 5, "G4"),)), "Gull Point")
+    True
+    """
+    paper = page.paper
+    root = ET.Element("svg", {
+        "xmlns": _NAMESPACE, "version": "1.1", "width": f"{paper.width:g}mm", "height": f"{paper.height:g}mm",
+        "viewBox": f"0 0 {paper.width:g} {paper.height:g}", "font-family": _FONTS,
+    })  # fmt: skip
+    ET.SubElement(root, "title").text = visible(title)
+    for shape in page.shapes:
+        root.extend(_elements(shape))
+    written: bytes = ET.tostring(root, "utf-8", xml_declaration=True)
+    return written
+
+
+def _elements(shape: Shape) -> Iterator[ET.Element]:
+    if isinstance(shape, Box):
+        yield from _box(shape)
+    elif isinstance(shape, Line):
+        yield _line(shape.left, shape.top, shape.right, shape.bottom, shape.width, shape.dashed)
+    elif shape.text:
+        yield _text(shape)
+
+
+def _box(box: Box) -> Iterator[ET.Element]:
+    yield ET.Element("rect", {
+        "x": _number(box.left), "y": _number(box.top), "width": _number(box.width), "height": _number(box.height),
+        "fill": _grey(box.fill) if box.filled else "none",
+        "stroke": "#000000" if box.edge else "none", "stroke-width": _number(box.edge),
+    })  # fmt: skip
+    if not box.hatched:
+        return
+    at = _HATCH
+    while at < box.width + box.height:  # lines that rise to the right, cut at the edges
+        yield _line(
+            box.left + max(0.0, at - box.height), box.top + min(at, box.height),
+            box.left + min(at, box.width), box.top + max(0.0, at - box.width), 0.1,
+        )  # fmt: skip
+        at += _HATCH
+
+
+def _line(left: float, top: float, right: float, bottom: float, width: float, dashed: bool = False) -> ET.Element:
+    element = ET.Element("line", {
+        "x1": _number(left), "y1": _number(top), "x2": _number(right), "y2": _number(bottom),
+        "stroke": "#000000", "stroke-width": _number(width),
+    })  # fmt: skip
+    if dashed:
+        element.set("stroke-dasharray", f"{_number(8 * width)} {_number(6 * width)}")
+    return element
+
+
+def _text(text: Text) -> ET.Element:
+    """Words at their place, narrowed where they are wider than their room."""
+    shown = visible(text.text)
+    size = text.size * MILLIMETRES
+    at = text.left + {Align.LEFT: 0.0, Align.MIDDLE: text.width / 2, Align.RIGHT: text.width}[text.align]
+    element = ET.Element("text", {
+        "x": _number(at), "y": _number(text.top + text.height / 2 + size * _CAPITALS / 2), "font-size": _number(size),
+        "text-anchor": _ANCHORS[text.align], "fill": _grey(text.grey), "xml:space": "preserve",
+    })  # fmt: skip
+    if text.bold:
+        element.set("font-weight", "bold")
+    if text_width(shown, text.size, text.bold) > text.width:
+        element.set("textLength", _number(text.width))
+        element.set("lengthAdjust", "spacingAndGlyphs")
+    element.text = shown
+    return element
+
+
+def _number(value: float) -> str:
+    return f"{value:.3f}".rstrip("0").rstrip(".")
+
+
+def _grey(value: float) -> str:
+    level = round(255 * value)
+    return f"#{level:02x}{level:02x}{level:02x}"
