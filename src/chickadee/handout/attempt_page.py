@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from ..song import Song
-from .bars import BarOfCells, PageCell, bars_in_line, bars_of, voice_of
+from .bars import BarOfCells, PageCell, bars_of, lines_of_bars, voice_of
 from .canvas import Canvas
 from .metrics import text_width
 from .request import Request
 from .shapes import Box, Page, Shape
-from .systems import TITLES, System, lines_of_bars
+from .systems import TITLES, System, room_of_cell
 
 __all__ = ["AttemptSheet", "TriedMoment", "attempt_pages"]
 
@@ -59,9 +59,8 @@ def _pages(song: Song, request: Request, attempt: AttemptSheet) -> list[Page]:
         words = canvas.words(canvas.left, canvas.y, canvas.width, _LINE, line, 11)
         canvas.put(_LINE, lambda y, words=words: [words], gap=0)  # type: ignore[misc]
     canvas.y += 4
-    count = bars_in_line(bars, canvas.width - TITLES, _LEAST)
-    for bars_here in lines_of_bars(bars, count):
-        system = System(canvas, bars_here, count)
+    for bars_here in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell):
+        system = System(canvas, bars_here)
         canvas.put(4 + 2 * _ROW, lambda y, system=system: _system(system, attempt, y), gap=6)  # type: ignore[misc]
     return canvas.pages()
 

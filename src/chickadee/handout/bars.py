@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from typing import NamedTuple
 
 from ..song import Song
 from ..song.beats import beats
 from ..song.drums import DRUM_NAMES
 from .request import HandoutFault, Request
 
-__all__ = ["BarOfCells", "PageCell", "bars_in_line", "bars_of", "voice_of"]
+__all__ = ["BarLine", "BarOfCells", "PageCell", "bars_of", "lines_of_bars", "voice_of"]
 
 _IN_LINE = (8, 6, 4, 3, 2, 1)
+_USUAL, _FEW = 4, 3  # bars in a line
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +45,14 @@ class BarOfCells:
     start: int
     end: int
     cells: tuple[PageCell, ...]
+
+
+class BarLine(NamedTuple):
+    """Bars that stand in one line."""
+
+    bars: tuple[BarOfCells, ...]
+    places: int
+    """How many there is room for."""
 
 
 def voice_of(song: Song, request: Request) -> int:
@@ -101,10 +112,32 @@ def _rest(song: Song, index: int, start: int, end: int) -> PageCell:
     return PageCell(index, start, end - start, "–", "", beats(song.grid.beats(start, end - start)), is_rest=True)
 
 
-def bars_in_line(bars: list[BarOfCells], width: float, least: float) -> int:
-    """How many bars stand in a line of so many millimetres, so that nearly every cell has its least width."""
-    shares = sorted(cell.length / max(1, bar.end - bar.start) for bar in bars for cell in bar.cells)
-    if not shares:
-        return 4
-    small = shares[len(shares) // 50]
-    return next((count for count in _IN_LINE if width / count * small >= least), 1)
+def lines_of_bars(
+    bars: Sequence[BarOfCells], width: float, least: float, room_of: Callable[[PageCell], float] = lambda cell: 0.0
+) -> list[BarLine]:
+    """Bars in lines of so many millimetres: every cell has its ``least`` width and the room for what is in it.
+
+    All lines have as many bars, where that makes three at least; else each has as many as those in it need.
+    """
+    needs = [_need(bar, least, room_of) for bar in bars]
+    usual = _count(max(needs, default=width / _USUAL), width)
+    found: list[BarLine] = []
+    at = 0
+    while at < len(bars):
+        count = usual
+        if usual < _FEW:
+            count = next((each for each in _IN_LINE if width / each >= max(needs[at : at + each])), 1)
+        found.append(BarLine(tuple(bars[at : at + count]), count))
+        at += count
+    return found
+
+
+def _need(bar: BarOfCells, least: float, room_of: Callable[[PageCell], float]) -> float:
+    """The millimetres that a bar needs for its cells, which are as wide as they are long."""
+    length = max(1, bar.end - bar.start)
+    widths = (max(0.0 if cell.goes_on else least, room_of(cell)) * length / max(1, cell.length) for cell in bar.cells)
+    return max(widths, default=0.0)
+
+
+def _count(need: float, width: float) -> int:
+    return next((count for count in _IN_LINE if width / count >= need), 1)

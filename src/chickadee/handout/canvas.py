@@ -13,6 +13,9 @@ __all__ = ["Canvas"]
 _TITLE, _SMALL, _HEAD, _FOOT = 18.0, 8.0, 20.0, 6.0  # points; millimetres
 
 
+_NARROWEST = 0.6  # of the usual width of letters
+
+
 class Canvas:
     """Blocks are put one under the other; one that does not fit begins a page."""
 
@@ -55,8 +58,9 @@ class Canvas:
         self, left: float, top: float, width: float, height: float, text: str, size: float = 10.0, bold: bool = False,
         align: Align = Align.LEFT, grey: float = 0.0,
     ) -> Text:  # fmt: skip
-        """Words, cut short where they do not fit."""
-        return Text(left, top, width, height, fitting(text, width, size, bold), size, bold, align, grey)
+        """Words, drawn narrower where they do not fit, and cut short only where that would not do."""
+        shown = fitting(text, width / _NARROWEST, size, bold)
+        return Text(left, top, width, height, shown, size, bold, align, grey)
 
     def pages(self) -> list[Page]:
         """The pages; they are numbered where there are several."""

@@ -10,7 +10,6 @@ from .bars import BarOfCells, PageCell, bars_of, voice_of
 from .canvas import Canvas
 from .request import Request
 from .shapes import Align, Box, Line, Page, Shape
-from .systems import lines_of_bars
 
 __all__ = ["song_pages", "strip_pages"]
 
@@ -23,7 +22,8 @@ def song_pages(song: Song, request: Request) -> list[Page]:
     voice = voice_of(song, request)
     canvas = Canvas(request, song.title or "Song")
     chords = _chords(song)
-    lines = lines_of_bars(bars_of(song, voice), _IN_LINE)
+    bars = bars_of(song, voice)
+    lines = [bars[place : place + _IN_LINE] for place in range(0, len(bars), _IN_LINE)]
     high = max(_LOWEST, min(_HIGHEST, canvas.room / max(1, len(lines)) - 4))
     for line in lines:
         canvas.put(high, lambda y, line=line: [  # type: ignore[misc]

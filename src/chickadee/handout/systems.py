@@ -5,29 +5,34 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from .bars import BarOfCells, PageCell
+from .bars import BarLine, PageCell
 from .canvas import Canvas
 from .metrics import text_width
 from .shapes import Align, Box, Line, Shape
 
-__all__ = ["TITLES", "System", "lines_of_bars"]
+__all__ = ["TITLES", "System", "room_of_cell"]
 
 TITLES = 17.0
 """Millimetres that the titles of rows take at the left."""
+_BESIDE = 1.6  # millimetres beside a cell's words
 _SIZES = (11.0, 10.0, 9.0, 8.0)  # points that a cell's words are tried at
 
 
-def lines_of_bars(bars: Sequence[BarOfCells], count: int) -> list[Sequence[BarOfCells]]:
-    """Bars in lines of so many."""
-    return [bars[place : place + count] for place in range(0, len(bars), count)]
+def room_of_cell(cell: PageCell) -> float:
+    """Millimetres that a cell needs for what is written in it, at the smallest size; none where it only goes on."""
+    if cell.goes_on:
+        return 0.0
+    words = ((cell.name, True), (cell.number, False), (cell.beats, False), (cell.word, False))
+    return max(text_width(text, _SIZES[-1], bold) + _BESIDE if text else 0.0 for text, bold in words)
 
 
 class System:
     """One line of bars on a page: where ticks are, and how cells are drawn."""
 
-    def __init__(self, canvas: Canvas, bars: Sequence[BarOfCells], count: int) -> None:
-        self._canvas, self.bars, self._count = canvas, bars, count
-        self._longest = max(bar.end - bar.start for bar in bars)
+    def __init__(self, canvas: Canvas, line: BarLine) -> None:
+        self._canvas = canvas
+        self.bars = line.bars
+        self._count = line.places
 
     def x(self, bar: int, tick: int) -> float:
         """The millimetre of a tick in one of the bars, by its place in the line; all bars are as wide."""
@@ -78,11 +83,10 @@ class System:
                 is_answer = key in filled
                 if is_answer:
                     shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6))
-                heavy, room = bold or is_answer, wide - 1.6
-                size = next((each for each in _SIZES if text_width(text, each, heavy) <= room), None)
-                if size is not None:
-                    align = Align.MIDDLE if boxed or filled else Align.LEFT
-                    words = canvas.words(left + 0.8, top, room, height, text, size, heavy, align)
-                    shapes.append(replace(words, cell=key))
+                heavy, room = bold or is_answer, wide - _BESIDE
+                size = next((each for each in _SIZES if text_width(text, each, heavy) <= room), _SIZES[-1])
+                align = Align.MIDDLE if boxed or filled else Align.LEFT
+                words = canvas.words(left + 0.8, top, max(0.5, room), height, text, size, heavy, align)
+                shapes.append(replace(words, cell=key))  # narrowed where even the smallest is too wide
         shapes.append(Line(canvas.left + TITLES, top + height, self.right, top + height, 0.2))
         return shapes

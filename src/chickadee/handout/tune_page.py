@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from ..song import Song
-from .bars import bars_in_line, bars_of, voice_of
+from .bars import bars_of, lines_of_bars, voice_of
 from .canvas import Canvas
 from .request import Request
 from .shapes import Box, Line, Page, Shape
-from .systems import TITLES, System, lines_of_bars
+from .systems import TITLES, System, room_of_cell
 
 __all__ = ["tune_pages"]
 
@@ -21,7 +21,6 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     voice = voice_of(song, request)
     canvas = Canvas(request, song.title or "Tune")
     bars = bars_of(song, voice)
-    count = bars_in_line(bars, canvas.width - TITLES, _LEAST)
     numbers = [note.number for note in song.notes if not song.voices[note.voice].is_drums or note.voice == voice]
     low, high = min(numbers) - 1, max(numbers) + 1
     lane = min(_LANE, _MOST_HIGH / (high - low + 1))
@@ -29,8 +28,8 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     has_words = any(note.syllable for note in song.notes if note.voice == voice)
     rows = ("Name", "Number", "Beats", *(("Words",) if has_words else ()))
     height = 4 + roll + _ROW * len(rows)
-    for line in lines_of_bars(bars, count):
-        system = System(canvas, line, count)
+    for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell):
+        system = System(canvas, line)
         canvas.put(height, lambda y, system=system: _system(canvas, system, song, voice, y, (low, high, lane), rows))  # type: ignore[misc]
     return canvas.pages()
 

@@ -7,11 +7,11 @@ from dataclasses import replace
 
 from ..chance import Chance
 from ..song import Song
-from .bars import BarOfCells, PageCell, bars_in_line, bars_of, voice_of
+from .bars import BarOfCells, PageCell, bars_of, lines_of_bars, voice_of
 from .canvas import Canvas
 from .request import Gaps, Request
 from .shapes import Page, Shape
-from .systems import TITLES, System, lines_of_bars
+from .systems import TITLES, System, room_of_cell
 
 __all__ = ["code_of", "difficulty", "gaps_in", "worksheet_pages"]
 
@@ -35,10 +35,9 @@ def worksheet_pages(song: Song, request: Request) -> list[Page]:
         5, lambda y: [canvas.words(canvas.left, y, canvas.width, 5, difficulty(empty, request.gaps), 9)], gap=3
     )
     bars = [_shown(bar, request.gaps, empty) for bar in bars]
-    count = bars_in_line(bars, canvas.width - TITLES, _LEAST)
     boxed, filled = (frozenset(), empty) if request.answers else (empty, frozenset())
-    for line in lines_of_bars(bars, count):
-        system = System(canvas, line, count)
+    for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell):
+        system = System(canvas, line)
         canvas.put(4 + _ROW * len(rows), lambda y, system=system: _system(system, y, rows, boxed, filled), gap=6)  # type: ignore[misc]
     return canvas.pages()
 
