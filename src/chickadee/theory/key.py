@@ -98,7 +98,9 @@ class Key:
         return self._at(tonic, step - 1, raised)
 
     def moved_by_steps(self, pitch: Pitch, steps: int) -> Pitch:
-        """A pitch so many steps of the scale higher (or lower); one between two steps stays as far above its own.
+        """A pitch so many steps of the scale higher (or lower).
+
+        One outside the scale goes by its letter, and stays as much raised or lowered: F in G major, a step up, is Gb.
 
         The result may need a double accidental; :meth:`spell` has a simpler name for it.
         """
