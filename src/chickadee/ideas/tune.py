@@ -9,6 +9,7 @@ from itertools import count, islice
 
 from ..chance import Chance
 from ..checks import checked_reading
+from ..sheet import Reading
 from ..theory import Pitch
 from .chords import chord_symbol, chord_tones, section_chords
 from .judging import judge
@@ -70,7 +71,16 @@ def tunes_in_turn(recipe: Recipe, seed: int, tried: Iterable[str | None] | None 
 def candidate(recipe: Recipe, seed: int, number: int) -> str | None:
     """One of the tunes that a seed has, without its title; None where something is found in it."""
     text = tune(recipe, seed * 1_000_003 + number)
-    return None if checked_reading(text).findings else text.split("\n", 1)[1]
+    reading = checked_reading(text)
+    return None if reading.findings or _leaps_too_far(recipe, reading) else text.split("\n", 1)[1]
+
+
+def _leaps_too_far(recipe: Recipe, reading: Reading) -> bool:
+    """Whether the melody, as it sounds, moves further than is wished: also where a phrase comes back."""
+    places = {pitch.number: place for place, pitch in enumerate(recipe.ladder)}
+    sung = [reading.song.notes[index].number for index in reading.song.by_voice[0].tolist()]
+    line = [places[number] for number in sung if number in places]
+    return judge(line, recipe.longest_leap).too_far > 0
 
 
 def _titled(recipe: Recipe, body: str, number: int) -> str:
