@@ -211,10 +211,6 @@ def check(recipe: Recipe) -> None:
         raise RecipeFault(f"bars and form collide: a round has 8, 12, 16 … bars, not {recipe.bars}.")
     if recipe.form == "round" and recipe.accompaniment != "none":
         raise RecipeFault("accompaniment and form collide: the voices of a round accompany one another.")
-    if recipe.form == "round" and recipe.rests:
-        raise RecipeFault(
-            "rests and form collide: a round has none, so that its voices are heard against each other."
-        )
     if any(not isinstance(step, int) or not 1 <= step <= len(key.names) for step in recipe.chords):
         raise RecipeFault(f"chords are steps of {recipe.key}, from 1 to {len(key.names)}.")
 
