@@ -117,6 +117,15 @@ def test_what_a_target_was_sent_comes_back_right_or_with_what_was_lost(name, tex
     assert comparison.verdict is Verdict.RIGHT or 0 < len(comparison.differences) <= lost
 
 
+@pytest.mark.parametrize(
+    "text", ["['kick', 'hat', 'snare', 'hat']", "36 42 38 42", "voice D\nsound: drum kit\nkick hat snare hat"]
+)
+def test_an_attempt_at_drums_alone_is_right(text):
+    assert (
+        judged(Model(read("voice D\nsound: drum kit\nkick hat snare hat").song), text).comparison.sentence == "Right."
+    )
+
+
 # Folders and zips
 
 

@@ -51,7 +51,7 @@ def not_compared(model: Model, match: Match) -> str:
     """A sentence on the voices of the model that the attempt has nothing for; empty where there are none."""
     here = [mine for mine, _ in match.voices]
     if model.together in here:
-        here = [mine for mine in model.lines if not mine.is_drums]
+        here = [mine for mine in model.lines if not mine.is_drums] or list(model.lines)
     absent = [mine.name for mine in model.lines if mine not in here]
     return f"There is nothing for {' and '.join(absent)} in it." if absent else ""
 
