@@ -8,6 +8,8 @@ from fractions import Fraction
 
 import pytest
 from handed_forms import FORMS
+from hypothesis import given
+from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.attempts import attempt_of, judging
@@ -176,3 +178,32 @@ def test_a_list_of_the_class_may_be_numbered_or_a_table(tmp_path):
     path = tmp_path / "class.txt"
     path.write_text("1. Otters\n2. Herons;5b\n\n  Terns\n", "utf-8")
     assert names_in(path) == ["Otters", "Herons", "Terns"]
+
+
+NEAR = (
+    "C4=2,",
+    "D4,",
+    "E4",
+    "C4:2",
+    "fis4",
+    "C4=0,5",
+    "440Hz",
+    "Gs4:2",
+    "Es4",
+    "R",
+    "R:1,",
+    "60",
+    "67=2",
+    "A4=1/2",
+    "Bb4;",
+    "G♯4",
+    "| ",
+)
+
+
+@given(st.lists(st.sampled_from(NEAR), min_size=2, max_size=14), st.sampled_from([" ", "  ", "\n"]))
+def test_near_misses_in_bare_text_mean_what_they_mean_in_a_sheet(words, mark):
+    text = mark.join(words)
+    sheet = read(text).song
+    found = read_data(text.encode(), "x.txt").song if sheet.notes else sheet
+    assert [note[:5] for note in found.notes] == [note[:5] for note in sheet.notes]
