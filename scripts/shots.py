@@ -22,10 +22,10 @@ from chickadee.desk.handout.files import page_image
 from chickadee.desk.mix import Mark
 from chickadee.desk.working.panel import PanelSize
 from chickadee.formats.arranging import arranged
-from chickadee.formats.bringing import Brought
 from chickadee.formats.imported import Form, Imported
 from chickadee.handout.pages import PAGES, pages_of
 from chickadee.handout.request import Request
+from chickadee.incoming import Brought
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
