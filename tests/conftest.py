@@ -14,7 +14,11 @@ for _name in ("DATA", "STATE", "CONFIG", "CACHE"):
     os.environ[f"XDG_{_name}_HOME"] = f"{_homes.name}/{_name.lower()}"
 
 settings.register_profile(
-    "usual", deadline=None, max_examples=120, print_blob=True, derandomize=bool(os.environ.get("CI"))
+    "usual",
+    deadline=None,
+    max_examples=80 if os.environ.get("CI") else 120,
+    print_blob=True,
+    derandomize=bool(os.environ.get("CI")),
 )
 settings.load_profile("usual")
 
