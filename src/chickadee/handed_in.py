@@ -8,6 +8,7 @@ import re
 import unicodedata
 import zipfile
 import zlib
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path, PurePosixPath
@@ -214,10 +215,10 @@ def _labelled(sources: Sequence[Source]) -> list[Source]:
         path.parent.as_posix() if each.path is not None and len(path.parts) > 1 else ""
         for each, path in zip(sources, paths, strict=True)
     ]
-    many = [each for each in owners if each]
+    many = Counter(each for each in owners if each)
     found = []
     for source, path, owner in zip(sources, paths, owners, strict=True):
-        alone = bool(owner) and many.count(owner) == 1 and len(set(many)) > 1
+        alone = many[owner] == 1 and len(many) > 1
         found.append(replace(source, label=PurePosixPath(owner).name.removesuffix(_ZIP) if alone else path.stem))
     return found
 

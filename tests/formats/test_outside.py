@@ -196,3 +196,9 @@ def test_cells_are_no_formulas_and_mean_what_they_were(text):
     song = read(f"voice A\nC4\nwords: {''.join(text.split()) or 'x'}").song
     back = table.read(table.write(song)).song
     assert [note.syllable for note in back.notes] == [note.syllable for note in song.notes]
+
+
+def test_many_lists_are_refused_in_a_sentence_and_not_tried_with_one_another():
+    text = "\n".join(f"a{place} = [60, 62]\nb{place} = [1, 2]" for place in range(3_000))
+    with pytest.raises(FileFault, match="more than 200 lists"):
+        read_data(text.encode(), "x.py")

@@ -65,6 +65,8 @@ class ClassWork(QObject):
         """The rule for points; None where there are none."""
         self.names: list[str] = []
         """The list of the class; empty where none is known."""
+        self.missing: list[str] = []
+        """Those of the class who have handed in nothing."""
         self.skipped: list[Skipped] = []
         """What was handed in with those that came last, and is no attempt."""
         self.chosen: Attempt | None = None
@@ -103,11 +105,6 @@ class ClassWork(QObject):
         """The file of the tune that the class worked on."""
         return self._tune
 
-    @property
-    def missing(self) -> list[str]:
-        """Those of the class who have handed in nothing."""
-        return without_work(self.names, self._sources)
-
     def give_points(self, points: Points | None) -> None:
         """Give points by another rule, or none."""
         self.points = points
@@ -119,6 +116,7 @@ class ClassWork(QObject):
             self.names = names_in(path)
         except FileFault as fault:
             self.faulty.emit(str(fault))
+        self.missing = without_work(self.names, self._sources)
         self.changed.emit()
 
     def compare_with(self, part: Part) -> None:
@@ -207,6 +205,7 @@ class ClassWork(QObject):
         """Judge attempts anew, in a thread that has processes of its own."""
         self._halt()
         self._sources = list(sources)
+        self.missing = without_work(self.names, self._sources)
         self._watch(sources)
         kept = {each.source.key: each for each in self.attempts}
         self.attempts = [kept[source.key] for source in sources if source.key in kept]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..theory import Naming
@@ -20,6 +20,7 @@ _MOST = 10_000  # notes
 _LONGEST = 200_000  # characters
 _MOST_PITCHES = 0.6  # of the values of a list, from which on it is one of pitches
 _MOST_WIDTH = 8  # columns
+_MOST_LISTS = 200
 _LOWEST = 16  # MIDI number of a pitch among lengths
 _OCTAVE = 12
 _SILENT_CALL = re.compile(r"(?i)rest|pause|silence|sleep|wait|delay")
@@ -51,9 +52,9 @@ class _Cell:
     ink: Span
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class _Flat:
-    """A list of single values, with its name."""
+    """A list of single values, with its name; two that hold the same are two all the same."""
 
     name: str
     cells: list[_Cell]
@@ -291,7 +292,7 @@ def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
     sounding: dict[str, int] = {}
     for each in calls:
         texts = [_as_sign(item) for item in each.value.items or ()]
-        if any(pitches_of(text, is_hertz([text]), naming) and not is_small_number(text) for text in texts):
+        if any(pitches_of(text, is_hertz([text]), naming) and not _is_small_number(text) for text in texts):
             sounding[each.name] = sounding.get(each.name, 0) + 1
     if not sounding:
         return []
@@ -310,7 +311,7 @@ def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
     return [part] if part is not None else []
 
 
-def is_small_number(text: str) -> bool:
+def _is_small_number(text: str) -> bool:
     """Whether a text is a number too small for a pitch."""
     number = number_of(text)
     return number is not None and number < _LOWEST
@@ -318,7 +319,7 @@ def is_small_number(text: str) -> bool:
 
 def _is_length_only(text: str) -> bool:
     """Whether a text is a number that is too small for a pitch and no rest."""
-    return is_small_number(text) and (number_of(text) or 0) > 0
+    return _is_small_number(text) and (number_of(text) or 0) > 0
 
 
 # Parallel lists
@@ -326,6 +327,9 @@ def _is_length_only(text: str) -> bool:
 
 def _paired(flats: Sequence[_Flat], naming: Naming) -> tuple[list[Part], list[str]]:
     """Lists of pitches, each with the list of lengths that goes with it; and what is to be said about them."""
+    if len(flats) > _MOST_LISTS:
+        raise ListFault(f"This text has more than {_MOST_LISTS} lists, which are too many for a tune.")
+    places = {each: place for place, each in enumerate(flats)}
     kinds = [_kind(each, naming) for each in flats]
     pitched = [each for each, kind in zip(flats, kinds, strict=True) if kind == "pitch"]
     timed = [each for each, kind in zip(flats, kinds, strict=True) if kind == "length"]
@@ -333,10 +337,10 @@ def _paired(flats: Sequence[_Flat], naming: Naming) -> tuple[list[Part], list[st
     for each in either:  # numbers that may be both: lengths where a list of pitches waits for them
         waits = len(timed) < len(pitched) and any(len(other.cells) == len(each.cells) for other in pitched)
         (timed if waits else pitched).append(each)
-    pitched.sort(key=flats.index)
+    pitched.sort(key=places.__getitem__)
     parts, said, free = [], [], list(timed)
     for each in pitched:
-        lengths = _lengths_for(each, free, timed, flats)
+        lengths = _lengths_for(each, free, timed, places)
         if lengths in free:
             free.remove(lengths)
         parts.append(_part_of(each, lengths))
@@ -370,16 +374,16 @@ def _kind(flat: _Flat, naming: Naming) -> str:
 
 
 def _lengths_for(
-    pitches: _Flat, free: Sequence[_Flat], every: Sequence[_Flat], order: Sequence[_Flat]
+    pitches: _Flat, free: Sequence[_Flat], every: Sequence[_Flat], places: Mapping[_Flat, int]
 ) -> _Flat | None:
     """The list of lengths for a list of pitches: of the same number, the same size, the nearest after it."""
-    place = order.index(pitches)
+    place = places[pitches]
     if not every:
         return None
     number = _number(pitches.name)
 
     def weight(each: _Flat) -> tuple[bool, bool, bool, int]:
-        away = order.index(each) - place
+        away = places[each] - place
         return len(each.cells) != len(pitches.cells), _number(each.name) != number, away < 0, abs(away)
 
     if free:
@@ -528,7 +532,7 @@ def _part_of_pairs(cells: Sequence[_Cell], name: str) -> Part:
 def _joined_part(cells: Sequence[_Cell]) -> Part | None:
     """Words that hold a pitch and its length, such as ``C4:2`` or ``G4*4``."""
     joined = sum(_split_pair(cell) is not None for cell in cells)
-    known = joined + sum(pitches_of(cell.text) is not None and not is_small_number(cell.text) for cell in cells)
+    known = joined + sum(pitches_of(cell.text) is not None and not _is_small_number(cell.text) for cell in cells)
     if joined < 1 or known < _MOST_PITCHES * len(cells) or joined * 4 < len(cells):
         return None
     return _part_of_pairs(cells, "")
@@ -544,7 +548,7 @@ def _line_pairs(rows: Sequence[_Row], naming: Naming) -> Part | None:
             return None
         if pitch_share(above.texts, naming) < _MOST_PITCHES or any(map(_is_length_only, above.texts)):
             return None
-        if pitch_share(below.texts, naming) >= _MOST_PITCHES and not all(map(is_small_number, below.texts)):
+        if pitch_share(below.texts, naming) >= _MOST_PITCHES and not all(map(_is_small_number, below.texts)):
             return None
         cells += above.cells
         lengths += below.cells
@@ -593,4 +597,4 @@ def _are_apart(pitches: Sequence[str], lengths: Sequence[str]) -> bool:
     """Whether pitches and lengths in turn are surely that: one side has names, or the lengths are small."""
     if all(number_of(text) is None or text in REST_WORDS for text in pitches):
         return not any(pitches_of(text) and number_of(text) is None and note_value(text) is None for text in lengths)
-    return all(is_small_number(text) or note_value(text) is not None for text in lengths)
+    return all(_is_small_number(text) or note_value(text) is not None for text in lengths)
