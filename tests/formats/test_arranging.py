@@ -85,6 +85,14 @@ def test_snapped_no_strike_is_lost_and_the_sheet_reads_as_the_song(song, snap):
     assert 0 <= made.moved_mean <= made.moved_worst * 1.000001
 
 
+def test_a_note_that_hardly_lasts_is_short_but_a_drum_is_not():
+    song = read("C4 D4 E4 F4\nvoice Beat\n  sound: drum kit\n  kick snare").song
+    notes = tuple(note._replace(length=1) if note.number in (62, 38) else note for note in song.notes)
+    made = arranged(Imported(replace(song, notes=notes), Form.MIDI)).song
+    lengths = {note.number: note.length / Q for note in made.notes}
+    assert (lengths[60], lengths[62], lengths[64], lengths[38]) == (1, 0.25, 1, 1)
+
+
 def test_swing_is_understood_and_music_without_beat_is_left_alone():
     swung = read("tempo: 120\nswing: 64%\n" + "C4=1/2 D4=1/2 E4=1/2 F4=1/2 " * 6).song
     made = arranged(smf.read(smf.write(swung)))

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from chickadee import read
 from chickadee.formats import smf
+from chickadee.formats.arranging import arranged
 from chickadee.song import TICKS_PER_QUARTER as Q
 from sheets import sheets
 
@@ -74,9 +75,13 @@ def assert_same(song):
     division, (_, *voices) = tracks_of(smf.write(song))
 
     def placed(tick):
-        """Exactly where it is written; where the song swings, on the nearest tick to where it is heard."""
-        exact = Fraction(tick * division, Q)
-        return round(float(song.tempo.swung(tick)) * division / Q) if song.tempo.swings else exact
+        """Exactly where it is written; where the song swings, on the nearest tick to where it is heard.
+
+        A quarter note that the pickup cuts off is swung by the tempo.
+        """
+        if song.tempo.swings and tick >= song.tempo.origin % Q:
+            return round(float(song.tempo.swung(tick)) * division / Q)
+        return Fraction(tick * division, Q)
 
     for index, track in enumerate(voices):
         expected = sorted(
@@ -205,6 +210,28 @@ def test_notes_are_heard_in_time_through_ramps_and_swing():
     assert [(tick // division, event) for tick, event in waves if event[:2] == b"\xb0\x40"[:0] + bytes((0xB1, 64))] == [
         (0, b"\xb1\x40\x7f"), (16, b"\xb1\x40\x00")]  # fmt: skip
     assert_same(song)
+
+
+@pytest.mark.parametrize(
+    ("pickup", "first"), [("1/2", "G4=1/2"), ("3/4", "G4=1/4 A4=1/2"), ("5/2", "G4=1/2 A4=1 B4=1/2 B4=1/2")]
+)
+def test_a_swung_pickup_begins_at_once_and_its_bar_lines_stay_where_the_meter_says(pickup, first):
+    bars = "C4=1/2 D4=1/2 E4=1/2 F4=1/2 G4=2 | " * 4
+    song = read(
+        f"tempo: 90\nmeter: 4/4\nswing: 64%\npickup: {pickup}\n{first} | {bars}[slow to 60 over 4] {bars}"
+    ).song
+    data = smf.write(song)
+    division, (conductor, tune) = tracks_of(data)
+    tempos = events_like(conductor, b"\xff\x51")
+    starts = [start for start, *_ in notes_of(tune)]
+    assert [seconds_at(tempos, division, start) for start in starts] == pytest.approx(
+        song.tempo.seconds(song.arrays.start).tolist(), abs=1e-3
+    )
+    assert starts[0] == 0
+    assert events_like(conductor, b"\xff\x58")[1][0] == Fraction(pickup) * division
+    again = read(arranged(smf.read(data)).text).song
+    assert again.arrays.start.tolist() == song.arrays.start.tolist()
+    assert again.tempo.swings == ((0, 0.64),)
 
 
 def test_sounds_pedal_and_words_reach_the_file():

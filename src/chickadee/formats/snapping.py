@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..sheet.direction import LOUDNESS
 from ..sheet.written import ACCENT
-from ..song import TICKS_PER_QUARTER, Note, Song, TempoMap, Voice
+from ..song import TICKS_PER_QUARTER, Note, Song, Tempo, TempoMap, Voice
 from ..song.song import DEFAULT_GAP
 from .ramps import ramped
 
@@ -39,6 +39,7 @@ _SHORTEST, _LONGEST = 0.3, 0.65  # of the time to the next that a short note las
 _NEARLY = 0.7  # of the longest, of notes struck together
 _PLAIN_PARTS = (1, 2, 4, 3, 6, 8)  # of a beat, that the lengths in an exact file are counted in
 _FEW_SWUNG, _SWUNG_SHARE, _SWUNG_SPREAD = 6, 0.85, 0.03
+_HARDLY = 4  # of these are a beat: the notes that hardly last
 _FIRST = 8  # notes of a voice that tell its level
 _LOUDER, _ACCENTED, _FEW_CHANGES = 11, 12, 6
 
@@ -212,7 +213,14 @@ class _Snapper:
         elif self.part is None:
             step = np.minimum(np.minimum(step, self._step(origin, beat)), beat // 2)
         end = origin + np.rint((ends - origin) / step).astype(np.int64) * step
-        return np.where(end > self.start, end, self.start + step)
+        return np.where(end > self.start, end, self.start + self._least(step, beat))
+
+    def _least(self, step: Ticks, beat: Ticks) -> Ticks:
+        """The ticks of a note that hardly lasts: a drum rings on its own, others are short."""
+        if self.part is not None:
+            return step
+        drums = np.array([voice.is_drums for voice in self.song.voices])[self.song.arrays.voice]
+        return np.where(drums, step, np.minimum(step, beat // _HARDLY))
 
     def _step(self, beats: Ticks, ticks: Ticks) -> Ticks:
         """The ticks of a part of the beats that begin where each note's voice is at some ticks."""
@@ -270,7 +278,8 @@ def _levelled(loudness: NDArray[np.int16], bars: NDArray[np.intp]) -> NDArray[np
 
 def _swing(song: Song) -> float | None:
     """The part of a quarter note that its first half takes, where the halves are uneven throughout."""
-    places = np.unique(song.arrays.start) % TICKS_PER_QUARTER / TICKS_PER_QUARTER
+    starts = np.unique(song.arrays.start) - song.grid.pickup
+    places = starts % TICKS_PER_QUARTER / TICKS_PER_QUARTER
     inside = places[(places > 0.08) & (places < 0.92)]
     halves = inside[(inside > 0.53) & (inside < 0.8)]
     if len(halves) < _FEW_SWUNG:
@@ -282,19 +291,37 @@ def _swing(song: Song) -> float | None:
 
 def _straightened(song: Song, swing: float) -> Song:
     """A song whose swing is a property of its tempo and no longer in its ticks."""
+    origin = song.grid.pickup
+    tempos = song.tempo.tempos
+    already_straight = 0
+    if _tempo_swings_pickup(song, swing):
+        already_straight = origin % TICKS_PER_QUARTER
+        later = [tempo for tempo in tempos if tempo.tick > already_straight]
+        tempos = (Tempo(0, song.tempo.tempo_at(already_straight)), *later)
 
     def straight(ticks: Ticks) -> Ticks:
-        whole, part = np.divmod(ticks, TICKS_PER_QUARTER)
+        whole, part = np.divmod(ticks - origin, TICKS_PER_QUARTER)
         place = part / TICKS_PER_QUARTER
         even = np.where(place <= swing, place / (2 * swing), 0.5 + (place - swing) / (2 * (1 - swing)))
-        return np.asarray(whole * TICKS_PER_QUARTER + np.rint(even * TICKS_PER_QUARTER), np.int64)
+        moved = origin + whole * TICKS_PER_QUARTER + np.rint(even * TICKS_PER_QUARTER)
+        return np.asarray(np.where(ticks < already_straight, ticks, moved), np.int64)
 
     starts = straight(song.arrays.start)
     lengths = np.maximum(1, straight(song.arrays.start + song.arrays.length) - starts)
     notes = (note._replace(start=start, length=length)
              for note, start, length in zip(song.notes, starts.tolist(), lengths.tolist(), strict=True))  # fmt: skip
-    tempo = TempoMap(song.tempo.tempos, [(0, round(swing, 3))], song.grid.pickup)
+    tempo = TempoMap(tempos, [(0, round(swing, 3))], origin)
     return replace(song, notes=tuple(sorted(notes, key=attrgetter("start", "voice", "number"))), tempo=tempo)
+
+
+def _tempo_swings_pickup(song: Song, swing: float) -> bool:
+    """Whether a file says by its tempo how a quarter note is swung that its pickup cuts off, as ours do."""
+    cut = song.grid.pickup % TICKS_PER_QUARTER
+    if not cut:
+        return False
+    even = TempoMap([Tempo(0, song.tempo.tempo_at(cut))], [(0, swing)], song.grid.pickup)
+    told = float(song.tempo.seconds(cut))
+    return abs(told - float(even.seconds(cut))) < abs(told - 60 * cut / TICKS_PER_QUARTER / even.tempo_at(cut))
 
 
 def _with_notes(song: Song, snapper: _Snapper, loudness: NDArray[np.int16]) -> Song:

@@ -9,6 +9,7 @@ from fractions import Fraction
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...faults import InputFault
 from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Voice
@@ -50,7 +51,8 @@ def write(song: Song) -> bytes:
     The division is the smallest of at least 480 in which every time is whole. Raises InexactError where there
     is none. A voice's track ends where its last note or rest does. More than fifteen voices share channels, those
     that are alike first; :func:`crowded` says where they are not. Swing
-    moves notes to the nearest tick, under a steady tempo; a gap longer than usual shortens them.
+    moves notes to the nearest tick, under a steady tempo, but in a quarter note that a pickup cuts off: there the
+    tempo swings. A gap longer than usual shortens notes.
     """
     clock = _Clock(song)
     tracks = [_conductor(song), *(_voice(song, index, channel) for index, channel in enumerate(_channels(song)))]
@@ -108,18 +110,33 @@ class _Clock:
         division = song.division
         if division is None:
             raise InexactError("the lengths differ too finely for a MIDI file")
-        self._tempo = song.tempo
+        self._song = song
         fine = math.lcm(division, _SWING_PARTS) if song.tempo.swings else division
         self.division = fine if fine <= _FINEST else division
         """Ticks of the file to a quarter note."""
 
     def at(self, ticks: list[int]) -> list[int]:
         """The file's ticks for some of the song's, all from the start."""
-        if self._tempo.swings:
-            moved = self._tempo.swung(ticks) * self.division / TICKS_PER_QUARTER
+        if self._song.tempo.swings:
+            moved = _swung(self._song, ticks) * self.division / TICKS_PER_QUARTER
             found: list[int] = np.rint(moved).astype(np.int64).tolist()
             return found
         return [tick * self.division // TICKS_PER_QUARTER for tick in ticks]
+
+
+def _swung(song: Song, ticks: Sequence[int]) -> NDArray[np.float64]:
+    """Where swing moves ticks to in a file.
+
+    A quarter note that the pickup cuts off stays straight: swung, it would begin with silence, and bars would not
+    begin where the meter says.
+    """
+    straight = np.asarray(ticks, dtype=np.float64)
+    return np.where(straight < _cut_off(song), straight, song.tempo.swung(straight))
+
+
+def _cut_off(song: Song) -> int:
+    """The tick at which a swung quarter note ends whose beginning the pickup leaves out; 0 where there is none."""
+    return song.tempo.origin % TICKS_PER_QUARTER if float(song.tempo.swung(0)) else 0
 
 
 def _conductor(song: Song) -> list[_Event]:
@@ -144,33 +161,35 @@ def _meters(song: Song) -> list[tuple[int, Meter]]:
 
 
 def tempo_steps(song: Song) -> list[tuple[int, int]]:
-    """(tick, microseconds to a quarter note): a step for each tempo, and on a ramp one at each onset and each end.
+    """(tick, microseconds to a quarter note): a step for each tempo, and one at each onset where time is uneven.
 
-    Each step on a ramp lasts as long as the stretch to the next really takes; what rounding loses, the next step
-    makes up for.
+    That is on ramps, and in a swung quarter note that the pickup cuts off. Each step there lasts as long as the
+    stretch to the next really takes; what rounding loses, the next step makes up for.
     """
-    tempos, end = song.tempo.tempos, song.end
+    tempos = song.tempo.tempos
+    end = song.end
+    uneven = _cut_off(song)
     steps: list[tuple[int, int]] = []
     for index, tempo in enumerate(tempos):
         if tempo.tick > end:
             break
         following = min(tempos[index + 1].tick, end) if index + 1 < len(tempos) else end
-        if tempo.ramp and following > tempo.tick:
-            ramp_end = min(following, tempo.tick + tempo.ramp)
-            steps += _ramp_steps(song, tempo.tick, ramp_end)
-            if ramp_end < following:
-                steps.append((ramp_end, _micros(60 / tempo.target)))
-        else:
-            steps.append((tempo.tick, _micros(60 / tempo.quarters_per_minute)))
+        even_from = min(following, max(tempo.tick + tempo.ramp, uneven))
+        if even_from > tempo.tick:
+            steps += _uneven_steps(song, tempo.tick, even_from)
+        if even_from < following or even_from <= tempo.tick:
+            held = tempo.target if tempo.ramp and even_from > tempo.tick else tempo.quarters_per_minute
+            steps.append((max(tempo.tick, even_from), _micros(60 / held)))
     return [step for place, step in enumerate(steps) if not place or step[1] != steps[place - 1][1]]
 
 
-def _ramp_steps(song: Song, start: int, end: int) -> list[tuple[int, int]]:
+def _uneven_steps(song: Song, start: int, end: int) -> list[tuple[int, int]]:
     inside = [tick for tick in song.times.tolist() if start < tick < end]
     marks = [start, *inside, end]
     seconds = song.tempo.seconds(marks).tolist()
-    quarters = (song.tempo.swung(marks) / TICKS_PER_QUARTER).tolist()
-    steps, written = [], seconds[0]  # seconds that a reader of the file has counted
+    quarters = (_swung(song, marks) / TICKS_PER_QUARTER).tolist()
+    steps = []
+    written = seconds[0]  # seconds that a reader of the file has counted
     for place in range(len(marks) - 1):
         lasts = quarters[place + 1] - quarters[place]
         micros = _micros((seconds[place + 1] - written) / lasts)
