@@ -113,6 +113,10 @@ ENDING = '<barline><ending number="{0}" type="start"/></barline>{1}<barline><end
     ("data", "expected"),
     [
         (score(part(n("C", 16, TIE.format("start")), n("C", 8, TIE.format("stop")) + n("D", 8))), [(0, 6, 60), (6, 2, 62)]),
+        (score(part(n("C", 16, TIE.format("start") + "<voice>1</voice>"),
+                    n("C", 8, TIE.format("stop") + "<voice>2</voice>") + n("D", 8, "<voice>1</voice>"))), [(0, 6, 60), (6, 2, 62)]),
+        (score(part(n("C", 16, TIE.format("start") + "<staff>1</staff>"), n("C", 16, TIE.format("stop") + "<staff>2</staff>"))),
+         [(0, 8, 60)]),
         (score(part(n("C", 8) + n("E", 8, before="<chord/>") + n("", 4) + n("D"))), [(0, 2, 60), (0, 2, 64), (3, 1, 62)]),
         (score(part(n("C", 16) + "<backup><duration>16</duration></backup>" + n("E", 8, "<voice>2</voice>", 5) + "<forward><duration>4</duration></forward>"
                     + n("D", 4, "<voice>2</voice>", 5))), [(0, 4, 60), (0, 2, 76), (3, 1, 74)]),
@@ -166,6 +170,14 @@ def test_what_is_not_followed_is_listed():
         "1 fermata has no place in a sheet.", "1 rit. or accel. mark has no place in a sheet.",
         "1 later verse's syllable has no place in a sheet.",
     }  # fmt: skip
+
+
+def test_a_tie_that_comes_from_no_note_is_listed_and_one_that_a_repeat_jumps_over_is_not():
+    stop = n("C", 16, TIE.format("stop"))
+    lone = musicxml.read(score(part(n("D", 16), stop)))
+    assert lone.left_out == ("1 tie without its other note has no place in a sheet.",)
+    start = REPEAT.format("forward") + n("C", 16, TIE.format("start"))
+    assert not musicxml.read(score(part(n("C", 16), start, stop + BACKWARD, n("E", 16)))).left_out
 
 
 def test_tempo_loudness_words_key_meter_pickup_and_drums():

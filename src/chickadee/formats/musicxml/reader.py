@@ -25,6 +25,7 @@ from .container import MusicXmlFault, unpacked
 from .elements import FORTE
 from .meters import Meters
 from .order import played
+from .staves import WrittenBar, WrittenNote, joined_staves, tick_of
 from .values import TYPES
 
 __all__ = ["MusicXmlFault", "is_musicxml", "read"]
@@ -57,32 +58,6 @@ def read(data: bytes) -> Imported:
     if root.tag not in ("score-partwise", "score-timewise"):
         raise MusicXmlFault(f"This XML file is no score; it begins with <{root.tag[:40]}>.")
     return _ScoreReader(root).imported()
-
-
-@dataclass(slots=True)
-class _Sound:
-    """A note as a part has it: quarter notes from the start of its bar."""
-
-    start: Fraction
-    length: Fraction
-    pitch: Pitch
-    number: int
-    loudness: int
-    short: bool
-    syllable: str
-    staff: str
-    line: str
-    goes_on: bool
-    came: bool
-    drum: bool
-
-
-@dataclass(slots=True)
-class _Bar:
-    """A bar of one part."""
-
-    sounds: list[_Sound] = field(default_factory=list)
-    length: Fraction = Fraction(0)
 
 
 @dataclass(slots=True)
@@ -120,11 +95,13 @@ class _ScoreReader:
         frame = self._frame(order, starts, lengths)
         for (name, _), part in zip(self.parts, read_parts, strict=True):
             mine = _named(infos.get(name), name)
-            for number, (line, found) in enumerate(_lines(part, order, starts)):
+            staves, lone_ties = joined_staves(part.bars, order, starts)
+            self.left["tie without its other note"] += lone_ties
+            for number, (drums, found) in enumerate(staves):
                 spans = part.pedals(order, starts) if not number else ()
-                pedals = tuple((_tick(down), _tick(up)) for down, up in spans)
-                voices.append(Voice(mine.name, DRUM_SOUND if line else mine.sound, mine.pan, part.level,
-                                    pedals=pedals, end=_tick(end)))  # fmt: skip
+                pedals = tuple((tick_of(down), tick_of(up)) for down, up in spans)
+                voices.append(Voice(mine.name, DRUM_SOUND if drums else mine.sound, mine.pan, part.level,
+                                    pedals=pedals, end=tick_of(end)))  # fmt: skip
                 notes += [note._replace(voice=len(voices) - 1) for note in found]
         if not notes:
             raise MusicXmlFault("This score has no notes.")
@@ -135,7 +112,7 @@ class _ScoreReader:
         """Raise MusicXmlFault where the bars, in the order in which they are played, have too many notes."""
         in_bar: Counter[int] = Counter()
         for part in parts:
-            in_bar.update({place: len(bar.sounds) for place, bar in enumerate(part.bars)})
+            in_bar.update({place: len(bar.notes) for place, bar in enumerate(part.bars)})
         if sum(in_bar[place] for place in order) > MOST_NOTES:
             raise MusicXmlFault(_TOO_MANY)
 
@@ -163,13 +140,13 @@ class _ScoreReader:
         for place, start in zip(order, starts, strict=True):
             shared = self.shared[place]
             meter, key = shared.meter or meter, shared.key or key
-            meters.add(_tick(start), _tick(lengths[place]), meter)
+            meters.add(tick_of(start), tick_of(lengths[place]), meter)
             if key != before:
-                keys[_tick(start)] = key
+                keys[tick_of(start)] = key
             before = key
-            tempos |= {_tick(start + at): tempo for at, tempo in shared.tempos}
+            tempos |= {tick_of(start + at): tempo for at, tempo in shared.tempos}
             if shared.swing is not None and (not swings or swings[-1][1] != shared.swing):
-                swings.append((_tick(start), shared.swing))
+                swings.append((tick_of(start), shared.swing))
         grid = meters.grid()
         opening = {0: min(tempos.items())[1] if 0 not in tempos and tempos else 120.0} | tempos
         steps = [Tempo(tick, playable(tempo)) for tick, tempo in sorted(opening.items())]
@@ -184,7 +161,7 @@ class _PartReader:
 
     def __init__(self, score: _ScoreReader, info: Element | None, bars: list[Element]) -> None:
         self.score, self.elements = score, bars
-        self.bars: list[_Bar] = []
+        self.bars: list[WrittenBar] = []
         self.divisions = Fraction(1)
         self.transposed = 0
         self.velocity = 80
@@ -211,7 +188,7 @@ class _PartReader:
                 down = start + at if pressed else None
 
     def _bar(self, place: int, element: Element) -> None:
-        bar, here, before = _Bar(), Fraction(0), Fraction(0)
+        bar, here, before = WrittenBar(), Fraction(0), Fraction(0)
         shared = self.score.shared[place]
         self.bars.append(bar)
         self._pedals.append([])
@@ -236,7 +213,7 @@ class _PartReader:
             elif each.tag == "figured-bass":
                 self.score.left["figured bass"] += 1
             if here.denominator > _FINEST:
-                here = Fraction(_tick(here), TICKS_PER_QUARTER)
+                here = Fraction(tick_of(here), TICKS_PER_QUARTER)
             bar.length = max(bar.length, here)
         self._symbol_before(chord=False)
 
@@ -313,7 +290,7 @@ class _PartReader:
         self.velocity = max(1, min(127, velocity))
         self.level = self.level or self.velocity
 
-    def _note(self, bar: _Bar, each: Element, start: Fraction) -> Fraction:
+    def _note(self, bar: WrittenBar, each: Element, start: Fraction) -> Fraction:
         """Read a note; the quarter notes it lasts."""
         length = self._duration(each)
         if each.find("grace") is not None or each.find("cue") is not None:
@@ -340,9 +317,10 @@ class _PartReader:
         syllable = self._lyric(each) if each.find("lyric") is not None else ""
         short = bool(marks & {"staccato", "staccatissimo"})
         staff, line = each.findtext("staff") or "1", each.findtext("voice") or "1"
-        marked = _Sound(start, length, pitch, number, max(1, min(127, loudness)), short, syllable, staff, line,
-                        goes_on="start" in ties, came="stop" in ties, drum=drum)  # fmt: skip
-        bar.sounds.append(marked)
+        bar.notes.append(
+            WrittenNote(start, length, pitch, number, max(1, min(127, loudness)), short, syllable, staff, line,
+                        goes_on="start" in ties, came="stop" in ties, drum=drum)
+        )  # fmt: skip
         return length
 
     def _ornaments(self, each: Element) -> None:
@@ -389,30 +367,6 @@ class _PartReader:
         return f"{text}-" if text and syllabic in ("begin", "middle") else text
 
 
-def _lines(part: _PartReader, order: list[int], starts: list[Fraction]) -> list[tuple[bool, list[Note]]]:
-    """(whether drums, notes) of each staff of a part, ties joined."""
-    by_staff: dict[tuple[str, bool], list[Note]] = {}
-    held: dict[tuple[str, bool, str, int], int] = {}  # the place of a note that is tied on
-    for place, start in zip(order, starts, strict=True):
-        if place >= len(part.bars):
-            continue
-        for sound in sorted(part.bars[place].sounds, key=lambda each: each.start):
-            key = sound.staff, sound.drum
-            notes = by_staff.setdefault(key, [])
-            tick, length = _tick(start + sound.start), _tick(start + sound.start + sound.length)
-            known = (*key, sound.line, sound.number)
-            before = held.pop(known, None) if sound.came else None
-            if before is not None and notes[before].end == tick:
-                notes[before] = notes[before]._replace(length=length - notes[before].start)
-            else:
-                before = len(notes)
-                notes.append(Note(tick, 0, max(1, length - tick), sound.pitch, sound.number, sound.loudness,
-                                  sound.short, ((0, 0),), sound.syllable))  # fmt: skip
-            if sound.goes_on:
-                held[known] = before
-    return [(drum, by_staff[staff, drum]) for staff, drum in sorted(by_staff)]
-
-
 def _parts(root: Element) -> Iterator[tuple[str, list[Element]]]:
     """(id, bars) of each part, of a partwise or a timewise score."""
     if root.tag == "score-partwise":
@@ -436,10 +390,6 @@ def _named(info: Element | None, name: str) -> Voice:
     like = next((LIKE[word.strip(".,")] for word in words if word.strip(".,") in LIKE), DEFAULT_SOUND)
     pan = float(_fraction(info.findtext("midi-instrument/pan")) or 0) / 90
     return Voice(title, sound_of(program - 1) if 1 <= program <= 128 else like, max(-1.0, min(1.0, pan)))
-
-
-def _tick(quarters: Fraction) -> int:
-    return round(quarters * TICKS_PER_QUARTER)
 
 
 def _plain(text: str) -> str:
