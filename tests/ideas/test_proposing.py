@@ -18,6 +18,8 @@ from chickadee.theory import read_key
 SONGS = {each.name: each.read_text("utf-8") for each in (files("chickadee") / "songs").iterdir()
          if each.name.endswith(".chick")}  # fmt: skip
 READINGS = {name: read(text) for name, text in SONGS.items()}
+DISSONANT = {1, 2, 6, 10, 11}
+"""Semitones of seconds, sevenths and the tritone."""
 
 
 def line(song, voice):
@@ -56,6 +58,11 @@ def test_every_way_keeps_what_it_promises(name, way, seed):
         if way is Way.SECOND:
             assert [(note.start, note.length) for note in mine] == [(note.start, note.length) for note in old]
             assert all(low.number < high.number for low, high in zip(mine, old, strict=True))
+            for low, high in zip(mine, old, strict=True):
+                sounding = [note for note in before.notes
+                            if note.start <= low.start < note.end and not before.voices[note.voice].is_drums]  # fmt: skip
+                clashes = [note for note in sounding if abs(low.number - note.number) % 12 in DISSONANT]
+                assert not clashes or any(abs(high.number - note.number) % 12 in DISSONANT for note in sounding)
         else:
             bars = {before.grid.number_at(note.start) for note in old}
             assert {after.grid.number_at(note.start) for note in mine} >= bars - {0}

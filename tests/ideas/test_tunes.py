@@ -19,7 +19,7 @@ from chickadee.ideas.judging import judge
 from chickadee.ideas.recipe import FORMS, Recipe, RecipeFault, for_level, read_recipe, shipped, write_recipe
 from chickadee.ideas.sets import TuneSet
 from chickadee.ideas.tune import tune, tunes
-from chickadee.ideas.variation import varied
+from chickadee.ideas.variation import left_out, varied
 from chickadee.sheet import read
 
 
@@ -42,6 +42,7 @@ def kept_to(recipe, text):
     assert {song.grid.beats(note.start, note.length) for note in line} <= set(recipe.beats) | closing
     found = judge([ladder.index(note.number) for note in line], recipe.longest_leap)
     assert found.by_step >= found.moves * 0.3
+    assert found.span >= min(4, len(ladder) - 1) or len(line) < 10
     if recipe.form != "round":
         assert line[-1].number % 12 == recipe.in_key.tonic.pitch_class
         assert found.too_far == 0
@@ -91,6 +92,13 @@ def test_the_same_seed_gives_the_same_bytes_in_another_process_and_for_ever():
     kept = {name: hashlib.sha256(tunes(read_recipe(shipped()[name]), 1, 1)[0].encode()).hexdigest()[:12]
             for name in ("first-five", "six-eight", "round")}  # fmt: skip
     assert kept == HASHES
+
+
+def test_a_round_has_the_rests_that_are_wished():
+    found = tunes(Recipe(form="round", rests=20), 1, 8)
+    lines = [text.split("phrase round")[1].split("voice")[0] for text in found]
+    assert sum("rest" in line for line in lines) >= 6
+    assert "rest" not in tunes(Recipe(form="round"), 1, 1)[0].split("voice")[0]
 
 
 def test_phrases_come_again_by_name_and_the_last_comes_home():
@@ -167,6 +175,14 @@ def test_a_tune_is_varied_in_one_respect_and_kept_in_the_other(seed):
     song, same_pitches = melody(varied(read(TUNE).song, "pitches", seed))
     assert [note.number for note in same_pitches] == [note.number for note in old]
     assert song.last_bar == 4 and not checked_reading(varied(read(TUNE).song, "pitches", seed)).has_errors
+
+
+def test_chords_go_along_with_another_rhythm_and_what_is_left_out_is_said():
+    song = read("C4&E4&G4 D4&F4 E4=2 | C4&E4=2 D4=2 |\n  words: la la\nvoice Low\n  C3=4").song
+    again = read(varied(song, "pitches", 4)).song
+    assert [note.number for note in again.notes] == [note.number for note in song.notes if not note.voice]
+    assert [sentence.split()[0] for sentence in left_out(song, "pitches")] == ["Only", "Its"]
+    assert "the notes below them are left out" in left_out(song, "rhythm")[1]
 
 
 HASHES = {"first-five": "e802c21ea359", "six-eight": "a171424cbf9a", "round": "2c9e03aa91e1"}

@@ -11,7 +11,7 @@ from ..files import FileFault, is_file, is_folder, is_there, read_text
 from ..ideas.recipe import Recipe, RecipeFault, read_recipe, shipped
 from ..ideas.sets import FORMS, SetWriting, TuneSet, files_in
 from ..ideas.tune import tunes
-from ..ideas.variation import varied
+from ..ideas.variation import left_out, varied
 from ..song import Song
 from .refusal import Refused
 from .status import opened_song
@@ -84,6 +84,8 @@ def _recipe(name: str | None) -> Recipe:
 
 def _varied(song: Song, name: str, keep: str, seed: int, count: int) -> list[str]:
     try:
+        for sentence in left_out(song, keep):
+            say_line(f"{name}: {sentence[:1].lower()}{sentence[1:]}", err=True)
         found = dict.fromkeys(varied(song, keep, seed * 1_000_003 + place) for place in range(count))
     except RecipeFault as fault:
         raise FileFault(name, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby, pairwise
 
-__all__ = ["Judgement", "judge"]
+__all__ = ["FIFTH", "Judgement", "judge"]
 
 _LEAP = 3  # steps, from which on a move is a leap that is to be answered
-_FIFTH = 4  # steps
+FIFTH = 4
+"""Steps that a melody is to go through at least."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +45,7 @@ class Judgement:
             + 2 * max(0, self.leaps - self.answered)
             + max(0, self.moves // 2 - self.by_step)
             + max(0, self.tops - 4)
-            + max(0, _FIFTH - self.span)
+            + max(0, FIFTH - self.span)
             + (not self.closes_by_step)
         )
 

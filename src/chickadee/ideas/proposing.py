@@ -3,7 +3,7 @@ chords."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from enum import Enum
@@ -13,8 +13,9 @@ from ..chance import Chance
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, edits, read
 from ..sheet.new_voice import music_lines, voice_block
 from ..song import BarGrid, Note
-from ..theory import Pitch
+from ..theory import Key, Pitch
 from .chords import chord_symbol, chord_tones, with_triads
+from .consonance import agree, sounding_at_onsets
 from .harmony import fitting_chords, progression
 from .recipe import RecipeFault
 from .variation import lengths_that_fill, other_pitches
@@ -24,6 +25,7 @@ __all__ = ["Proposal", "Way", "proposed"]
 _OCTAVE_OF_CHORDS = 3
 _NONE_FITS = "No idea of this kind fits the tune as it is written; write its phrases out, or select other bars."
 _BELOW = (2, 5)  # steps from a melody down to a second voice: a third or a sixth
+_BELOW_INSTEAD = (3, 4, 7)  # a fourth, a fifth or an octave
 
 
 class Way(Enum):
@@ -174,13 +176,14 @@ class _Proposer:
         return note._replace(pitch=tonic, number=tonic.number)
 
     def _second(self) -> list[TextEdit]:
-        """A voice that goes along a third or a sixth below, on the chords that fit."""
+        """A voice that goes along a third or a sixth below, on the chords that fit, and agrees with what sounds."""
         chords = progression(fitting_chords(self.song, self.voice), 0)
+        sounding = sounding_at_onsets(self.song, self._notes)
         found: list[Note] = []
-        for note in self._notes:
+        for note, with_it in zip(self._notes, sounding, strict=True):
             key = self.song.key_at(note.start)
             tones = chord_tones(with_triads(key), chords[self.song.grid.number_at(note.start) - self.song.first_bar])
-            below = [key.moved_by_steps(note.pitch, -steps) for steps in _BELOW]
+            below = _agreeing(key, note.pitch, with_it)
             weights = [self._fit(pitch, tones, found) for pitch in below]
             pitch = self.chance.choose(below, weights)
             found.append(note._replace(pitch=key.spell(pitch.number), number=pitch.number))
@@ -214,6 +217,19 @@ class _Proposer:
         old = self.song.voices[self.voice]
         head = [f"sound: {old.sound}", "level: p", f"octave: {_OCTAVE_OF_CHORDS}"]
         return voice_block(self.reading, "Chords", [*head, *rows])
+
+
+def _agreeing(key: Key, pitch: Pitch, sounding: Collection[int]) -> list[Pitch]:
+    """The pitches below one that a second voice may take: a third or a sixth, or another consonance where both clash
+    with what sounds. Where every pitch does, those that clash least."""
+    clashes: dict[Pitch, int] = {}
+    for ways in (_BELOW, _BELOW_INSTEAD):
+        below = [key.moved_by_steps(pitch, -steps) for steps in ways]
+        clashes |= {each: sum(not agree(each.number, number) for number in sounding) for each in below}
+        fewest = min(clashes.values())
+        if not fewest:
+            break
+    return [each for each, count in clashes.items() if count == fewest]
 
 
 def _as_one(parts: Iterable[list[TextEdit]]) -> list[TextEdit]:

@@ -5,17 +5,17 @@ from __future__ import annotations
 from fractions import Fraction
 
 from ..chance import Chance
+from .consonance import agree
 from .judging import judge
 from .melody import Singer
 from .recipe import GROUND, Recipe
 from .rhythm import bar_of_lengths, closing_bar
-from .writing import Bar, lines_of, places_of, texts_of
+from .writing import Bar, bar_with_rests, lines_of, places_of, texts_of
 
 __all__ = ["one_round"]
 
 _BARS = 30  # how many tries there are for a bar
 _GROUNDS = ((1, 4, 5, 1), (1, 6, 5, 1), (1, 5, 5, 1))
-_CONSONANT = {0, 3, 4, 5, 7, 8, 9}  # semitones between two voices, octaves apart or not
 
 
 def one_round(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
@@ -59,13 +59,15 @@ def _bar_of_round(recipe: Recipe, chance: Chance, singer: Singer, chord: int, ri
     rhythm = (closing_bar if last else bar_of_lengths)(chance, beats, lengths, recipe.pulse)
     end = {recipe.in_key.tonic.pitch_class} if last else range(12)
     (sung,) = singer.bars([rhythm], [chord], [rise], True, end)
-    return Bar(tuple(rhythm), tuple(sung))
+    if last or not recipe.rests:
+        return Bar(tuple(rhythm), tuple(sung))
+    return bar_with_rests(recipe, chance, rhythm, sung)
 
 
 def _clashes(one: Bar, other: Bar) -> int:
     """How many beats of bars that sound together are no consonance."""
     return sum(
-        low is not None and high is not None and abs(low - high) % 12 not in _CONSONANT
+        low is not None and high is not None and not agree(low, high)
         for low, high in zip(_by_beats(one), _by_beats(other), strict=True)
     )
 

@@ -10,19 +10,19 @@ from itertools import count, islice
 from ..chance import Chance
 from ..checks import checked_reading
 from ..sheet import Reading
-from ..theory import Pitch
 from .chords import chord_symbol, chord_tones, section_chords
-from .judging import judge
+from .judging import FIFTH, judge
 from .melody import Singer
 from .recipe import FORMS, Recipe, RecipeFault, check
 from .rhythm import bar_of_lengths, closing_bar
 from .rounds import one_round
-from .writing import IN_LINE, Bar, Line, lines_of, places_of, row_of, texts_of, together
+from .writing import IN_LINE, Bar, Line, bar_with_rests, lines_of, places_of, row_of, texts_of, together
 
 __all__ = ["NONE_PASSES", "candidate", "tune", "tunes", "tunes_in_turn"]
 
 _NAMES = {"A": "call", "B": "reply"}
 _SONGS = 12  # how many are tried for a good one
+_FEW_NOTES = 10  # of a tune that need not go through a fifth
 _IN_VAIN = 120  # tunes tried one after the other without finding a new one
 NONE_PASSES = "No tune of this recipe passes the checks; shorter leaps or longer lengths may help."
 """What is said of a recipe that has none."""
@@ -72,15 +72,18 @@ def candidate(recipe: Recipe, seed: int, number: int) -> str | None:
     """One of the tunes that a seed has, without its title; None where something is found in it."""
     text = tune(recipe, seed * 1_000_003 + number)
     reading = checked_reading(text)
-    return None if reading.findings or _leaps_too_far(recipe, reading) else text.split("\n", 1)[1]
+    return None if reading.findings or not _sings_well(recipe, reading) else text.split("\n", 1)[1]
 
 
-def _leaps_too_far(recipe: Recipe, reading: Reading) -> bool:
-    """Whether the melody, as it sounds, moves further than is wished: also where a phrase comes back."""
+def _sings_well(recipe: Recipe, reading: Reading) -> bool:
+    """Whether the melody, as it sounds, leaps no further than is wished, also where a phrase comes back, and, unless
+    it is short, goes through a fifth or all the pitches that there are."""
     places = {pitch.number: place for place, pitch in enumerate(recipe.ladder)}
     sung = [reading.song.notes[index].number for index in reading.song.by_voice[0].tolist()]
     line = [places[number] for number in sung if number in places]
-    return judge(line, recipe.longest_leap).too_far > 0
+    judgement = judge(line, recipe.longest_leap)
+    wide = judgement.span >= min(FIFTH, len(places) - 1) or len(line) < _FEW_NOTES
+    return wide and not judgement.too_far
 
 
 def _titled(recipe: Recipe, body: str, number: int) -> str:
@@ -121,7 +124,7 @@ def _section(recipe: Recipe, chance: Chance, bars: int, singer: Singer, peaks: b
     rises = [_arch(place, bars + 1, peaks) for place in range(bars)]
     end = chord_tones(recipe.in_key, steps[-1]) if steps else ()
     sung = singer.bars(rhythms, steps, rises, peaks, end)
-    made = [_with_rests(recipe, chance, rhythm, row) for rhythm, row in zip(rhythms, sung, strict=True)]
+    made = [bar_with_rests(recipe, chance, rhythm, row) for rhythm, row in zip(rhythms, sung, strict=True)]
     return _Section(tuple(made), tuple(steps), singer.place or 0)
 
 
@@ -146,12 +149,6 @@ def _arch(place: int, bars: int, peaks: bool) -> int:
     peak = max(1, bars * 2 // 3)
     rise = 20 + 40 * place // peak if place <= peak else max(10, 60 - 50 * (place - peak) // max(1, bars - peak))
     return rise + 40 * peaks
-
-
-def _with_rests(recipe: Recipe, chance: Chance, rhythm: Sequence[Fraction], pitches: Sequence[Pitch]) -> Bar:
-    """A bar with some of its notes left out, but never the first."""
-    sung = [pitch if not place or chance.below(100) >= recipe.rests else None for place, pitch in enumerate(pitches)]
-    return Bar(tuple(rhythm), tuple(sung))
 
 
 # Songs

@@ -13,28 +13,59 @@ from .chords import chord_tones
 from .melody import Singer
 from .recipe import RecipeFault
 
-__all__ = ["lengths_that_fill", "other_pitches", "varied"]
+__all__ = ["left_out", "lengths_that_fill", "other_pitches", "varied"]
 
 _LENGTHS = tuple(Fraction(*pair) for pair in ((1, 2), (1, 1), (3, 2), (2, 1), (3, 1), (4, 1)))
 _MOST_TRIES = 400
 
 
 def varied(song: Song, keep: str, seed: int) -> str:
-    """A sheet whose first voice keeps its ``rhythm`` or its ``pitches``; other voices are left out.
+    """A sheet whose first voice keeps its ``rhythm`` or its ``pitches``; :func:`left_out` says what is not in it.
 
     Raises RecipeFault.
     """
-    voice = next(
-        (place for place, each in enumerate(song.voices) if not each.is_drums and len(song.by_voice[place])), None
-    )
-    if voice is None:
-        raise RecipeFault("There are no notes with pitches to vary.")
-    notes = [song.notes[place] for place in song.melody(voice)]
+    voice = _first_pitched(song)
+    melody = [song.notes[place] for place in song.melody(voice)]
     chance = Chance(seed)
-    new = other_pitches(song, notes, chance) if keep == "rhythm" else _other_rhythm(song, notes, chance)
+    if keep == "rhythm":
+        new = other_pitches(song, melody, chance)
+    else:
+        new = _with_chords(song, voice, _other_rhythm(song, melody, chance))
     kept = replace(song.voices[voice], end=max(note.end for note in new))
     found = [note._replace(voice=0, ink=(), syllable="") for note in new]
     return write_song(replace(song, voices=(kept,), notes=tuple(found)), phrases=True).rstrip("\n") + "\n"
+
+
+def left_out(song: Song, keep: str) -> list[str]:
+    """A sentence for each thing of a song that is not in its variations. Raises RecipeFault where there is none."""
+    voice = _first_pitched(song)
+    said = []
+    others = [each.name for place, each in enumerate(song.voices) if place != voice and len(song.by_voice[place])]
+    if others:
+        said.append(f"Only {song.voices[voice].name} is varied; {', '.join(others)} {_is_are(others)} left out.")
+    if keep == "rhythm" and len(song.by_voice[voice]) > len(song.melody(voice)):
+        said.append("Of its chords only the highest notes are varied; the notes below them are left out.")
+    if any(song.notes[place].syllable for place in song.by_voice[voice].tolist()):
+        said.append("Its words are left out.")
+    return said
+
+
+def _is_are(names: Sequence[str]) -> str:
+    return "is" if len(names) == 1 else "are"
+
+
+def _first_pitched(song: Song) -> int:
+    for place, voice in enumerate(song.voices):
+        if not voice.is_drums and len(song.by_voice[place]):
+            return place
+    raise RecipeFault("There are no notes with pitches to vary.")
+
+
+def _with_chords(song: Song, voice: int, melody: Sequence[Note]) -> list[Note]:
+    """A melody in another rhythm, with what was struck below each of its notes, in the song's order."""
+    moved = dict(zip((song.notes[place].start for place in song.melody(voice)), melody, strict=True))
+    notes = (song.notes[place] for place in song.by_voice[voice].tolist())
+    return [note._replace(start=moved[note.start].start, length=moved[note.start].length) for note in notes]
 
 
 def other_pitches(

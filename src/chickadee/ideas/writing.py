@@ -12,7 +12,7 @@ from ..theory import Pitch
 from .recipe import Recipe
 from .syllables import syllables
 
-__all__ = ["IN_LINE", "Bar", "Line", "lines_of", "places_of", "row_of", "texts_of", "together"]
+__all__ = ["IN_LINE", "Bar", "Line", "bar_with_rests", "lines_of", "places_of", "row_of", "texts_of", "together"]
 
 IN_LINE = 4
 """How many bars stand in a line."""
@@ -38,6 +38,12 @@ class Bar:
             sign = pitch.text if pitch is not None else "rest"
             words.append(sign if length == 1 else f"{sign}={length}")
         return " ".join(words)
+
+
+def bar_with_rests(recipe: Recipe, chance: Chance, lengths: Sequence[Fraction], pitches: Sequence[Pitch]) -> Bar:
+    """A bar with as many of its notes left out as the recipe wishes, but never the first."""
+    sung = [pitch if not place or chance.below(100) >= recipe.rests else None for place, pitch in enumerate(pitches)]
+    return Bar(tuple(lengths), tuple(sung))
 
 
 def places_of(recipe: Recipe, bars: Sequence[Bar]) -> list[int]:

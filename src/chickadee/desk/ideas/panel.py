@@ -25,7 +25,7 @@ from ...files import FileFault, is_folder, is_there, write_text
 from ...ideas.proposing import Way, proposed
 from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.tune import NONE_PASSES, tunes_in_turn
-from ...ideas.variation import varied
+from ...ideas.variation import left_out, varied
 from ...sheet import Reading, read
 from ..actions import ActionSpec
 from ..goals import plain_file_name
@@ -246,6 +246,7 @@ class IdeasPanel(Panel):
         if self.way is not None:
             yield from self._changes(self.way)
         elif locked is not None:
+            self._say(" ".join(left_out(locked.song, "rhythm")))
             for number in count(self._seed * 1000):
                 text = varied(locked.song, "rhythm" if number % 2 else "pitches", number)
                 yield Idea.of_tune(text, self.form.recipe)
