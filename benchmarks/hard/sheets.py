@@ -80,10 +80,12 @@ def try_reading(text: str) -> Reading:
     return checked
 
 
-def try_using(reading: Reading, chance: random.Random, figures: Figures, most: float) -> None:
+def try_using(reading: Reading, chance: random.Random, figures: Figures, most: float) -> float:
     """Do with a reading what a user might: apply fixes, move it, tidy it, write it as a MIDI file.
 
-    Each may take ``most`` seconds, or what the size of what it makes allows."""
+    Each may take ``most`` seconds, or what the size of what it makes allows. Returns the seconds that all took.
+    """
+    begun = time.process_time()
     text = reading.text
     uses: list[Callable[[], object]] = [
         lambda edits=fix.edits: read(apply_edits(text, edits))  # type: ignore[misc]
@@ -108,6 +110,7 @@ def try_using(reading: Reading, chance: random.Random, figures: Figures, most: f
             continue
         finally:
             figures.took("uses of them", time.process_time() - start, allowed, text)
+    return time.process_time() - begun
 
 
 def try_tidying(text: str) -> None:
@@ -132,8 +135,7 @@ def attempt(text: str, chance: random.Random, figures: Figures) -> float:
     reading = try_reading(text)
     more = _PER_SIGN * _laid_out(reading)
     if chance.random() < 0.1:
-        try_using(reading, chance, figures, _SLOW + more)
-        more += _SLOW  # for all those uses, each of which is timed by itself
+        more += try_using(reading, chance, figures, _SLOW + more)  # each of those uses is timed by itself
     return more
 
 
