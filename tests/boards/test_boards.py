@@ -15,9 +15,11 @@ from chickadee.boards.cells import CellKind
 from chickadee.boards.fitting import fitted
 from chickadee.boards.lines import lines_of
 from chickadee.boards.packing import packed
+from chickadee.boards.simulation import simulation
 from chickadee.boards.target import TargetFault, read_target
 from chickadee.boards.ticks import tick_choices
 from chickadee.boards.unpacking import UnpackFault, simulated, simulated_boards, steps_of
+from chickadee.display.sent import as_it_would_sound
 from chickadee.sheet import read
 
 ENTRIES = {
@@ -127,6 +129,22 @@ def test_pitches_that_a_target_lists_are_all_that_it_has():
     assert [note.number for note in simulated(packed(fit, fit.boards[0]), target).notes] == [60, 67, 69]
     own = fitted(read("C4 A4").song, target)
     assert own.lost == ()
+
+
+@pytest.mark.parametrize("name", sorted(shipped()))
+def test_what_a_target_sounds_is_counted_in_the_tune_s_own_beats(name):
+    song = read(
+        "meter: 6/8\ntempo: quarter. = 50\nkey: Eb major\npickup: 1\nEb4 | F4=2 Ab4 Bb4=3/2 Bb4=3/2 | Eb5=6 |"
+    ).song
+    fit = fitted(song, target_called(name))
+    heard = simulation([packed(fit, board) for board in fit.boards], fit)
+    expected = song
+    if fit.lost:
+        expected = as_it_would_sound(fit) or song
+    assert heard.meter == song.meter and heard.key == song.key
+    assert [(note.start, note.length, note.pitch) for note in heard.notes] == [
+        (note.start, note.length, song.key.spell(note.number)) for note in expected.notes
+    ]
 
 
 @pytest.mark.parametrize("name", sorted(shipped()))

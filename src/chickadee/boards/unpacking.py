@@ -63,15 +63,15 @@ def unpacked(text: str, target: Target) -> Song:
     return _song([(line, reader.tempo) for line in lines], target, STANDARD_A4)
 
 
-def simulated_boards(texts: Sequence[str], target: Target, tuning: float = 440.0) -> Song:
+def simulated_boards(texts: Sequence[str], target: Target, tuning: float = 440.0, beat_seconds: float = 0.5) -> Song:
     """What boards sound that begin together: a voice for each line. Raises UnpackFault.
 
-    Where cells count ticks, four of them are a beat, or eight, two …, so that the tempo is a usual one; else the
-    tempo is that of the text, or 120.
+    Where cells count ticks, four of them are a beat, or eight, two …, so that the tempo is a usual one. Where they
+    count beats, each lasts as the text says, or ``beat_seconds``.
     """
     lines: list[tuple[list[Step], float]] = []
     for text in texts:
-        reader = _Reader(text, target, tuning)
+        reader = _Reader(text, target, tuning, beat_seconds)
         found = reader.lines()
         lines += [(cells, reader.tempo) for cells in found]
     return _song(lines, target, tuning)
@@ -127,9 +127,12 @@ def _played(cells: Sequence[Step]) -> Iterator[Step]:
 
 
 class _Reader:
-    def __init__(self, text: str, target: Target, tuning: float) -> None:
-        self.text, self.target, self.tuning = text, target, tuning
-        self.tick, self.beat = _USUAL_TICK, Fraction(1, 2)
+    def __init__(self, text: str, target: Target, tuning: float, beat_seconds: float = 0.5) -> None:
+        self.text = text
+        self.target = target
+        self.tuning = tuning
+        self.tick = _USUAL_TICK
+        self.beat = Fraction(beat_seconds).limit_denominator(1_000_000)
 
     def lines(self, whole: bool = False) -> list[list[Step]]:
         """The entries of each line, in the order of the text; of a ``whole`` text those of all boards in it."""

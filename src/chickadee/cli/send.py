@@ -15,7 +15,7 @@ from ..boards.catalogue import target_called, target_names
 from ..boards.fitting import Fitted, fitted
 from ..boards.hertz import hertz_table
 from ..boards.packing import packed
-from ..boards.unpacking import simulated_boards
+from ..boards.simulation import simulation
 from ..files import FileFault, write_text
 from ..sheet.writing import write_song
 from ..song import Song
@@ -164,7 +164,7 @@ def _record(fit: Fitted) -> dict[str, object]:
 
 
 def _simulate(fit: Fitted, as_json: bool) -> int:
-    song = simulated_boards([packed(fit, board) for board in fit.boards], fit.target, fit.song.tuning)
+    song = simulation([packed(fit, board) for board in fit.boards], fit)
     reading = library.read(write_song(song))
     records = [asdict(row) for row in library.notes(reading)]
     if as_json:

@@ -9,7 +9,8 @@ from functools import cached_property
 from ..boards.cells import Cell, CellKind
 from ..boards.fitting import Fitted
 from ..boards.packing import packed
-from ..boards.unpacking import Step, UnpackFault, simulated_boards, steps_of
+from ..boards.simulation import simulation
+from ..boards.unpacking import Step, UnpackFault, steps_of
 from ..song import Note, Song, Voice
 from . import words
 
@@ -40,7 +41,7 @@ class Sent:
 
     def heard(self) -> Song:
         """What the boards sound, from their texts alone. Raises UnpackFault."""
-        return simulated_boards(self.texts, self.fit.target, self.fit.song.tuning)
+        return simulation(self.texts, self.fit)
 
     def spans_of(self, board: int, notes: Sequence[Note]) -> list[tuple[int, int]]:
         """Where in a board's text the entries of some notes stand."""
