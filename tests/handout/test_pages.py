@@ -141,6 +141,37 @@ def test_the_key_card_shows_every_set_of_own_keys():
     assert "left" not in words_on(pages_of("keys", reading.song, Request()))
 
 
+FULL = read(
+    "meter: 4/4\nvoice Tune\n" + "C#4=1/2 D#4=1/2 F#4=1/2 G#4=1/2 A#4=1/2 C#5=1/2 D#5=1/2 F#5=1/2 | " * 6
+    + "\nwords: " + "through thoughts straight strengths breathed scratched schooled stretched " * 6
+    + "\nvoice Chords\n" + "{C#m7 3} {F#maj7 3} {B7 3} {Em 3} | " * 6
+    + "\nvoice Beat\n  sound: drum kit\n" + "(kick&hat snare&hat)=2 kick&closed snare&crash | ".replace("closed", "hat").replace("crash", "hat") * 6
+).song  # fmt: skip
+
+
+@pytest.mark.parametrize("voice", [0, 1, 2])
+@pytest.mark.parametrize("kind", ["tune", "worksheet", "song", "strip"])
+def test_what_is_long_gets_room_and_nothing_is_cut_short(kind, voice):
+    found = words_on(pages_of(kind, FULL, Request(voice=voice, answers=True, gaps=Gaps("names"))))
+    assert not [text for text in found if "…" in text]
+    sung = " ".join(found)
+    assert sung.count("straight") == (6 if kind in ("tune", "song") and not voice else 0)
+
+
+def bars_in_first_line(kind, wished, song=SONG):
+    """How many numbers of bars stand as high as the first."""
+    numbers = [each for each in pages_of(kind, song, Request(bars_in_line=wished))[0].shapes
+               if isinstance(each, Text) and each.text.isdigit() and each.size == 8 and (each.bold or each.grey)]  # fmt: skip
+    return sum(each.top == numbers[0].top for each in numbers)
+
+
+@pytest.mark.parametrize("kind", ["tune", "worksheet", "song"])
+def test_the_teacher_says_how_many_bars_stand_in_a_line_and_they_are_fewer_where_they_need_room(kind):
+    assert [bars_in_first_line(kind, wished) for wished in (1, 2, 3)] == [1, 2, 3]
+    assert bars_in_first_line(kind, 16) < 16
+    assert bars_in_first_line(kind, 16, FULL) < 4
+
+
 def test_the_song_chart_has_chords_and_words_and_a_rule_that_is_none_is_refused():
     found = words_on(pages_of("song", SONG, Request()))
     assert found.count("G") == 4 and "come a-shore" in " ".join(found)

@@ -11,7 +11,7 @@ import click
 from ..files import FileFault
 from ..handout.files import paths_of
 from ..handout.pages import PAGES, class_set, pages_of
-from ..handout.request import EMPTY, HandoutFault, Request, read_gaps
+from ..handout.request import EMPTY, MOST_IN_LINE, HandoutFault, Request, read_gaps
 from ..handout.shapes import Page, Paper
 from ..sheet.properties import own_keys
 from ..song import Song
@@ -36,6 +36,8 @@ _MOST_PUPILS = 500
 @click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="A worksheet of her own for each of N pupils.")
 @click.option("--seed", type=click.IntRange(0, 2**31), help="Chooses what is left empty; the same again each time.")
 @click.option("--voice", metavar="NAME", help="The voice that is read.")
+@click.option("--bars", type=click.IntRange(1, MOST_IN_LINE), metavar="N",
+              help="Bars in a line of the tune, worksheet or song chart; fewer where they need room.")  # fmt: skip
 @click.option("--title", help="The title, instead of the tune's own.")
 @click.option("--class", "group", default="", help="What stands under the title, such as the class.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
@@ -51,6 +53,7 @@ def handout(
     pupils: int | None,
     seed: int | None,
     voice: str | None,
+    bars: int | None,
     title: str | None,
     group: str,
     force: bool,
@@ -63,8 +66,16 @@ def handout(
     path = goal_of(output or f"{stem}-{page}.pdf", force=True)
     if path is None:
         raise Refused("handout writes files; please name one that ends in .pdf, .svg or .png.")
-    request = Request(Paper.of(paper, across), title, group, read_gaps(empty, seed), answers,
-                      voice=_voice(file, song, voice), key_sets=own_keys(reading.sheet.settings))  # fmt: skip
+    request = Request(
+        Paper.of(paper, across),
+        title,
+        group,
+        read_gaps(empty, seed),
+        answers,
+        voice=_voice(file, song, voice),
+        bars_in_line=bars,
+        key_sets=own_keys(reading.sheet.settings),
+    )
     try:
         pages = _pages(page, song, request, pupils, seed or 0)
     except HandoutFault as fault:

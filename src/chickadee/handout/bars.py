@@ -113,23 +113,34 @@ def _rest(song: Song, index: int, start: int, end: int) -> PageCell:
 
 
 def lines_of_bars(
-    bars: Sequence[BarOfCells], width: float, least: float, room_of: Callable[[PageCell], float] = lambda cell: 0.0
+    bars: Sequence[BarOfCells],
+    width: float,
+    least: float,
+    room_of: Callable[[PageCell], float] = lambda cell: 0.0,
+    wished: int | None = None,
 ) -> list[BarLine]:
     """Bars in lines of so many millimetres: every cell has its ``least`` width and the room for what is in it.
 
-    All lines have as many bars, where that makes three at least; else each has as many as those in it need.
+    All lines have as many bars, as ``wished`` or as fit, where that makes three at least; else each has as many as
+    those in it need.
     """
     needs = [_need(bar, least, room_of) for bar in bars]
-    usual = _count(max(needs, default=width / _USUAL), width)
+    counts = _counts(wished)
+    usual = _bars_that_fit(max(needs, default=width / _USUAL), width, counts)
     found: list[BarLine] = []
     at = 0
     while at < len(bars):
         count = usual
         if usual < _FEW:
-            count = next((each for each in _IN_LINE if width / each >= max(needs[at : at + each])), 1)
+            count = next((each for each in counts if width / each >= max(needs[at : at + each])), 1)
         found.append(BarLine(tuple(bars[at : at + count]), count))
         at += count
     return found
+
+
+def _counts(wished: int | None) -> Sequence[int]:
+    """How many bars may stand in a line, the most first."""
+    return _IN_LINE if wished is None else range(wished, 0, -1)
 
 
 def _need(bar: BarOfCells, least: float, room_of: Callable[[PageCell], float]) -> float:
@@ -139,5 +150,6 @@ def _need(bar: BarOfCells, least: float, room_of: Callable[[PageCell], float]) -
     return max(widths, default=0.0)
 
 
-def _count(need: float, width: float) -> int:
-    return next((count for count in _IN_LINE if width / count >= need), 1)
+def _bars_that_fit(need: float, width: float, counts: Sequence[int]) -> int:
+    """The first of some counts of bars in a line that leaves each the millimetres it needs; 1 where none does."""
+    return next((count for count in counts if width / count >= need), 1)

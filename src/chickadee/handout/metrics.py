@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-__all__ = ["MILLIMETRES", "fitting", "text_width"]
+from collections.abc import Sequence
+
+__all__ = ["MILLIMETRES", "fitting", "size_that_fits", "text_width", "wrapped"]
 
 MILLIMETRES = 25.4 / 72
 """In a point."""
@@ -32,6 +34,23 @@ def text_width(text: str, size: float, bold: bool = False) -> float:
     """Millimetres that words take at a size in points."""
     widths = _WIDTHS[bold]
     return sum(widths.get(character, _OTHER) for character in text) / 1000 * size * MILLIMETRES
+
+
+def size_that_fits(text: str, width: float, sizes: Sequence[float], bold: bool = False) -> float:
+    """The first of some sizes in points at which words fit into so many millimetres; the last where none does."""
+    return next((size for size in sizes if text_width(text, size, bold) <= width), sizes[-1])
+
+
+def wrapped(text: str, width: float, size: float, bold: bool = False) -> list[str]:
+    """Words in as many lines of so many millimetres as they need; a word that is wider has a line of its own."""
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and text_width(longer, size, bold) <= width:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return lines
 
 
 def fitting(text: str, width: float, size: float, bold: bool = False) -> str:

@@ -8,8 +8,10 @@ from dataclasses import dataclass, field
 from ..faults import InputFault
 from .shapes import Paper
 
-__all__ = ["EMPTY", "Gaps", "HandoutFault", "Request", "read_gaps"]
+__all__ = ["EMPTY", "MOST_IN_LINE", "Gaps", "HandoutFault", "Request", "read_gaps"]
 
+MOST_IN_LINE = 16
+"""Bars that may stand in a line of a page."""
 EMPTY = ("every-3", "numbers", "names", "beats", "bars")
 """The rules by which cells of a worksheet are left empty; ``every-`` takes any number from 2."""
 
@@ -47,6 +49,8 @@ class Request:
     """What stands small in the corner, and gives back the answers."""
     voice: int | None = None
     """The voice that is read; None for the first that has notes."""
+    bars_in_line: int | None = None
+    """As many bars as are to stand in a line, or fewer where what is in them needs more room; None for the usual."""
     scale: float = 1.0
     """How large everything is set, from 1 to 1.5."""
     key_sets: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()

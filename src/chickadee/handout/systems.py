@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from .bars import BarLine, PageCell
 from .canvas import Canvas
-from .metrics import text_width
+from .metrics import size_that_fits, text_width
 from .shapes import Align, Box, Line, Shape
 
 __all__ = ["TITLES", "System", "room_of_cell"]
@@ -83,8 +83,9 @@ class System:
                 is_answer = key in filled
                 if is_answer:
                     shapes.append(Box(left + 0.5, top + 0.5, wide - 1, height - 1, 0.6))
-                heavy, room = bold or is_answer, wide - _BESIDE
-                size = next((each for each in _SIZES if text_width(text, each, heavy) <= room), _SIZES[-1])
+                heavy = bold or is_answer
+                room = wide - _BESIDE
+                size = size_that_fits(text, room, _SIZES, heavy)
                 align = Align.MIDDLE if boxed or filled else Align.LEFT
                 words = canvas.words(left + 0.8, top, max(0.5, room), height, text, size, heavy, align)
                 shapes.append(replace(words, cell=key))  # narrowed where even the smallest is too wide

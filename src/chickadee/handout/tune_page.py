@@ -28,7 +28,7 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     has_words = any(note.syllable for note in song.notes if note.voice == voice)
     rows = ("Name", "Number", "Beats", *(("Words",) if has_words else ()))
     height = 4 + roll + _ROW * len(rows)
-    for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell):
+    for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell, request.bars_in_line):
         system = System(canvas, line)
         canvas.put(height, lambda y, system=system: _system(canvas, system, song, voice, y, (low, high, lane), rows))  # type: ignore[misc]
     return canvas.pages()

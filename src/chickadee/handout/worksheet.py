@@ -36,7 +36,7 @@ def worksheet_pages(song: Song, request: Request) -> list[Page]:
     )
     bars = [_shown(bar, request.gaps, empty) for bar in bars]
     boxed, filled = (frozenset(), empty) if request.answers else (empty, frozenset())
-    for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell):
+    for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell, request.bars_in_line):
         system = System(canvas, line)
         canvas.put(4 + _ROW * len(rows), lambda y, system=system: _system(system, y, rows, boxed, filled), gap=6)  # type: ignore[misc]
     return canvas.pages()

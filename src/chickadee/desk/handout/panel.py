@@ -26,7 +26,7 @@ from ...files import FileFault
 from ...handout.bars import bars_of
 from ...handout.files import paths_of
 from ...handout.pages import PAGES, class_set, pages_of
-from ...handout.request import Gaps, HandoutFault, Request
+from ...handout.request import MOST_IN_LINE, Gaps, HandoutFault, Request
 from ...handout.shapes import Box, Page, Paper, Text
 from ...handout.worksheet import gaps_in
 from ...sheet import read
@@ -60,6 +60,7 @@ _GAPS = {
     "all numbers": Gaps("numbers"), "all names": Gaps("names"), "all lengths": Gaps("beats"),
     "whole bars": Gaps("bars"), "cells I click": Gaps("chosen"),
 }  # fmt: skip
+_IN_BARS = ("tune", "worksheet", "song")  # the pages that have lines of bars
 _FORMS = {"Save as PDF…": ".pdf", "Save as SVG…": ".svg", "Save as PNG…": ".png"}
 _PICTURE = 1600  # pixels that a copied picture is wide
 _INCH = 25.4
@@ -91,6 +92,9 @@ class HandoutPanel(Panel):
         self.paper.addItems(_PAPERS)
         self.gaps.addItems(_GAPS)
         self.answers, self.different = QCheckBox("with the answers"), QCheckBox("another sheet for each pupil")
+        self.bars = QSpinBox()
+        self.bars.setRange(0, MOST_IN_LINE)
+        self.bars.setSpecialValueText("as fit")
         self.pupils, self.seed = QSpinBox(), QSpinBox()
         self.pupils.setRange(1, 200)
         self.pupils.setValue(30)
@@ -122,6 +126,7 @@ class HandoutPanel(Panel):
         describe(
             (self.title, "Title of the page"), (self.group_line, "What stands under the title, such as the class"),
             (self.paper, "Paper"), (self.voice, "Voice that is read"), (self.gaps, "What is left empty"),
+            (self.bars, "Bars in a line; fewer where they need room"),
             (self.pupils, "How many pupils"), (self.seed, "Number that chooses the gaps; the same again each time"),
             (self.back, "The page before (Page Up)"), (self.on, "The next page (Page Down)"),
             (self.fit, "Show the whole page"), (self.closer, "Larger"), (self.farther, "Smaller"),
@@ -142,8 +147,8 @@ class HandoutPanel(Panel):
         self._form = PlainForm()
         rows: tuple[tuple[str, QWidget], ...] = (
             ("Title", self.title), ("Class", self.group_line), ("Paper", self.paper), ("Voice", self.voice),
-            ("Empty", self.gaps), ("", self.answers), ("", self.different), ("Pupils", self.pupils),
-            ("Number", self.seed),
+            ("Bars in a line", self.bars), ("Empty", self.gaps), ("", self.answers), ("", self.different),
+            ("Pupils", self.pupils), ("Number", self.seed),
         )  # fmt: skip
         for label, field in rows:
             self._form.addRow(label, field)
@@ -167,7 +172,7 @@ class HandoutPanel(Panel):
             field.textChanged.connect(self._due.start)
         for check in (self.answers, self.different):
             check.toggled.connect(self._due.start)
-        for number in (self.pupils, self.seed):
+        for number in (self.bars, self.pupils, self.seed):
             number.valueChanged.connect(self._due.start)
         self.back.clicked.connect(lambda: self.turn(-1))
         self.on.clicked.connect(lambda: self.turn(1))
@@ -219,6 +224,7 @@ class HandoutPanel(Panel):
             gaps,
             self.answers.isChecked(),
             voice=voices[0] if voices else None,
+            bars_in_line=self.bars.value() or None,
             key_sets=own_keys(self._reading.sheet.settings),
         )
 
@@ -254,6 +260,7 @@ class HandoutPanel(Panel):
         if not self.isVisible():
             return
         worksheet = self.kind == "worksheet"
+        self._form.setRowVisible(self.bars, self.kind in _IN_BARS)
         for field in (self.gaps, self.answers, self.different):
             self._form.setRowVisible(field, worksheet)
         for number in (self.pupils, self.seed):
