@@ -104,8 +104,13 @@ def test_the_ways_into_a_range_are_ranked_and_what_cannot_be_is_said(desk, panel
     assert "“low” is not a pitch" in panel.said.text()
     panel.set_values("by octaves", "6")
     assert "outside the range" in panel.said.text() and not panel.apply.isEnabled()
-    panel.set_values("into another scale", "blues")
-    assert "equally many steps" in panel.said.text()
+
+
+def test_a_scale_of_other_steps_says_that_pitches_go_to_the_nearest(desk, panel):
+    panel.set_values("into another scale", "blues, to the nearest pitches")
+    assert panel.apply.isEnabled()
+    panel.apply.click()
+    assert "blues" in body(desk)
 
 
 def test_before_and_after_are_heard_in_turn_at_one_key(qtbot, desk, panel, monkeypatch):

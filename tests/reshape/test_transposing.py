@@ -183,7 +183,7 @@ def test_a_part_moves_alone_and_shared_phrases_are_moved_where_they_are_used():
     [
         ("G9", by_semitones, 1, "outside the range of MIDI"),
         ("C4 A 4", by_semitones, 2, "line 1 is not quite written"),
-        ("key: C major\nC4", to_key, read_key("C blues"), "7 steps"),
+        ("key: C major\nphrase p\nC4\nvoice V\np up 2 steps", to_key, read_key("C blues"), "7 steps"),
         ("phrase p\nG9\nvoice V\np down 2 octaves up 2 octaves", by_octaves, 1, "outside the range"),
     ],
 )  # fmt: skip

@@ -91,12 +91,26 @@ _TONICS = ("C", "C#", "Db", "D", "Eb", "E", "F", "F#", "Gb", "G", "G#", "Ab", "A
 
 def _to_key(reading: Reading, part: Part, values: Values) -> list[TextEdit]:
     tonic, scale, towards = values
+    scale = scale.removesuffix(_TO_NEAREST)
     own = reading.song.key.scale.name
     try:
         key = read_key(f"{tonic} {own or 'major'}" if scale == _SAME_SCALE else f"{tonic} {scale}")
     except KeyNameError as fault:
         raise CannotEdit(str(fault)) from None
     return to_key(reading, key, _TOWARDS[towards])
+
+
+_TO_NEAREST = ", to the nearest pitches"
+
+
+def _scales_said(reading: Reading, part: Part, values: Values) -> list[str]:
+    """The names of the scales; those of more or fewer steps than the tune's say how they are reached."""
+    steps = len(reading.song.key.names)
+    return [name if len(scale.semitones) == steps else name + _TO_NEAREST for name, scale in SCALES.items()]
+
+
+def _same_or_scales_said(reading: Reading, part: Part, values: Values) -> list[str]:
+    return [_SAME_SCALE, *_scales_said(reading, part, values)]
 
 
 def _range(low: str, high: str) -> tuple[int, int]:
@@ -142,13 +156,13 @@ WAYS: tuple[Way, ...] = (
         lambda reading, part, values: by_octaves(reading, int(values[0]), part)),
     Way("by an interval", (Choice("Way", _fixed("up", "down")),
                            Choice("Interval", _fixed(*(each.name for each in INTERVALS)))), _by_interval),
-    Way("to a key", (Choice("Tonic", _fixed(*_TONICS)), Choice("Scale", _fixed(_SAME_SCALE, *SCALES)),
+    Way("to a key", (Choice("Tonic", _fixed(*_TONICS)), Choice("Scale", _same_or_scales_said),
                      Choice("Way", _fixed(*_TOWARDS))), _to_key, song_only=True),
     Way("into a range", (Text("from", "C4"), Text("to", "C6"), Choice("best", _fits_said)), _into_range),
     Way("for an instrument", (Choice("Sounding", _fixed(*WRITTEN_FOR)),),
         lambda reading, part, values: by_interval(reading, WRITTEN_FOR[values[0]], part)),
-    Way("into another scale", (Choice("Scale", _fixed(*SCALES)),),
-        lambda reading, part, values: in_scale(reading, SCALES[values[0]]), song_only=True),
+    Way("into another scale", (Choice("Scale", _scales_said),),
+        lambda reading, part, values: in_scale(reading, SCALES[values[0].removesuffix(_TO_NEAREST)]), song_only=True),
     Way("folded into a range", (Text("from", "C4"), Text("to", "C6")),
         lambda reading, part, values: folded(reading, *_range(*values), part)),
     Way("one pitch replaced", (Text("Pitch", "C4"), Text("by", "D4")),

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Protocol
 
-from ..sheet import CannotEdit
 from ..theory import Interval, Key, Pitch, Scale
 
 __all__ = ["Chromatic", "Composed", "Diatonic", "Octaves", "Shift", "ToScale", "WithKey"]
@@ -137,11 +136,14 @@ class Octaves:
 
 @dataclass(frozen=True, slots=True)
 class ToScale:
-    """Step by step into another scale on the same tonic.
+    """Into another scale on the same tonic: step by step, or to the nearest pitch where it has more or fewer steps.
 
     >>> from chickadee.theory import SCALES, read_key
-    >>> ToScale(SCALES["minor"]).moved(Pitch("E", 0, 4), read_key("C major")).text
+    >>> c_major = read_key("C major")
+    >>> ToScale(SCALES["minor"]).moved(Pitch("E", 0, 4), c_major).text
     'Eb4'
+    >>> ToScale(SCALES["major pentatonic"]).moved(Pitch("F", 0, 4), c_major).text
+    'E4'
     """
 
     scale: Scale
@@ -149,6 +151,8 @@ class ToScale:
     def moved(self, pitch: Pitch, key: Key) -> Pitch:
         """The same step of the other scale; a raised step that the other scale has as it stands, stays."""
         other = self.moved_key(key)
+        if len(other.names) != len(key.names):
+            return _nearest(other, pitch)
         if pitch.name in other.names:
             names = [name.letter for name in key.names]
             if pitch.name not in key.names and len(set(names)) == len(names):
@@ -157,18 +161,21 @@ class ToScale:
         return new if abs(new.accidental) <= max(1, abs(pitch.accidental)) else other.spell(new.number)
 
     def moved_key(self, key: Key) -> Key:
-        """The other scale on the same tonic. Raises CannotEdit where it has more or fewer steps."""
-        if len(key.names) != len(self.scale.semitones):
-            raise CannotEdit(
-                f"{key.pretty} has {len(key.names)} steps and {self.scale.name} has {len(self.scale.semitones)}; "
-                "only scales of equally many steps can be changed into each other."
-            )
+        """The other scale on the same tonic."""
         return key.in_scale(self.scale)
 
     @property
     def change(self) -> None:
         """The language has no word for it."""
         return None
+
+
+def _nearest(key: Key, pitch: Pitch) -> Pitch:
+    """The pitch of a key that is nearest to another; of two that are as near the lower one."""
+    around = sorted(
+        range(pitch.number - 6, pitch.number + 7), key=lambda number: (abs(number - pitch.number), number)
+    )
+    return key.spell(next(number for number in around if key.contains(number)))
 
 
 @dataclass(frozen=True, slots=True)

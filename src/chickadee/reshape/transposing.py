@@ -87,6 +87,7 @@ def moved(reading: Reading, shift: Shift, part: Part = SONG, names_key: bool = F
     A sheet without a key is given one where its signs depend on it, or where ``names_key`` asks for it.
     """
     scope = scope_of(reading, part)
+    _refuse_other_steps(reading, shift)
     octaves, by_property = _octaves(reading, shift) if part.is_song else ([], _none)
     edits = octaves + list(_signs(reading, [site for site in scope.sites if not by_property(site)], shift))
     for use in scope.uses:
@@ -295,8 +296,12 @@ def _key_text(written: str, old: Key, new: Key) -> str:
 
 def _depends_on_key(reading: Reading, sites: Iterable[Site]) -> bool:
     """Whether something in the sheet means another pitch in another key."""
-    if reading.song.naming.moves or any(isinstance(site.sign.what, Step) for site in sites):
-        return True
+    steps = reading.song.naming.moves or any(isinstance(site.sign.what, Step) for site in sites)
+    return steps or _moves_by_steps(reading)
+
+
+def _moves_by_steps(reading: Reading) -> bool:
+    """Whether music in the sheet is moved or mirrored by steps of the key."""
     sheet = reading.sheet
     bodies = [block.body for block in (*sheet.voices, *sheet.phrases.values())]
     changes = [change for body in bodies for group in groups_in(body) for change in group.changes]
@@ -304,3 +309,14 @@ def _depends_on_key(reading: Reading, sites: Iterable[Site]) -> bool:
     return any(
         isinstance(change, UpsideDown | OnSteps) or (isinstance(change, Move) and change.steps) for change in changes
     )
+
+
+def _refuse_other_steps(reading: Reading, shift: Shift) -> None:
+    """Raise CannotEdit where music is moved by steps, and these would be others in the scale that it goes into."""
+    key = reading.song.key
+    new = shift.moved_key(key)
+    if len(new.names) != len(key.names) and _moves_by_steps(reading):
+        raise CannotEdit(
+            f"{key.pretty} has {len(key.names)} steps and {new.pretty} has {len(new.names)}, and music here is moved "
+            "or mirrored by steps; please write that out first."
+        )
