@@ -50,7 +50,7 @@ def _moved_on(model: Line, pitches: Sequence[Difference]) -> str:
     if len(pitches) < _FEW + 1 or len(shifts) != 1 or (shift := shifts.pop()) is None:
         return ""
     after = [moment for moment in model.moments if moment.start >= pitches[0].start]
-    if len(after) != len(pitches):
+    if len(after) != len(pitches) or len(model.moments) - len(after) <= _FEW:
         return ""
     return f"From {_place(pitches[0])} on everything is {distance(shift)}."
 

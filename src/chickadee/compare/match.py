@@ -13,6 +13,7 @@ from ..song import BarGrid
 from .alignment import Pair, aligned
 from .causes import is_one_mistake
 from .differences import Difference, Kind, differences_in, settled
+from .line import Line
 from .model import Model, Voices, ways_of
 from .relation import likely_semitones, likely_times
 
@@ -120,14 +121,38 @@ def _weight(match: Match) -> tuple[int, int, bool]:
 
 def _at(voices: Voices, grid: BarGrid, semitones: int, times: Fraction, timed: bool) -> Match:
     every: list[Difference] = []
-    ways, mistakes = [], 0
+    ways: list[list[Pair]] = []
+    mistakes = 0
     for voice, (mine, theirs) in enumerate(voices):
         shift = 0 if mine.is_drums else semitones
-        pairs = settled(mine, theirs, aligned(mine, theirs, shift, float(times)), float(times), grid)
-        found = differences_in(mine, theirs, pairs, shift, float(times), grid, timed)
-        pitches = sum(each.kind is Kind.PITCH for each in found)
-        mistakes += len(found) - (pitches - 1 if is_one_mistake(mine, found) else 0)
-        ways.append(pairs)
-        every += [replace(each, voice=voice) for each in found] if voice else found
+        laid = _Laid.of(mine, theirs, aligned(mine, theirs, shift, float(times)), shift, times, grid, timed)
+        if laid.mistakes > 1 and len(mine) == len(theirs):
+            straight = _Laid.of(
+                mine, theirs, [(place, place) for place in range(len(mine))], shift, times, grid, timed
+            )
+            laid = min(laid, straight, key=lambda each: each.mistakes)
+        mistakes += laid.mistakes
+        ways.append(laid.pairs)
+        every += [replace(each, voice=voice) for each in laid.differences] if voice else laid.differences
     every.sort(key=lambda each: (each.start, each.voice))
     return Match(voices, tuple(ways), semitones, times, tuple(every), mistakes)
+
+
+@dataclass(frozen=True)
+class _Laid:
+    """A line laid over one of the model in one way."""
+
+    pairs: list[Pair]
+    differences: list[Difference]
+    mistakes: int
+    """As a teacher counts them."""
+
+    @classmethod
+    def of(
+        cls, mine: Line, theirs: Line, pairs: list[Pair], shift: int, times: Fraction, grid: BarGrid, timed: bool
+    ) -> _Laid:
+        """What differs between two lines with such pairs."""
+        pairs = settled(mine, theirs, pairs, float(times), grid)
+        found = differences_in(mine, theirs, pairs, shift, float(times), grid, timed)
+        pitches = sum(each.kind is Kind.PITCH for each in found)
+        return cls(pairs, found, len(found) - (pitches - 1 if is_one_mistake(mine, found) else 0))
