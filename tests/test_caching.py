@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chickadee.caching import give_up_kept, kept, remembered
+from chickadee.caching import give_up_kept, kept, latest, remembered
 from chickadee.desk.idle_collector import collect
 from chickadee.display.wave import NoteWave
 from chickadee.song.sounds import SOUNDS
@@ -49,3 +49,20 @@ def test_a_desk_at_rest_keeps_nothing_of_sounds_and_they_come_again_the_same(sou
     collect()
     after = NoteWave(sound, number).spectrum()
     assert all(np.array_equal(one, other) for one, other in zip(before, after, strict=True))
+
+
+def test_of_the_newest_results_heavy_ones_are_not_kept_together():
+    made = []
+
+    @latest(2, 100, len)
+    def doubled(text):
+        made.append(text)
+        return text * 2
+
+    for text in ("a", "b", "a", "b", "c", "b", "a"):
+        assert doubled(text) == text * 2
+    assert made == ["a", "b", "c", "a"]
+    heavy = "h" * 60
+    for text in (heavy, heavy, "a", "b", heavy):
+        doubled(text)
+    assert made[4:] == [heavy, "a", "b", heavy]  # one heavy result is found again, but none stays beside others

@@ -103,14 +103,17 @@ def try_using(reading: Reading, chance: random.Random, figures: Figures, most: f
         start = time.process_time()
         allowed = most
         try:
-            made = use()
-            if isinstance(made, Reading):  # a fix may make a tune much longer
-                allowed = max(most, _SLOW + _PER_SIGN * _laid_out(made))
+            allowed = max(most, _allowed_for(use()))
         except (CannotEdit, smf.InexactError):
             continue
         finally:
             figures.took("uses of them", time.process_time() - start, allowed, text)
     return time.process_time() - begun
+
+
+def _allowed_for(made: object) -> float:
+    """The seconds that a use may take for what it made: a fix may make a tune much longer."""
+    return _SLOW + _PER_SIGN * _laid_out(made) if isinstance(made, Reading) else 0.0
 
 
 def try_tidying(text: str) -> None:
@@ -141,6 +144,4 @@ def attempt(text: str, chance: random.Random, figures: Figures) -> float:
 
 def _laid_out(reading: Reading) -> int:
     """The signs and notes that a sheet was laid out to; where it is too large, as many as there may be."""
-    if reading.too_large:
-        return MOST_EVENTS
-    return len(reading.song.notes) + sum(map(len, (*reading.events, *reading.unused)))
+    return MOST_EVENTS if reading.too_large else reading.size

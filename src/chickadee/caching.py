@@ -1,12 +1,13 @@
-"""Caches: of what texts mean, bounded by their characters; of what sounds are made of, given up at rest."""
+"""Caches: of what texts mean, bounded by size; of what sounds are made of, given up at rest."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from functools import _lru_cache_wrapper, lru_cache
+from threading import Lock
 from typing import Any, TypeVar
 
-__all__ = ["give_up_kept", "kept", "remembered"]
+__all__ = ["give_up_kept", "kept", "latest", "remembered"]
 
 _T = TypeVar("_T")
 _kept: list[_lru_cache_wrapper[Any]] = []
@@ -63,5 +64,43 @@ def remembered(characters: int, longest: int) -> Callable[[Callable[[str], _T]],
         remembering.__name__, remembering.__doc__ = function.__name__, function.__doc__
         remembering.__wrapped__ = function  # type: ignore[attr-defined]
         return remembering
+
+    return decorate
+
+
+def latest(
+    results: int, weight: int, weight_of: Callable[[_T], int]
+) -> Callable[[Callable[[str], _T]], Callable[[str], _T]]:
+    """A decorator that keeps a function's newest ``results``, fewer where they are heavier than ``weight`` together.
+
+    The newest one is kept whatever it weighs. While another is worked out, heavy ones are not held: two large ones
+    are never in memory because of the cache.
+    """
+
+    def decorate(function: Callable[[str], _T]) -> Callable[[str], _T]:
+        held: dict[str, _T] = {}  # the newest last
+        lock = Lock()
+
+        def drop_old(most: int) -> None:
+            while held and (len(held) > most or (len(held) > 1 and sum(map(weight_of, held.values())) > weight)):
+                del held[next(iter(held))]
+
+        def newest(text: str) -> _T:
+            with lock:
+                if text in held:
+                    held[text] = held.pop(text)
+                    return held[text]
+                if sum(map(weight_of, held.values())) > weight:
+                    held.clear()
+            result = function(text)
+            with lock:
+                held[text] = result
+                drop_old(results)
+            return result
+
+        newest.__name__ = function.__name__
+        newest.__doc__ = function.__doc__
+        newest.__wrapped__ = function  # type: ignore[attr-defined]
+        return newest
 
     return decorate

@@ -8,9 +8,10 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import cached_property
 from itertools import chain
 
+from ..caching import latest
 from ..song import Meter, Note, Song
 from . import rules
 from .bars import Bar, bars_of
@@ -23,6 +24,8 @@ from .sites import Place, Site, places_of
 from .tree import Block, Sheet, groups_in, is_written_so, items_in
 from .walk import Event
 from .word import Word
+
+_HEAVY = 400_000  # notes and signs of readings that are kept together
 
 __all__ = ["Reading", "collector_paused", "not_read", "read"]
 
@@ -52,6 +55,11 @@ class Reading:
     def has_errors(self) -> bool:
         """Whether any finding is an error."""
         return any(finding.severity is Severity.ERROR for finding in self.findings)
+
+    @property
+    def size(self) -> int:
+        """The notes and signs that are laid out, which is what a reading takes memory for."""
+        return len(self.song.notes) + sum(map(len, (*self.events, *self.unused)))
 
     @property
     def too_large(self) -> str:
@@ -204,7 +212,11 @@ class Reading:
         return starts
 
 
-@lru_cache(maxsize=2)  # an edit that was tried out is read once
+def _size_of(reading: Reading) -> int:
+    return reading.size
+
+
+@latest(2, _HEAVY, _size_of)  # an edit that was tried out is read once
 def read(text: str) -> Reading:
     """Read a sheet. Never fails: what cannot be read is a finding, and everything else still sounds."""
     with collector_paused():
