@@ -1,5 +1,5 @@
 PYTHON := .venv/bin/python
-.PHONY: setup demo test bench hard shots lint ideas-report teach size install uninstall
+.PHONY: setup demo test bench hard shots lint ideas-report teach statements mutants size install uninstall
 
 setup:                ## make .venv and install whatever is missing
 	@scripts/setup.sh
@@ -8,7 +8,7 @@ demo: setup           ## open the desk on the Lake Orrin shelf
 	@$(PYTHON) -P -m chickadee demo
 
 test: setup lint      ## lint, types, the import contract and every test, in any order and two at a time
-	@$(PYTHON) -m pytest -n 2 --dist loadfile
+	@$(PYTHON) -m pytest -n 2 --dist worksteal
 
 lint: setup
 	@.venv/bin/ruff check -q src tests benchmarks scripts teaching
@@ -32,6 +32,12 @@ ideas-report: setup   ## what a thousand practice tunes of each recipe are like
 
 teach: setup          ## teach the network that says where notes begin anew: about an hour
 	@$(PYTHON) teaching/teach.py
+
+statements: setup     ## how statements are written, beside what well-kept libraries do
+	@$(PYTHON) scripts/statements.py
+
+mutants: setup        ## break the code of ROOM on purpose, COUNT times, and name what its tests do not notice
+	@$(PYTHON) scripts/mutants.py $(ROOM) --count $(or $(COUNT),20) --seed $(or $(SEED),1)
 
 size: setup           ## how much of the Python is tests
 	@$(PYTHON) scripts/size.py

@@ -21,7 +21,8 @@ def lay_out(folder: Path, count: int) -> str:
     chance = random.Random(3)
     model = [(chance.choice(_PITCHES), chance.choice(_LENGTHS)) for _ in range(_NOTES)]
     for place in range(count):
-        attempt, path = _spoilt(model, chance), folder / f"{place:04}"
+        attempt = _spoilt(model, chance)
+        path = folder / f"{place:04}"
         if place % 4 == 0:
             path.with_suffix(".chick").write_text(_sheet(attempt))
         elif place % 4 == 1:

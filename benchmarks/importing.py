@@ -11,13 +11,15 @@ from chickadee.theory import Pitch
 
 __all__ = ["events_in", "large_file"]
 
-_VOICES, _NOTES = 6, 5_000
+_VOICES = 6
+_NOTES = 5_000
 _DATA_BYTES = {0xC0: 1, 0xD0: 1}
 
 
 def large_file(played: bool) -> bytes:
     """A file of 30,000 notes in six voices, exactly on half beats or as if played by hand."""
-    chance, half = random.Random(1), TICKS_PER_QUARTER // 2
+    chance = random.Random(1)
+    half = TICKS_PER_QUARTER // 2
     notes = []
     for voice in range(_VOICES):
         for place in range(_NOTES):
@@ -33,7 +35,8 @@ def large_file(played: bool) -> bytes:
 
 def events_in(data: bytes) -> int:
     """Cut a file's tracks into events with the struct module, and count them."""
-    at, events = 14, 0
+    at = 14
+    events = 0
     byte = struct.Struct("B").unpack_from
     while at < len(data):
         (length,) = struct.unpack_from(">I", data, at + 4)

@@ -138,7 +138,8 @@ def lags(
     ``onsets`` are frames of ``score``. Each is looked for within ``reach`` frames of where the score as a whole fits
     best, by the highest normalized correlation over a fifth of a second.
     """
-    span, found = RATE // 5, []
+    span = RATE // 5
+    found = []
     place = int(_correlation(heard, score).argmax())
     for onset in onsets:
         wanted = score[onset : onset + span]

@@ -23,13 +23,13 @@ import numpy as np
 
 import chickadee
 from chickadee.attempts import judging
-from chickadee.compare import Model
+from chickadee.comparison import Model
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
 from chickadee.handed_in import handed_in
-from chickadee.hearing.apart import Listening
 from chickadee.hearing.playable import InMemory
 from chickadee.hearing.stretching import stretched
+from chickadee.hearing.worker import Listening
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
@@ -151,7 +151,8 @@ def rendering() -> None:
         while len(renderer.read(16_384)):
             pass
 
-    ours, theirs = best(lambda: whole(song), 3), best(lambda: whole(varied), 3)
+    ours = best(lambda: whole(song), 3)
+    theirs = best(lambda: whole(varied), 3)
     partials = 7 + 5 + 26 + 1
     phase = np.arange(RATE) / RATE
     second = best(lambda: [np.sin(2 * np.pi * 100.0 * k * phase) for k in range(1, partials + 1)], 3)
@@ -175,7 +176,8 @@ def playback() -> None:
 
     from chickadee.desk.app import application, destroy, furnish, shown_window
 
-    app, window = application(), shown_window()
+    app = application()
+    window = shown_window()
     desk = furnish(window)
     window.resize(1280, 800)
     app.processEvents()
@@ -263,7 +265,9 @@ def window() -> None:
         run = [sys.executable, "-c", code + "import os; os._exit(0)"]
         return best(lambda: subprocess.run(run, env=environment, capture_output=True, check=True), 6)
 
-    bare, up, whole = start(_EMPTY), start(_UP), start(_UP + _WHOLE)
+    bare = start(_EMPTY)
+    up = start(_UP)
+    whole = start(_UP + _WHOLE)
     print(
         f"window up and painted                  {up * 1e3:8.0f} ms   {up / bare:5.2f} x an empty window (at most 2)"
     )
@@ -276,7 +280,8 @@ def editing() -> None:
 
     from chickadee.desk.app import application, destroy, furnish, shown_window
 
-    app, window = application(), shown_window()
+    app = application()
+    window = shown_window()
     desk = furnish(window)
     window.resize(1280, 800)
     desk.editor.insertPlainText(sheet(2000))

@@ -100,7 +100,8 @@ def facts(desk: Desk) -> None:
 
 def found(desk: Desk) -> None:
     """A tune as it is played by hand, a little early and late, as a MIDI file that comes in."""
-    song, away = desk.document.reading.song, (0, 9, -14, 21, -6, 17, -25, 4, 12, -9)
+    song = desk.document.reading.song
+    away = (0, 9, -14, 21, -6, 17, -25, 4, 12, -9)
     notes = [
         note._replace(start=max(0, note.start + away[place % 10] * 16_800), length=note.length * 9 // 10)
         for place, note in enumerate(song.notes)

@@ -8,9 +8,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from chickadee.hearing.beginnings import Layer, likely
-from chickadee.hearing.sight import NOTES, Sight
-from chickadee.hearing.tones import STEP, joined, tones_in
+from chickadee.hearing.features import NOTES, Features
+from chickadee.hearing.onsets import DenseLayer, onset_probabilities
+from chickadee.hearing.semitones import STEP, joined, semitone_spectra
 from chickadee.hearing.track import track_of
 from made_up import RATE, Piece, Sounding
 
@@ -19,7 +19,9 @@ __all__ = ["Lesson", "lesson", "sight_of"]
 _NEAR = 0.016  # seconds: how exactly the network is to say when
 _CLOSE = 0.1  # seconds about the beginning of a note that are all shown
 _SOON = 4, 14  # frames before and after a beginning, in which more is shown
-_OFTEN, _SELDOM = 0.15, 0.05  # how much of that, and of the rest, is shown
+# how much of that, and of the rest, is shown
+_OFTEN = 0.15
+_SELDOM = 0.05
 _WRONG = 0.1  # by how much an earlier network may be wrong; what it was more wrong about is all shown
 
 
@@ -34,26 +36,26 @@ class Lesson(NamedTuple):
     """For how many like it each stands; shape (cells,)."""
 
 
-def lesson(made: Piece, seed: int, network: Sequence[Layer] | None = None) -> Lesson:
+def lesson(made: Piece, seed: int, network: Sequence[DenseLayer] | None = None) -> Lesson:
     """The lesson of a piece; with a network that has learned before, all that it is wrong about is in it."""
-    sight = sight_of(made)
-    frames, places = sight.worth_a_look()
+    features = sight_of(made)
+    frames, places = features.worth_a_look()
     away = _away(frames, places, made.notes)
     goal = np.exp(-0.5 * np.minimum(away / _NEAR, 9) ** 2).astype(np.float32)
-    shown = np.where(away < _CLOSE, 1.0, np.where(_soon(sight.frames, made.notes)[frames], _OFTEN, _SELDOM))
+    shown = np.where(away < _CLOSE, 1.0, np.where(_soon(features.frames, made.notes)[frames], _OFTEN, _SELDOM))
     if network is not None:
-        wrong = np.abs(likely(sight, network)[frames, places] - goal) > _WRONG
+        wrong = np.abs(onset_probabilities(features, network)[frames, places] - goal) > _WRONG
         shown = np.where(wrong, 1.0, shown)
     taken = np.random.default_rng(seed).random(len(frames)) < shown
-    seen = sight.of(frames[taken], places[taken]).T.astype(np.float16)
+    seen = features.of(frames[taken], places[taken]).T.astype(np.float16)
     return Lesson(seen, goal[taken], (1 / shown[taken]).astype(np.float32))
 
 
-def sight_of(made: Piece) -> Sight:
+def sight_of(made: Piece) -> Features:
     """What there is to see of a piece."""
     blocks = [made.samples]
     track, _ = track_of(blocks, RATE)
-    return Sight(joined(list(tones_in(blocks, RATE))), track)
+    return Features(joined(list(semitone_spectra(blocks, RATE))), track)
 
 
 def _away(frames: NDArray[np.intp], places: NDArray[np.intp], notes: Sequence[Sounding]) -> NDArray[np.float64]:

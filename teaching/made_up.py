@@ -16,7 +16,9 @@ __all__ = ["RATE", "Piece", "Sounding", "between", "melody", "piece", "recorded"
 
 RATE = 22_050
 """Samples a second."""
-_SECONDS, _REST = 15.0, 1.0  # of a piece, and of what rings on after it
+# of a piece, and of what rings on after it
+_SECONDS = 15.0
+_REST = 1.0
 _HIGHEST = 9500.0  # Hz, of a partial
 _SIXTY = -np.log(1000.0)  # 60 dB fainter
 
@@ -89,7 +91,8 @@ def piece(seed: int, together: bool = False) -> Piece:
     instrument = _instrument(draw, together)
     samples = np.zeros(round((_SECONDS + 6) * RATE))
     notes: list[Sounding] = []
-    beat, steady = between(draw, 0.115, 1.1), draw.random() < 0.5
+    beat = between(draw, 0.115, 1.1)
+    steady = draw.random() < 0.5
     now = draw.uniform(0.05, 0.5)
     for number in melody(draw, 400, int(draw.integers(44, 90)), float(draw.choice([0, 0.1, 0.2, 0.4]))):
         lasts = max(0.1, beat * (1.0 if steady else float(draw.choice([1, 1, 1, 2, 0.5, 1.5]))))
@@ -120,12 +123,16 @@ def _instrument(draw: Generator, together: bool) -> _Instrument:
     ratios, amplitudes = _partials(draw, held)
     several = together or draw.random() < (0.45 if held else 0.1)
     if together:
-        attack, release = between(draw, 0.02, 0.3), between(draw, 0.05, 0.7)
+        attack = between(draw, 0.02, 0.3)
+        release = between(draw, 0.05, 0.7)
     elif held:
-        attack, release = between(draw, 0.002, 0.28), between(draw, 0.006, 0.6)
+        attack = between(draw, 0.002, 0.28)
+        release = between(draw, 0.006, 0.6)
     else:
-        attack, release = between(draw, 0.001, 0.012), 5.0 if draw.random() < 0.3 else between(draw, 0.006, 0.6)
-    often, seldom = held and draw.random() < 0.4, draw.random() < 0.1
+        attack = between(draw, 0.001, 0.012)
+        release = 5.0 if draw.random() < 0.3 else between(draw, 0.006, 0.6)
+    often = held and draw.random() < 0.4
+    seldom = draw.random() < 0.1
     return _Instrument(
         held,
         ratios,

@@ -26,7 +26,8 @@ def sounding(song: Song) -> list[Sounding]:
 def f1(notes: Sequence[Sounding], heard: Sequence[HeardNote], within: float = 0.05) -> float:
     """How many notes are found with their number, within so many seconds, and how many of those told are right: both
     together, from 0 to 1."""
-    left, right = list(heard), 0
+    left = list(heard)
+    right = 0
     for start, number in notes:
         near = [each for each in left if each.number == number and abs(each.start - start) <= within]
         if near:

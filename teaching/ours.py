@@ -39,11 +39,13 @@ def our_piece(seed: int, ringing: bool = False) -> Piece:
 def _sheet(draw: Generator, ringing: bool) -> str:
     sound = draw.choice(_RINGING if ringing else _HARD if draw.random() < 0.6 else PITCHED)
     sound = DRUM_SOUND if draw.random() < _DRUMS else sound
-    beat, steady = between(draw, 0.115, 0.25 if ringing else 1.1), draw.random() < 0.5
+    beat = between(draw, 0.115, 0.25 if ringing else 1.1)
+    steady = draw.random() < 0.5
     lengths = ["1"] if steady else ["1", "1", "1", "2", "1.5", *["0.5"] * (beat > 0.23)]
     numbers = melody(draw, round(_SECONDS / beat), int(draw.integers(50, 75)), float(draw.choice([0, 0.1, 0.3, 0.5])))
     words = [f"{number}={draw.choice(lengths)}" + " rest" * (draw.random() < 0.06) for number in numbers]
-    gap, differs = draw.choice([0, 0.03, 0.03, 0.03, 0.03]), draw.choice([1, 1, 12])
+    gap = draw.choice([0, 0.03, 0.03, 0.03, 0.03])
+    differs = draw.choice([1, 1, 12])
     return f"tempo: {60 / beat:.3f}\ngap: {gap}\nvoice A\n  sound: {sound}\n  [vary {differs}] {' '.join(words)} rest"
 
 
@@ -54,6 +56,7 @@ def played(song: Song) -> NDArray[np.float32]:
 
 def wavering(samples: NDArray[np.float32], hertz: float = 5.5, cents: float = 30.0) -> NDArray[np.float32]:
     """Samples whose pitch wavers so many times a second by so many cents."""
-    places, turns = np.arange(len(samples)), 2 * np.pi * hertz / RATE
+    places = np.arange(len(samples))
+    turns = 2 * np.pi * hertz / RATE
     bent = places + (2 ** (cents / 1200) - 1) / turns * np.sin(turns * places)
     return np.interp(bent, places, samples).astype(np.float32)

@@ -1,4 +1,4 @@
-"""Teach the network that says where notes begin, and write what it learned to `src/chickadee/hearing/beginnings.npz`.
+"""Teach the network that says where notes begin, and write what it learned to `src/chickadee/hearing/onsets.npz`.
 
     python teaching/teach.py            # about an hour on two cores
 
@@ -23,23 +23,24 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-import chickadee.hearing.beginnings
-from chickadee.hearing.beginnings import Layer
-from chickadee.hearing.sight import SIGHTS
+import chickadee.hearing.onsets
+from chickadee.hearing.features import FEATURE_COUNT
+from chickadee.hearing.onsets import DenseLayer
 from lessons import Lesson, lesson
 from made_up import piece
 from ours import our_piece
 
-_GOAL = Path(chickadee.hearing.beginnings.__file__).with_name("beginnings.npz")
+_GOAL = Path(chickadee.hearing.onsets.__file__).with_name("onsets.npz")
 _HIDDEN = 192, 32
 _SOME, _ALL = (150, 100, 150, 50), (1000, 600, 2600, 500)
 """Pieces of one player, of several together, of our own sounds, and of those of them that ring on."""
-_TIMES = 3  # that all is gone through
+_EPOCHS = 3
 _KINDS = 1_000_000  # seeds of each kind of pieces
-_PIECES, _CELLS = 50, 1024  # that are mixed, and that are learned from at once
-_FASTEST = 0.003  # how fast it learns at first
-_BEGINS = 2.0  # times that what begins counts
-_SMALL = 1e-5  # how much small weights are liked
+_PIECES = 50  # that are shuffled together
+_BATCH = 1024
+_LEARNING_RATE = 0.003  # at first
+_ONSET_WEIGHT = 2.0  # of an onset's loss
+_WEIGHT_DECAY = 1e-5
 _MOST = 30.0  # that a cell stands for
 _LITTLE = 0.01  # the variance from which on a component is taken for more than noise
 
@@ -48,11 +49,11 @@ def teach() -> None:
     """Learn twice, and write it down."""
     first = _learned(_lessons(_SOME, None))
     layers = _learned(_lessons(_ALL, first))
-    np.savez(_GOAL, *(each for layer in layers for each in (layer.weights.astype(np.float16), layer.more)))
+    np.savez(_GOAL, *(each for layer in layers for each in (layer.weights.astype(np.float16), layer.bias)))
     print(_GOAL, f"{_GOAL.stat().st_size:,} bytes")
 
 
-def _lessons(pieces: Sequence[int], network: Sequence[Layer] | None) -> Iterator[Lesson]:
+def _lessons(pieces: Sequence[int], network: Sequence[DenseLayer] | None) -> Iterator[Lesson]:
     """The lessons of so many pieces of each kind, some of them mixed at a time."""
     draw = np.random.default_rng(0)
     seeds = draw.permutation([kind * _KINDS + number for kind, count in enumerate(pieces) for number in range(count)])
@@ -64,16 +65,17 @@ def _lessons(pieces: Sequence[int], network: Sequence[Layer] | None) -> Iterator
             yield Lesson(*(each[order] for each in mixed))
 
 
-def _lesson(seed: int, network: Sequence[Layer] | None) -> Lesson:
+def _lesson(seed: int, network: Sequence[DenseLayer] | None) -> Lesson:
     kind = seed // _KINDS
     made = our_piece(seed, ringing=kind == 3) if kind >= 2 else piece(seed, together=kind == 1)
     return lesson(made, seed, network)
 
 
-def _learned(lessons: Iterator[Lesson]) -> list[Layer]:
+def _learned(lessons: Iterator[Lesson]) -> list[DenseLayer]:
     """A network that has gone through all lessons. They are kept on disk meanwhile: they are large."""
     draw = np.random.default_rng(1)
-    learner, components = _Learner(draw), None
+    learner = _Learner(draw)
+    components = None
     with tempfile.TemporaryDirectory() as folder:
         files = list[Path]()
         for place, each in enumerate(lessons):
@@ -82,10 +84,10 @@ def _learned(lessons: Iterator[Lesson]) -> list[Layer]:
             np.savez(files[-1], *each._replace(seen=components.seen_in(each)))
             print(f"\r{place + 1} times {_PIECES} pieces", end="", flush=True)
         print()
-        for time in range(_TIMES):
-            loss = [learner.goes_through(_read(file), (time + part / len(files)) / _TIMES)
+        for time in range(_EPOCHS):
+            loss = [learner.goes_through(_read(file), (time + part / len(files)) / _EPOCHS)
                     for part, file in enumerate(draw.permutation(files))]  # fmt: skip
-            print(f"{time + 1} of {_TIMES}: {np.mean(loss):.4f}", flush=True)
+            print(f"{time + 1} of {_EPOCHS}: {np.mean(loss):.4f}", flush=True)
     assert components is not None
     return components.undone(learner.layers)
 
@@ -97,7 +99,7 @@ def _read(file: Path) -> Lesson:
 
 def _weighed(lesson: Lesson) -> NDArray[np.float32]:
     """How much each cell counts."""
-    begins = np.where(lesson.goal > 0.3, np.float32(_BEGINS), np.float32(1))
+    begins = np.where(lesson.goal > 0.3, np.float32(_ONSET_WEIGHT), np.float32(1))
     return np.minimum(lesson.weight, np.float32(_MOST)) * begins
 
 
@@ -113,7 +115,8 @@ class _Components(NamedTuple):
     @classmethod
     def of(cls, lesson: Lesson) -> _Components:
         """The components of a lesson."""
-        seen, weight = lesson.seen.astype(np.float32), _weighed(lesson)
+        seen = lesson.seen.astype(np.float32)
+        weight = _weighed(lesson)
         usual = weight @ seen / weight.sum()
         off = seen - usual
         spreads, ways = np.linalg.eigh(((off * weight[:, None]).T @ off / weight.sum()).astype(np.float64))
@@ -121,16 +124,16 @@ class _Components(NamedTuple):
 
     def seen_in(self, lesson: Lesson) -> NDArray[np.float16]:
         """What is seen in a lesson, as its components."""
-        parts = np.array_split(lesson.seen, max(1, len(lesson.seen) // _CELLS))
+        parts = np.array_split(lesson.seen, max(1, len(lesson.seen) // _BATCH))
         return np.concatenate([((part - self.usual) @ self.ways).astype(np.float16) for part in parts])
 
-    def undone(self, layers: Sequence[Layer]) -> list[Layer]:
+    def undone(self, layers: Sequence[DenseLayer]) -> list[DenseLayer]:
         """The layers of a network that learned from components, for what is seen as it is."""
         first, *others = layers
         weights = _rounded(self.ways @ first.weights)
         return [
-            Layer(weights, first.more - self.usual @ weights),
-            *(Layer(_rounded(each.weights), each.more) for each in others),
+            DenseLayer(weights, first.bias - self.usual @ weights),
+            *(DenseLayer(_rounded(each.weights), each.bias) for each in others),
         ]
 
 
@@ -144,20 +147,22 @@ class _Learner:
 
     def __init__(self, draw: np.random.Generator) -> None:
         self.layers = [
-            Layer((draw.normal(0, 1, (inputs, outputs)) * np.sqrt(2 / inputs)).astype(np.float32),
+            DenseLayer((draw.normal(0, 1, (inputs, outputs)) * np.sqrt(2 / inputs)).astype(np.float32),
                   np.zeros(outputs, np.float32))
-            for inputs, outputs in pairwise((SIGHTS, *_HIDDEN, 1))
+            for inputs, outputs in pairwise((FEATURE_COUNT, *_HIDDEN, 1))
         ]  # fmt: skip
         self._mean, self._spread = ([np.zeros_like(each) for each in self._all()] for _ in range(2))
-        self._steps, self._draw = 0, draw
+        self._steps = 0
+        self._draw = draw
 
     def goes_through(self, lesson: Lesson, done: float) -> float:
         """Learn from a lesson; ``done`` is the part of the work that is done, to 1. The mean loss."""
-        weight, order = _weighed(lesson), self._draw.permutation(len(lesson.goal))
-        speed = float(_FASTEST * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
+        weight = _weighed(lesson)
+        order = self._draw.permutation(len(lesson.goal))
+        speed = float(_LEARNING_RATE * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
         return float(np.mean([
             self._learns(lesson.seen[some].astype(np.float32), lesson.goal[some], weight[some], speed)
-            for some in np.array_split(order, max(1, len(order) // _CELLS))
+            for some in np.array_split(order, max(1, len(order) // _BATCH))
         ]))  # fmt: skip
 
     def _learns(
@@ -165,14 +170,14 @@ class _Learner:
     ) -> float:
         told = [seen]
         for layer in self.layers[:-1]:
-            told.append(np.maximum(told[-1] @ layer.weights + layer.more, 0))
+            told.append(np.maximum(told[-1] @ layer.weights + layer.bias, 0))
         last = self.layers[-1]
-        chance = 1 / (1 + np.exp(-np.clip((told[-1] @ last.weights + last.more)[:, 0], -30, 30)))
+        chance = 1 / (1 + np.exp(-np.clip((told[-1] @ last.weights + last.bias)[:, 0], -30, 30)))
         wrong = np.where(np.abs(chance - goal) < 1e-5, 0, chance - goal)
         slope = (wrong * weight / weight.sum()).astype(np.float32)[:, None]
         slopes: list[NDArray[np.float32]] = []
         for layer, inputs in zip(self.layers[::-1], told[::-1], strict=True):
-            slopes = [inputs.T @ slope + _SMALL * layer.weights, slope.sum(axis=0), *slopes]
+            slopes = [inputs.T @ slope + _WEIGHT_DECAY * layer.weights, slope.sum(axis=0), *slopes]
             slope = (slope @ layer.weights.T) * (inputs > 0) if inputs is not seen else slope
         self._moves(slopes, speed)
         sure = np.clip(np.where(goal > 0.5, chance, 1 - chance), 1e-6, 1)

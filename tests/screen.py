@@ -21,7 +21,8 @@ _KEYS = {
     "-": "minus",
     "_": "underscore",
 }
-_CLIENT_MESSAGE, _VIEWABLE = 33, 2
+_CLIENT_MESSAGE = 33
+_VIEWABLE = 2
 
 
 class _ClientMessage(Structure):
@@ -50,7 +51,8 @@ class Screen:
         os.close(back)
         with os.fdopen(out) as said:
             self.name = f":{said.readline().strip()}"
-        self._x, self._test = ctypes.CDLL("libX11.so.6"), ctypes.CDLL("libXtst.so.6")
+        self._x = ctypes.CDLL("libX11.so.6")
+        self._test = ctypes.CDLL("libXtst.so.6")
         for call, result, *kinds in (
             ("XOpenDisplay", c_void_p, c_char_p), ("XDefaultRootWindow", c_ulong, c_void_p),
             ("XStringToKeysym", c_ulong, c_char_p), ("XInternAtom", c_ulong, c_void_p, c_char_p, c_int),
@@ -58,7 +60,8 @@ class Screen:
             ("XGetPixel", c_ulong, c_void_p, c_int, c_int),
         ):  # fmt: skip
             function = getattr(self._x, call)
-            function.restype, function.argtypes = result, kinds
+            function.restype = result
+            function.argtypes = kinds
         self._quiet = ctypes.CFUNCTYPE(c_int, c_void_p, c_void_p)(lambda *_: 0)  # windows go while they are asked for
         self._x.XSetErrorHandler(self._quiet)
         self._display = c_void_p(self._x.XOpenDisplay(self.name.encode()))
@@ -90,7 +93,11 @@ class Screen:
 
     def title(self, window: int) -> str:
         """What a window calls itself."""
-        kind, form, count, left, text = c_ulong(), c_int(), c_ulong(), c_ulong(), c_char_p()
+        kind = c_ulong()
+        form = c_int()
+        count = c_ulong()
+        left = c_ulong()
+        text = c_char_p()
         self._x.XGetWindowProperty(
             self._display, c_ulong(window), self._atom("_NET_WM_NAME"), 0, 1000, 0, c_ulong(0), byref(kind),
             byref(form), byref(count), byref(left), byref(text),
@@ -99,7 +106,9 @@ class Screen:
 
     def size(self, window: int) -> tuple[int, int]:
         """A window's width and height in pixels."""
-        root, place, numbers = c_ulong(), (c_int(), c_int()), [c_uint() for _ in range(4)]
+        root = c_ulong()
+        place = (c_int(), c_int())
+        numbers = [c_uint() for _ in range(4)]
         self._x.XGetGeometry(self._display, c_ulong(window), byref(root), *map(byref, place), *map(byref, numbers))
         return numbers[0].value, numbers[1].value
 
@@ -112,7 +121,10 @@ class Screen:
         return f"#{pixel & 0xFFFFFF:06x}"
 
     def _windows(self) -> Iterator[int]:
-        root, parent, children, count = c_ulong(), c_ulong(), POINTER(c_ulong)(), c_uint()
+        root = c_ulong()
+        parent = c_ulong()
+        children = POINTER(c_ulong)()
+        count = c_uint()
         self._x.XQueryTree(self._display, self._root, byref(root), byref(parent), byref(children), byref(count))
         for window in children[: count.value]:
             seen = _Attributes()

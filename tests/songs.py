@@ -32,7 +32,8 @@ _names = st.sampled_from(["Whistle", "Bells 2", "x", "Low & high", "Ärger", "re
 def _struck(draw, index, start, length, drums, key):
     """One note, or several that can be written with one word."""
     numbers = draw(st.lists(st.integers(0, 127), min_size=1, max_size=4, unique=True).map(sorted))
-    base, syllable = draw(_loudness), draw(_words)
+    base = draw(_loudness)
+    syllable = draw(_words)
     marks = [(draw(st.booleans()), draw(st.booleans())) for _ in numbers]
     marks[draw(st.integers(0, len(marks) - 1))] = (all(a for a, _ in marks), all(s for _, s in marks))
     notes = []
@@ -81,10 +82,12 @@ def songs(draw, voices=3):
     """A song whose voices can each be written as one."""
     keys = st.sampled_from(KEYS)
     opening_key = draw(keys)
-    made, lines = [], []
+    made = []
+    lines = []
     for index in range(draw(st.integers(0, voices))):
         sound = draw(st.sampled_from([DRUM_SOUND, *SOUNDS]))
-        line, here = [], 0
+        line = []
+        here = 0
         for _ in range(draw(st.integers(0, 6))):
             length = draw(_ticks)
             if draw(st.integers(0, 3)):

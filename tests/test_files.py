@@ -75,7 +75,8 @@ def test_a_failed_write_leaves_the_old_file_and_nothing_else(tmp_path):
 
 
 def test_replacing_follows_links_and_keeps_the_mode(tmp_path):
-    path, link = tmp_path / "tune.chick", tmp_path / "link.chick"
+    path = tmp_path / "tune.chick"
+    link = tmp_path / "link.chick"
     path.write_text("old")
     path.chmod(0o640)
     link.symlink_to(path)
@@ -88,7 +89,8 @@ def test_replacing_follows_links_and_keeps_the_mode(tmp_path):
 def test_the_disk_has_the_file_and_then_its_name(tmp_path, monkeypatch):
     """After a pulled plug there is the old file or the new one: the file is synced, renamed, and the folder synced."""
     done = []
-    sync, rename = os.fsync, Path.replace
+    sync = os.fsync
+    rename = Path.replace
     monkeypatch.setattr(
         os,
         "fsync",
@@ -139,7 +141,8 @@ main(sys.argv[2:])
 def test_a_disk_that_fills_up_leaves_the_old_sound_file(tmp_path, tune, suffix, missing):
     """A limit on file size stands in for the full disk: writing fails in the same way, half way through, or at the
     last page, which libsndfile says nothing of."""
-    goal, source = tmp_path / f"out.{suffix}", tune("tempo: 60\nC4=3")
+    goal = tmp_path / f"out.{suffix}"
+    source = tune("tempo: 60\nC4=3")
     write_audio(goal, read(source.read_text()).song)
     most = max(20_000, goal.stat().st_size - missing)
     goal.write_bytes(b"old")

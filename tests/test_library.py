@@ -79,7 +79,9 @@ def test_sound_files_are_tagged_with_title_and_composer(tmp_path, suffix):
 def test_a_song_without_text_is_written_as_a_sheet_that_reads_as_it(tmp_path):
     chickadee.write(READING.song, tmp_path / "song.chick")
     again = chickadee.open(tmp_path / "song.chick").song
-    assert [note._replace(ink=()) for note in again.notes] == [note._replace(ink=()) for note in READING.song.notes]
+    assert [note._replace(spans=()) for note in again.notes] == [
+        note._replace(spans=()) for note in READING.song.notes
+    ]
 
 
 def test_sound_is_an_array_of_frames():
@@ -104,12 +106,46 @@ def test_sound_is_an_array_of_frames():
         (lambda: chickadee.transpose(READING, semitones=1, octaves=1), "one of"),
         (lambda: chickadee.transpose(READING, semitones=1.5), "whole numbers"),
         (lambda: chickadee.scale(5), "not int"),
+        (lambda: chickadee.write(READING, 5), "file's name"),
+        (lambda: chickadee.render(READING, rate="x"), "whole number of frames"),
+        (lambda: chickadee.compare(READING, "attempts"), "list of readings or songs"),
+        (lambda: chickadee.compare(READING, [5]), "not int"),
+        (lambda: chickadee.frequency("A4"), "MIDI number"),
     ],
 )
 def test_arguments_of_the_wrong_kind_are_said(wrong, said):
     with pytest.raises(TypeError) as fault:
         wrong()
     assert said in str(fault.value)
+
+
+@pytest.mark.parametrize(
+    ("wrong", "said"),
+    [
+        (lambda: chickadee.render(READING, rate=0), "from 1,000 to 384,000"),
+        (lambda: chickadee.write(READING, "a.wav", bits=12), "16, 24, 32f"),
+        (lambda: chickadee.write(READING, "a.wav", fade=-1), "from 0 on"),
+        (lambda: chickadee.Pitch("X", 9, 4), "C D E F G A B"),
+    ],
+)
+def test_values_that_are_none_are_said(tmp_path, monkeypatch, wrong, said):
+    monkeypatch.chdir(tmp_path)
+    with pytest.raises(ValueError) as fault:
+        wrong()
+    assert said in str(fault.value) and not list(tmp_path.iterdir())
+
+
+def test_a_suffix_that_is_none_names_those_there_are(tmp_path):
+    with pytest.raises(chickadee.FileFault, match=r"\.chick, \.mid, .*\.mp3"):
+        chickadee.write(READING, tmp_path / "a.xyz")
+
+
+def test_a_reading_and_a_song_say_what_they_are_in_a_line():
+    long = chickadee.read(f"title: {'A very long title ' * 30}\n" + "C4 " * 2000)
+    assert (
+        repr(chickadee.read("title: Quay\nC4 D4 H4")) == "<Reading of 'Quay', 2 notes in 1 voice, 1.5 s, 1 finding>"
+    )
+    assert len(repr(long)) < 200 and "2,000 notes" in repr(long.song)
 
 
 def test_the_name_of_a_tune_is_not_taken_for_its_text(tmp_path, monkeypatch):

@@ -99,12 +99,14 @@ class Share:
 
     def watch(self) -> None:
         """See how the process stands, and end it where it does not go on."""
-        process, stage = self._process, STAGES[self.name]
+        process = self._process
+        stage = STAGES[self.name]
         assert process is not None
         if process.poll() is not None:
             self._ended(process.returncode)
             return
-        memory, now = _memory(process.pid), time.monotonic()
+        memory = _memory(process.pid)
+        now = time.monotonic()
         self.figures.memory = max(self.figures.memory, memory)
         changed = self._changed()
         if changed != self._case[0]:
@@ -200,9 +202,11 @@ def print_table(names: list[str], shares: list[Share]) -> int:
     for name in names:
         mine = [share.figures for share in shares if share.name == name]
         failed = sum(len(each.faults) for each in mine)
-        slow, killed = sum(each.slow for each in mine), sum(each.killed for each in mine)
+        slow = sum(each.slow for each in mine)
+        killed = sum(each.killed for each in mine)
         found += failed + slow + killed
-        slowest, memory = max(each.slowest for each in mine), max(each.memory for each in mine)
+        slowest = max(each.slowest for each in mine)
+        memory = max(each.memory for each in mine)
         tried = sum(each.count for each in mine)
         print(f"{name:<12}{tried:>10,}{failed:>8}{slow:>6}{killed:>8}{slowest:>8.2f} s{memory:>6} MB")
         details += [f"{name}: {line}" for each in mine for line in each.lines()]

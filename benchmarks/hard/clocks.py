@@ -23,7 +23,8 @@ def offer(first: int, count: int, seed: int, figures: Figures) -> None:
     real = time.time
     for turn in range(first, count):
         chance = random.Random(f"{seed}-{turn}")
-        written, now = chance.choice(_WRITTEN), chance.choice(_NOW)
+        written = chance.choice(_WRITTEN)
+        now = chance.choice(_NOW)
         figures.begin(turn, f"written at {written}, looked for at {now}")
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)

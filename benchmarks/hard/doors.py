@@ -14,7 +14,7 @@ from chickadee.boards.fitting import fitted
 from chickadee.boards.packing import packed
 from chickadee.boards.target import TargetFault, read_target
 from chickadee.boards.unpacking import UnpackFault, simulated_boards
-from chickadee.compare import Model
+from chickadee.comparison import Model
 from chickadee.csv_text import written
 from chickadee.desk.plain_text import hint_of
 from chickadee.files import FileFault, printable

@@ -39,7 +39,8 @@ def kill(first: int, count: int, seed: int, figures: Figures) -> None:
 def _kill_one(how: str, number: signal.Signals, folder: Path, chance: random.Random) -> None:
     from chickadee.desk.journal import Journal, left_behind
 
-    tune, journals = folder / "tune.chick", folder / "chickadee" / "journal"
+    tune = folder / "tune.chick"
+    journals = folder / "chickadee" / "journal"
     tune.write_text(_GIVEN)
     if how in ("starting", "recovering"):
         gone = Journal(journals)

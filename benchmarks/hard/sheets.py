@@ -76,7 +76,7 @@ def try_reading(text: str) -> Reading:
         assert finding.message and finding.message.isprintable() and len(finding.message) <= 400, finding
     for note in checked.song.notes:
         assert note.length > 0 and 0 <= note.number <= 127 and 1 <= note.loudness <= 127, note
-        assert all(0 <= start < end <= len(text) for start, end in note.ink), note
+        assert all(0 <= start < end <= len(text) for start, end in note.spans), note
     return checked
 
 

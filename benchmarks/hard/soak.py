@@ -50,7 +50,8 @@ class _Hands:
     """Somebody who does one thing after the other, at random."""
 
     def __init__(self, desk: Desk, seed: int) -> None:
-        self._desk, self._chance = desk, random.Random(seed)
+        self._desk = desk
+        self._chance = random.Random(seed)
 
     @property
     def text(self) -> str:
@@ -62,7 +63,9 @@ class _Hands:
         from PyQt6.QtCore import Qt
         from PyQt6.QtTest import QTest
 
-        desk, chance, kind = self._desk, self._chance, self._chance.random()
+        desk = self._desk
+        chance = self._chance
+        kind = self._chance.random()
         if kind < 0.6:
             action = chance.choice(_ACTIONS)
             desk.actions_by_id[action].trigger()
@@ -93,7 +96,8 @@ class _Hands:
         from PyQt6.QtCore import QPoint, Qt
         from PyQt6.QtTest import QTest
 
-        roll, chance = self._desk.timeline.shown_geometry.roll, self._chance
+        roll = self._desk.timeline.shown_geometry.roll
+        chance = self._chance
         if not roll.isEmpty():
             x, y = chance.randrange(roll.left(), roll.right() + 1), chance.randrange(roll.top(), roll.bottom() + 1)
             click = QTest.mouseDClick if chance.random() < 0.4 else QTest.mouseClick
@@ -101,7 +105,8 @@ class _Hands:
         return "a click"
 
     def _transpose(self) -> str:
-        panel, chance = self._desk.panel("transpose"), self._chance
+        panel = self._desk.panel("transpose")
+        chance = self._chance
         self._desk.working.turn_to("transpose")
         panel.way.setCurrentIndex(chance.randrange(panel.way.count()))
         panel.what.setCurrentIndex(chance.randrange(panel.what.count()))
@@ -132,7 +137,8 @@ def _judge(memory: list[tuple[float, float]], figures: Figures) -> None:
     """Say how memory went: (second, megabytes). In the first third what is bounded still fills, and is left out."""
     held = [each for _, each in memory][len(memory) // 3 :]
     part = max(1, len(held) // 4)
-    first, last = mean(held[:part]), mean(held[-part:])
+    first = mean(held[:part])
+    last = mean(held[-part:])
     grown = last - first
     figures.notes.append(
         f"  memory {first:.0f} MB after a third of the time, {last:.0f} MB at the end, {grown:+.1f} MB"
@@ -148,7 +154,8 @@ def soak(first: int, count: int, seed: int, figures: Figures) -> None:
     import chickadee
     from chickadee.desk.app import application, destroy, furnish, shown_window
 
-    app, window = application(), shown_window()
+    app = application()
+    window = shown_window()
     desk = furnish(window)
     hands = _Hands(desk, seed)
     tunes = sorted((Path(chickadee.__file__).parent / "songs").glob("*.chick"))
@@ -179,7 +186,8 @@ def _act(hands: _Hands, tunes: list[Path], seconds: float, figures: Figures) -> 
     from PyQt6.QtWidgets import QApplication
 
     start = time.monotonic()
-    opened, memory = -1e9, list[tuple[float, float]]()
+    opened = -1e9
+    memory = list[tuple[float, float]]()
     while (now := time.monotonic()) < start + seconds:
         if now - opened > _TUNE_SECONDS:
             hands.open_a_tune(tunes)

@@ -32,7 +32,8 @@ def run(make: Callable[[random.Random, int], Trial], first: int, count: int, see
     for index in range(first, count):
         trial = make(random.Random(f"{seed}-{index}"), index)
         figures.begin(index, trial.case)
-        start, more = time.process_time(), None
+        start = time.process_time()
+        more = None
         try:
             more = trial.attempt()
         except Exception as fault:

@@ -24,7 +24,8 @@ def actions(first: int, count: int, seed: int, figures: Figures) -> None:
     """Do every action over the states from number ``first`` up to ``count``."""
     from chickadee.desk.app import application, destroy, furnish, shown_window
 
-    app, window = application(), shown_window()
+    app = application()
+    window = shown_window()
     desk = furnish(window)
     chance = random.Random(seed)
     before, sys.excepthook = sys.excepthook, lambda kind, fault, trace: figures.fault(fault, desk.document.text)

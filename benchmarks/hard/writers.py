@@ -43,7 +43,8 @@ def end(first: int, count: int, seed: int, figures: Figures) -> None:
 
 
 def _end_one(folder: Path, name: str, words: list[str], chance: random.Random, whole: dict[str, float]) -> None:
-    tune, out = folder / "tune.chick", folder / name
+    tune = folder / "tune.chick"
+    out = folder / name
     tune.write_text(_TUNE)
     command = [_COMMAND, *(word.format(tune=tune, out=out) for word in words), "--force"]
     key = " ".join(words) + name

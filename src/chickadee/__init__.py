@@ -16,11 +16,12 @@ from __future__ import annotations
 from importlib import import_module
 from typing import TYPE_CHECKING
 
+from .version import VERSION
+
 if TYPE_CHECKING:
-    from .compare import compare
     from .faults import InputFault
     from .files import FileFault
-    from .library import NoteRow, check, notes, open, read, render, scale, transpose
+    from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose
     from .outgoing import write
     from .sheet import CannotEdit, Finding, Reading
     from .song import Note, Song
@@ -31,12 +32,12 @@ __all__ = [
     "Reading", "Song", "check", "compare", "frequency", "notes", "open", "read", "render", "scale", "transpose",
     "write",
 ]  # fmt: skip
-__version__ = "0.1.0"
+__version__ = VERSION
 
 _HOMES = {
     "faults": ("InputFault",),
     "files": ("FileFault",),
-    "library": ("NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose"),
+    "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"),
     "outgoing": ("write",),
     "sheet": ("CannotEdit", "Finding", "Reading"),
     "song": ("Note", "Song"),
@@ -45,8 +46,6 @@ _HOMES = {
 
 
 def __getattr__(name: str) -> object:
-    if name == "compare":  # the room is called as its function of the same name
-        return import_module(".compare", __name__)
     for home, names in _HOMES.items():
         if name in names:
             found: object = getattr(import_module(f".{home}", __name__), name)

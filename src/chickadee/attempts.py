@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
-from .compare import Comparison, Model, best_reading, unreadable
-from .compare.alignment import TooLong
-from .compare.beside import Beside, laid_beside
-from .compare.points import Points
+from .comparison import Comparison, Model, best_reading, unreadable
+from .comparison.alignment import TooLong
+from .comparison.beside import Beside, laid_beside
+from .comparison.points import Points
 from .csv_text import written
-from .faults import failure_of
+from .fault_log import logged
 from .files import FileFault, printable
 from .formats.imported import Imported
 from .handed_in import Source
@@ -59,7 +59,7 @@ class Attempt:
     places: tuple[tuple[int, int] | None, ...] = ()
     """For each difference the line and column, from 1, in the attempt's text; None for a file that is no text."""
     unread: tuple[UnreadPart, ...] = ()
-    """What was not read, or was read as one of several things that it may mean."""
+    """Parts that were not read, or that may mean several things."""
 
 
 def model_of(reading: Reading, part: Part) -> Model:
@@ -79,15 +79,15 @@ def _first_use(notes: Sequence[Note]) -> list[Note]:
     seen: set[object] = set()
     found = []
     for note in notes:
-        if (note.ink, note.number) in seen:
+        if (note.spans, note.number) in seen:
             break
-        seen.add((note.ink, note.number))
+        seen.add((note.spans, note.number))
         found.append(note)
     return found
 
 
 def read_source(source: Source, naming: Naming = Naming.LETTERS) -> Imported:
-    """What an attempt holds; ``naming`` is how its pitches are probably named. Raises FileFault."""
+    """Read an attempt; ``naming`` is how its pitches are probably named. Raises FileFault."""
     if source.data is not None:
         return read_data(source.data, source.name, source.form, naming, source.beside)
     return read(source.path or source.name, source.form, naming=naming, beside=source.beside)
@@ -111,7 +111,7 @@ def attempt_beside(model: Model, source: Source) -> Laid | None:
 
 
 def is_source_small(source: Source) -> bool:
-    """Whether an attempt is read in a moment."""
+    """Return whether an attempt is read in a moment."""
     if source.data is not None or source.path is None:
         return len(source.data or b"") <= SMALL
     return is_small(source.path)
@@ -127,7 +127,7 @@ def judging(model: Model, sources: Sequence[Source]) -> Work[Model, Source, Atte
 
 
 def attempt_of(source: Source, result: Attempt | Lost) -> Attempt:
-    """What the work gave for an attempt, also where its process ended."""
+    """Return the attempt that a worker judged, also where its process ended."""
     if isinstance(result, Lost):
         return Attempt(source, unreadable("reading it took more than this computer has"))
     return result
@@ -142,15 +142,37 @@ def table_of(
     for them.
     """
     counted = ["points"] if points is not None else []
-    heading = ["file", "verdict", "sentence", "semitones", "lengths_times", "right", "of", "differences", "first_bar",
-               "first_beat", "unread", *counted,
-               *(f"bar {number}" for number in model.bars)]  # fmt: skip
+    heading = [
+        "file",
+        "verdict",
+        "sentence",
+        "semitones",
+        "lengths_times",
+        "right",
+        "of",
+        "differences",
+        "first_bar",
+        "first_beat",
+        "unread",
+        *counted,
+        *(f"bar {number}" for number in model.bars),
+    ]
     rows: list[Sequence[object]] = [heading]
     for each in attempts:
         found = each.comparison
         first = found.differences[0] if found.differences else None
-        row = [each.source.name, found.verdict.value, found.sentence, found.semitones, found.times, found.right,
-               found.of, len(found.differences), first.bar if first else "", first.beat if first else ""]  # fmt: skip
+        row = [
+            each.source.name,
+            found.verdict.value,
+            found.sentence,
+            found.semitones,
+            found.times,
+            found.right,
+            found.of,
+            len(found.differences),
+            first.bar if first else "",
+            first.beat if first else "",
+        ]
         given = [f"{float(points.given(found)):g}"] if points is not None else []
         rows.append([*row, *given, *found.cells])
     rows += [[name, "missing", "Nothing was handed in."] for name in missing]
@@ -164,13 +186,13 @@ def _judged(model: Model, source: Source) -> Attempt:
     except FileFault as fault:
         return Attempt(source, unreadable(fault.reason))
     except Exception as fault:  # a fault of ours: one attempt is not judged, and all others are
-        return Attempt(source, unreadable(f"Chickadee failed while comparing it ({failure_of(fault)})"))
+        return Attempt(source, unreadable(f"Chickadee failed while comparing it ({logged(fault)})"))
 
 
 def _places(comparison: Comparison, found: Imported) -> tuple[tuple[int, int] | None, ...]:
     text = found.source
     return tuple(
-        None if text is None or each.ink is None else _place(text, each.ink[0]) for each in comparison.differences
+        None if text is None or each.span is None else _place(text, each.span[0]) for each in comparison.differences
     )
 
 
@@ -184,6 +206,6 @@ def _unread_in(found: Imported) -> tuple[UnreadPart, ...]:
     text = found.source or ""
     parts = []
     for each in found.unread[:_MOST_UNREAD]:
-        sign = printable(text[slice(*each.ink)])[:_LONGEST_SIGN]
-        parts.append(UnreadPart(*_place(text, each.ink[0]), f"“{sign}” is not read; it is silent here."))
+        sign = printable(text[slice(*each.span)])[:_LONGEST_SIGN]
+        parts.append(UnreadPart(*_place(text, each.span[0]), f"“{sign}” is not read; it is silent here."))
     return (*parts, *(UnreadPart(None, None, sentence) for sentence in found.left_out))

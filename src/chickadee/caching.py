@@ -61,7 +61,8 @@ def remembered(characters: int, longest: int) -> Callable[[Callable[[str], _T]],
             kept += len(text) + 1
             return result
 
-        remembering.__name__, remembering.__doc__ = function.__name__, function.__doc__
+        remembering.__name__ = function.__name__
+        remembering.__doc__ = function.__doc__
         remembering.__wrapped__ = function  # type: ignore[attr-defined]
         return remembering
 

@@ -1,4 +1,4 @@
-"""What is wrong with what somebody gave us: one base for every such fault."""
+"""Faults of input: one base for every one of them."""
 
 from __future__ import annotations
 

@@ -9,6 +9,7 @@ import re
 import stat
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
+from itertools import count
 from pathlib import Path
 from typing import BinaryIO
 
@@ -16,10 +17,28 @@ from .encodings import NotText, decoded
 from .faults import InputFault
 
 __all__ = [
-    "LARGEST_SHEET", "FileFault", "as_reason", "decode", "fault_of", "is_file", "is_folder", "is_there", "own_file",
-    "own_folder", "printable", "read_bytes", "read_stream", "read_text", "regular_files", "replacing", "storable",
-    "tunes_in", "visible", "write_text",
-]  # fmt: skip
+    "LARGEST_SHEET",
+    "FileFault",
+    "as_reason",
+    "decode",
+    "fault_of",
+    "free_path",
+    "is_file",
+    "is_folder",
+    "is_there",
+    "own_file",
+    "own_folder",
+    "printable",
+    "read_bytes",
+    "read_stream",
+    "read_text",
+    "regular_files",
+    "replacing",
+    "storable",
+    "tunes_in",
+    "visible",
+    "write_text",
+]
 
 LARGEST_SHEET = 20 * 1024 * 1024
 """Bytes in the largest file that is read as a sheet."""
@@ -58,17 +77,17 @@ def as_reason(sentence: str) -> str:
 
 
 def is_there(path: Path | str) -> bool:
-    """Whether there is something at a path; False too where the system does not let us look."""
+    """Return whether there is something at a path; False too where the system does not let us look."""
     return os.path.exists(path)  # noqa: PTH110 - Path.exists raises where a folder may not be entered
 
 
 def is_folder(path: Path | str) -> bool:
-    """Whether a path is a folder; False too where the system does not let us look."""
+    """Return whether a path is a folder; False too where the system does not let us look."""
     return os.path.isdir(path)  # noqa: PTH112 - as above
 
 
 def is_file(path: Path | str) -> bool:
-    """Whether a path is a regular file, or a link to one; False too where the system does not let us look."""
+    """Return whether a path is a regular file, or a link to one; False too where the system does not let us look."""
     return os.path.isfile(path)  # noqa: PTH113 - as above
 
 
@@ -167,6 +186,12 @@ def own_file(file: Path) -> None:
     with suppress(OSError):
         os.close(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_CLOEXEC | os.O_NONBLOCK, 0o600))
         file.chmod(0o600)
+
+
+def free_path(folder: Path, stem: str, suffix: str) -> Path:
+    """A file that is not there yet: the stem with its suffix, or with a number from 2 on between them."""
+    names = (f"{stem}{f'-{number}' if number > 1 else ''}{suffix}" for number in count(1))
+    return next(folder / name for name in names if not is_there(folder / name))
 
 
 def write_text(path: Path | str, text: str) -> None:

@@ -1,4 +1,4 @@
-"""What a class has handed in: files, folders of any depth and zips, and who has handed in nothing."""
+"""Work that a class has handed in: files, folders of any depth and zips, and who has handed in nothing."""
 
 from __future__ import annotations
 
@@ -38,21 +38,21 @@ class Source:
     """Where an attempt comes from."""
 
     name: str
-    """What it is called: its path inside the folder or zip that was handed in, or what a pasted text is called."""
+    """Its name: its path inside the folder or zip that was handed in, or the name of a pasted text."""
     path: Path | None = None
     """The file it is in, or the zip that it is in."""
     data: bytes | None = None
-    """What it holds, where it is in no file of its own."""
+    """Its content, where it is in no file of its own."""
     form: Form | None = None
-    """What it is, where its content does not say."""
+    """Its form, where its content does not say."""
     label: str = ""
-    """What the one who handed it in is called: the folder that holds nothing else, or the file's name."""
+    """The name of whoever handed it in: the folder that holds nothing else, or the file's name."""
     beside: Path | None = None
     """The folder of the tune, whose own targets may have written it."""
 
     @property
     def key(self) -> tuple[str, str]:
-        """What no other attempt has."""
+        """A key that no other attempt has."""
         return str(self.path or ""), self.name
 
 
@@ -171,7 +171,7 @@ def _take_zip(data: bytes, path: Path, prefix: str, into: HandedIn, depth: int =
 
 
 def _member(archive: zipfile.ZipFile, info: zipfile.ZipInfo) -> bytes | str:
-    """What a file of a zip holds; a sentence where it cannot be read."""
+    """Read a file of a zip; a sentence where it cannot be read."""
     if info.flag_bits & 1:
         return "It is locked with a password."
     if info.file_size > LARGEST_SHEET:

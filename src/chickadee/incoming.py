@@ -52,12 +52,12 @@ def brought(form: Form | None, source: Path | str) -> Brought | str:
 
 
 def is_a_sheet(path: Path) -> bool:
-    """Whether a file's name says that it is a sheet."""
+    """Return whether a file's name says that it is a sheet."""
     return anything.SUFFIXES.get(path.suffix.lower()) is Form.SHEET
 
 
 def is_small(source: Path | str) -> bool:
-    """Whether a file or text is read in a moment, whatever it holds: it is short, and not compressed."""
+    """Return whether a file or text is read in a moment, whatever it holds: it is short, and not compressed."""
     if isinstance(source, str):
         return len(source) <= SMALL
     try:
@@ -101,7 +101,7 @@ def read_data(
 
 
 def _with_targets(text: str, *folders: Path | None) -> Imported | None:
-    """What a text says that surely is a target's; None for any other."""
+    """Read a text that surely is a target's; None for any other."""
     if len(text) > _LONGEST_CELLS:
         return None
     has_blocks = "\n\n" in text
@@ -171,13 +171,13 @@ def _shipped() -> tuple[Target, ...]:
 
 
 def _is_telling(target: Target) -> bool:
-    """Whether a target's fixed text tells what is for it from any other text."""
+    """Return whether a target's fixed text tells what is for it from any other text."""
     layouts = [part for each in target.lists for part in (each.open, each.close, each.entry)]
     fixed = re.sub(r"\{[^}]*\}", "", "".join((target.head, target.line, target.foot, *layouts)))
     return len(re.findall(r"[^\W\d_]", fixed)) >= _LEAST_WORDS
 
 
 def _begins(text: str, target: Target) -> bool:
-    """Whether a text has the letters that the target's text begins with."""
+    """Return whether a text has the letters that the target's text begins with."""
     first = re.search(r"[^\W\d_]{2,}", re.sub(r"\{[^}]*\}", " ", target.head + target.line + target.lists[0].open))
     return first is None or first[0] in text[:2_000]

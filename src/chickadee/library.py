@@ -1,17 +1,20 @@
-"""What a program does with tunes: reads, checks, moves, lists, renders and writes them."""
+"""The library: reads, checks, moves, lists, renders and writes tunes."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
+from operator import itemgetter
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from .checks import USUAL, checked_reading
 from .files import is_file
 from .formats.arranging import arranged
+from .formats.imported import Form, Imported, found_in_sheet
 from .incoming import read as read_any
-from .outgoing import song_of
+from .outgoing import check_rate, song_of
 from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended
 from .reshape import to_key as moved_to_key
 from .sheet import Finding, Reading, TextEdit, apply_edits
@@ -22,9 +25,10 @@ from .theory import Interval, Key, Pitch, read_interval, read_key
 
 if TYPE_CHECKING:
     from .checks import Profile
+    from .comparison import Comparison
     from .sound.samples import Samples
 
-__all__ = ["NoteRow", "check", "notes", "open", "read", "render", "scale", "transpose"]
+__all__ = ["NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"]
 
 _SUFFIX = ".chick"
 
@@ -84,7 +88,7 @@ def transpose(
 
 
 def check(reading: Reading, profile: Profile = USUAL) -> tuple[Finding, ...]:
-    """What is found in a tune by a profile of checks, in order of place.
+    """Return the findings in a tune by a profile of checks, in order of place.
 
     >>> [finding.code for finding in check(read("meter: 3/4\\nC4 D4 |"))]
     ['bar-length']
@@ -94,11 +98,37 @@ def check(reading: Reading, profile: Profile = USUAL) -> tuple[Finding, ...]:
     return checked_reading(reading.text, profile).findings
 
 
+def compare(model: Reading | Song, attempts: Iterable[Reading | Song]) -> list[Comparison]:
+    """Judge attempts against a model, each by itself.
+
+    >>> model, attempt = read("C4 D4 E4=2"), read("C4 D4 F4=2")
+    >>> [(judged.verdict.value, judged.sentence) for judged in compare(model, [attempt])]
+    [('differs', '1 difference, at bar 1 beat 3: F4 for E4.')]
+
+    Raises TypeError for anything but readings and songs.
+    """
+    from .comparison import Model, compared
+
+    if isinstance(attempts, str | bytes) or not isinstance(attempts, Iterable):
+        raise TypeError(f"compare takes a list of readings or songs, not {_kind(attempts)}; open gives one")
+    wanted = Model(song_of(model, "compare"))
+    return [compared(wanted, _as_found(attempt)) for attempt in attempts]
+
+
+def _as_found(attempt: Reading | Song) -> Imported:
+    if isinstance(attempt, Reading):
+        return found_in_sheet(attempt, Form.SHEET)
+    return Imported(song_of(attempt, "compare"), Form.SHEET)
+
+
 def render(tune: Reading | Song, rate: int = 48_000) -> Samples:
-    """A tune as sound: an array of shape (frames, 2), 32-bit floats from -1 to 1, ``rate`` frames a second."""
+    """A tune as sound: an array of shape (frames, 2), 32-bit floats from -1 to 1, ``rate`` frames a second.
+
+    Raises TypeError and ValueError for a rate that is none.
+    """
     from .sound.render import Renderer
 
-    renderer = Renderer(song_of(tune, "render"), rate)
+    renderer = Renderer(song_of(tune, "render"), check_rate(rate))
     return renderer.read(renderer.frames)
 
 
@@ -149,7 +179,7 @@ def notes(reading: Reading, rests: bool = False) -> list[NoteRow]:
         for event in events:
             if event.kind is EventKind.REST:
                 keyed.append(((event.tick, index, -1), _rest_row(reading, index, event)))
-    return [row for _, row in sorted(keyed, key=lambda each: each[0])]
+    return [row for _, row in sorted(keyed, key=itemgetter(0))]
 
 
 def scale(key: str | Key, octave: int = 4) -> tuple[Pitch, ...]:
@@ -167,9 +197,13 @@ def scale(key: str | Key, octave: int = 4) -> tuple[Pitch, ...]:
 
 
 def _moves(
-    sheet: Reading, semitones: int | None, steps: int | None, octaves: int | None, interval: str | Interval | None,
+    sheet: Reading,
+    semitones: int | None,
+    steps: int | None,
+    octaves: int | None,
+    interval: str | Interval | None,
     key: str | Key | None,
-) -> list[TextEdit]:  # fmt: skip
+) -> list[TextEdit]:
     if semitones is not None:
         return by_semitones(sheet, semitones)
     if steps is not None:
@@ -184,8 +218,9 @@ def _moves(
 
 def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:
     song = reading.song
-    place, beat = song.grid.place(note.start), song.meter.beat_ticks
-    line, column = reading.place(note.ink[0][0])
+    place = song.grid.place(note.start)
+    beat = song.meter.beat_ticks
+    line, column = reading.place(note.spans[0][0])
     voice = song.voices[note.voice]
     return NoteRow(
         voice=voice.name,
@@ -205,11 +240,14 @@ def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:
 
 
 def _rest_row(reading: Reading, index: int, rest: Event) -> NoteRow:
-    song, end = reading.song, rest.tick + rest.length
-    place, beat = song.grid.place(rest.tick), song.meter.beat_ticks
+    song = reading.song
+    end = rest.tick + rest.length
+    place = song.grid.place(rest.tick)
+    beat = song.meter.beat_ticks
     first, last = (float(song.tempo.seconds(tick)) for tick in (rest.tick, end))
     line, column = reading.place(rest.start)
-    starts, lasts = str(Fraction(rest.tick, beat)), str(Fraction(rest.length, beat))
+    starts = str(Fraction(rest.tick, beat))
+    lasts = str(Fraction(rest.length, beat))
     seconds = round(first, 3), round(last - first, 3)
     name = song.voices[index].name
     return NoteRow(name, place.bar, str(place.beat), starts, lasts, *seconds, "rest", None, None, None, line, column)

@@ -1,4 +1,4 @@
-"""What goes out: a tune written to a file, in the form that its suffix names."""
+"""Output: a tune written to a file, in the form that its suffix names."""
 
 from __future__ import annotations
 
@@ -11,9 +11,11 @@ from .sheet import Reading
 from .sheet.writing import write_song
 from .song import Song
 
-__all__ = ["SCORES", "song_of", "write", "write_midi", "write_score"]
+__all__ = ["SCORES", "check_rate", "song_of", "write", "write_midi", "write_score"]
 
 _SUFFIX = ".chick"
+_LOWEST_RATE = 1_000  # frames a second
+_HIGHEST_RATE = 384_000
 SCORES: dict[str, Callable[[Song], bytes]] = {
     ".musicxml": musicxml.write,
     ".mxl": musicxml.write_compressed,
@@ -27,7 +29,7 @@ def write(
     path: str | Path,
     *,
     rate: int = 48_000,
-    bits: str = "16",
+    bits: int | str = "16",
     room: bool = False,
     fade: float = 0.0,
 ) -> None:
@@ -37,9 +39,12 @@ def write(
     ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in
     a small ``room`` if wanted, with a ``fade`` of so many
     seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
-    an old file is whole.
+    an old file is whole; TypeError and ValueError for other values than these.
     """
-    path, song = Path(path), song_of(tune, "write")
+    if not isinstance(path, str | Path):
+        raise TypeError(f"write takes a file's name, not {type(path).__name__}")
+    path = Path(path)
+    song = song_of(tune, "write")
     suffix = path.suffix.lower()
     if isinstance(tune, Reading) and tune.too_large and suffix != _SUFFIX:
         raise FileFault(path, f"it was not written: {as_reason(tune.too_large)}")
@@ -50,9 +55,29 @@ def write(
     elif suffix in SCORES:
         write_score(song, path)
     else:
-        from .sound.audio_file import AudioSettings, write_audio
+        _write_sound(path, song, rate, str(bits), room, fade)
 
-        write_audio(path, song, AudioSettings(rate, bits, room, fade))
+
+def _write_sound(path: Path, song: Song, rate: int, bits: str, room: bool, fade: float) -> None:
+    from .sound.audio_file import AUDIO_SUFFIXES, BITS, AudioSettings, write_audio
+
+    if path.suffix.lower() not in AUDIO_SUFFIXES:
+        known = ", ".join((_SUFFIX, ".mid", *SCORES, *AUDIO_SUFFIXES))
+        raise FileFault(path, f"its suffix names no form that is written; there are {known}")
+    if bits not in BITS:
+        raise ValueError(f"bits is one of {', '.join(BITS)}, not {bits}")
+    if fade < 0:
+        raise ValueError(f"fade is a number of seconds from 0 on, not {fade}")
+    write_audio(path, song, AudioSettings(check_rate(rate), bits, room, fade))
+
+
+def check_rate(rate: int) -> int:
+    """A rate that sound is made at, in frames a second. Raises TypeError and ValueError."""
+    if not isinstance(rate, int):
+        raise TypeError(f"rate is a whole number of frames a second, not {type(rate).__name__}")
+    if not _LOWEST_RATE <= rate <= _HIGHEST_RATE:
+        raise ValueError(f"rate is from {_LOWEST_RATE:,} to {_HIGHEST_RATE:,} frames a second, not {rate:,}")
+    return rate
 
 
 def write_midi(song: Song, path: Path) -> None:

@@ -22,7 +22,7 @@ FEW_PIECES = 8
 _AHEAD = 2  # pieces that a worker is given at a time, so that it never waits
 MOST_WORKERS = 8
 """Processes that work at once."""
-_SELDOM = 50_000  # objects that are made between two looks for what is no longer used
+_GC_THRESHOLD = 50_000  # the garbage collector's, in objects
 
 Shared = TypeVar("Shared")
 Piece = TypeVar("Piece")
@@ -47,7 +47,7 @@ class Work(Generic[Shared, Piece, Result]):
     do: Callable[[Shared, Piece], Result]
     """A function of a module, given what is shared and a piece."""
     shared: Shared
-    """What all pieces need; sent once to each process."""
+    """Data that all pieces need; sent once to each process."""
     pieces: Sequence[Piece]
     count: int = 0
     """How many processes; 0 for as many as there are cores."""
@@ -97,7 +97,7 @@ class Work(Generic[Shared, Piece, Result]):
                 worker.connection.send(self.pieces[index])
 
     def _done(self, waiting: deque[int]) -> Iterator[tuple[int, Result | Lost]]:
-        """What is ready now; waits until something is."""
+        """Return the results that are ready; waits until one is."""
         busy = {worker.connection: worker for worker in self._workers if worker.at_work}
         for connection in wait(list(busy)):
             if self._stopped:  # while what was ready before was told
@@ -130,7 +130,7 @@ def work_off(descriptor: int) -> None:
     with Connection(descriptor) as connection, suppress(EOFError, OSError):
         do, shared = connection.recv()
         gc.freeze()  # what is loaded now stays, and is not looked through again and again
-        gc.set_threshold(_SELDOM)
+        gc.set_threshold(_GC_THRESHOLD)
         while True:
             connection.send(do(shared, connection.recv()))
 

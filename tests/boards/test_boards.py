@@ -177,7 +177,8 @@ def test_the_tick_is_the_longest_that_keeps_every_length_or_the_best_compromise(
 
 
 def test_what_is_too_long_is_held_over_or_struck_again_and_repeats_are_jumped_to():
-    lantern, bollard = target_called("lantern"), target_called("bollard")
+    lantern = target_called("lantern")
+    bollard = target_called("bollard")
     song = read("tempo: 240\nC4=40 D4=1/8 E4=1/8").song
     kinds = [cell.kind.value for cell in fitted(song, lantern).boards[0].lines[0]]
     assert kinds[:6] == ["sound", "note", "held", "held", "held", "note"]

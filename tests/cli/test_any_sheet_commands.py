@@ -21,7 +21,8 @@ usual = settings(max_examples=25, deadline=None, suppress_health_check=[HealthCh
 
 def run(*arguments):
     """A command in this process: (status, standard output, standard error)."""
-    out, err = io.StringIO(), io.StringIO()
+    out = io.StringIO()
+    err = io.StringIO()
     with pytest.raises(SystemExit) as end, redirect_stdout(out), redirect_stderr(err):
         main([str(argument) for argument in arguments])
     assert "Traceback" not in err.getvalue()
@@ -31,7 +32,8 @@ def run(*arguments):
 @usual
 @given(sheets())
 def test_check_says_what_reading_finds(tune, text):
-    reading, path = read(text), tune(text)
+    reading = read(text)
+    path = tune(text)
     status, out, _ = run("check", path)
     assert status == (1 if reading.has_errors else 0)
     assert len(out.splitlines()) >= len(reading.findings)
@@ -43,7 +45,8 @@ def test_check_says_what_reading_finds(tune, text):
 @usual
 @given(sheets())
 def test_notes_lists_every_note_in_every_form(tune, text):
-    reading, path = read(text), tune(text)
+    reading = read(text)
+    path = tune(text)
     numbers = sorted(note.number for note in reading.song.notes)
     for form in ("--json", "--csv"):
         status, out, _ = run("notes", path, form)

@@ -61,7 +61,9 @@ def test_notes_as_csv_and_as_a_table(run, tune):
 
 
 def test_check_prints_a_line_a_finding_and_tells_errors_by_its_status(run, tune):
-    bad, good, hint = tune("C4 H4\nC4=5 |", "bad.chick"), tune(TUNE, "good.chick"), tune("C4=0.33", "hint.chick")
+    bad = tune("C4 H4\nC4=5 |", "bad.chick")
+    good = tune(TUNE, "good.chick")
+    hint = tune("C4=0.33", "hint.chick")
     assert run("check", good) == (0, "", "")
     assert run("check", hint)[0] == 0
     status, out, _ = run("check", good, bad, hint)
@@ -204,6 +206,16 @@ def test_without_a_display_the_desk_says_so_and_the_demo_goes_on_in_words(tmp_pa
     for title in ("Orrin Quay", "Gull Point", "Mill Reach", "Reed Island", "Night Boat", "Fogbank Round"):
         assert title in done.stdout
     assert (tmp_path / "demo.png").stat().st_size > 20_000
+    (tmp_path / "demo.png").write_text("mine")
+    again = chickadee("demo", env=bare | {"XDG_DATA_HOME": str(tmp_path / "data")}, cwd=tmp_path)
+    assert (tmp_path / "demo.png").read_text() == "mine" and (tmp_path / "demo-2.png").exists()
+    assert "demo-2.png" in again.stdout
+
+
+def test_a_shell_is_told_what_a_word_could_become():
+    asked = {"_CHICKADEE_COMPLETE": "bash_complete", "COMP_WORDS": "chickadee tr", "COMP_CWORD": "1"}
+    assert chickadee(env=os.environ | asked).stdout.split() == ["plain,transpose"]
+    assert "complete" in chickadee(env=os.environ | {"_CHICKADEE_COMPLETE": "bash_source"}).stdout
 
 
 def test_without_a_sound_device_play_says_so(tune):

@@ -80,7 +80,8 @@ def test_the_class_tells_what_it_gets_wrong_most_often_and_where_that_stands(run
 
 
 def test_what_cannot_be_compared_is_refused_in_one_line(run, tmp_path, monkeypatch):
-    tune, empty = tmp_path / "tune.chick", tmp_path / "empty"
+    tune = tmp_path / "tune.chick"
+    empty = tmp_path / "empty"
     tune.write_text("C4 D4\n")
     empty.mkdir()
     silent = tmp_path / "silent.chick"

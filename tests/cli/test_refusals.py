@@ -151,7 +151,8 @@ ENDS = [signal.SIGTERM, signal.SIGHUP, signal.SIGINT]
     ],
 )
 def test_a_writer_that_is_ended_leaves_the_old_file_whole_and_nothing_behind(tmp_path, tune, words, number):
-    source, goal = tune("tempo: 60\n" + "voice A\n" + "(C4 E4 G4 {Am}) x1000\n"), tmp_path / words[1]
+    source = tune("tempo: 60\n" + "voice A\n" + "(C4 E4 G4 {Am}) x1000\n")
+    goal = tmp_path / words[1]
     if words[0] == "handout":
         source.write_text("C4 E4 G4 A4 | " * 60)
     goal.write_bytes(b"old")
@@ -274,7 +275,8 @@ TRAP = "import os, pathlib\npathlib.Path(os.environ['SPRUNG'], {name!r}).touch()
 @pytest.fixture
 def trap(tmp_path):
     """A folder full of modules named like the standard library's, the packages' and ours: none may be run."""
-    folder, sprung = tmp_path / "pupil", tmp_path / "sprung"
+    folder = tmp_path / "pupil"
+    sprung = tmp_path / "sprung"
     folder.mkdir()
     sprung.mkdir()
     ours = [path.stem for path in Path(chickadee.__file__).parent.rglob("*.py")]

@@ -34,7 +34,8 @@ def test_every_demo_tune_goes_to_every_target_and_boards_sound_it(run, tune):
 
 
 def test_a_tune_is_written_to_a_file_for_each_board_and_what_is_lost_is_said(run, tune, tmp_path):
-    path, goal = tune(TUNE.replace("G4 B4", "G4 [f] B4")), tmp_path / "out.txt"
+    path = tune(TUNE.replace("G4 B4", "G4 [f] B4"))
+    goal = tmp_path / "out.txt"
     status, out, err = run("send", path, "--to", "bollard", "-o", goal)
     assert (status, out) == (0, "") and err == f"{path}: How loud each note is has no place in the list.\n"
     assert goal.read_text() == "tick 500.0 ms\nG4*1 B4*1 A4*2\n"

@@ -35,7 +35,9 @@ def only_desk(qapp):
 @pytest.fixture
 def desk(qtbot, tmp_path, only_desk):
     """A desk in a shown window, with an empty tune, whose shelf is an empty folder, as if just opened."""
-    desk, window, action = only_desk, only_desk.window(), only_desk.actions_by_id
+    desk = only_desk
+    window = only_desk.window()
+    action = only_desk.actions_by_id
     for name, on in (
         ("look.evening", False),
         ("look.projector", False),
@@ -60,8 +62,8 @@ def desk(qtbot, tmp_path, only_desk):
     desk.timeline.set_grid(Fraction(1))
     window.setWindowState(Qt.WindowState.WindowNoState)
     window.resize(1280, 800)
-    desk.strip.speed.setValue(100)
-    desk.strip.level.setValue(50)
+    desk.transport_bar.speed.setValue(100)
+    desk.transport_bar.level.setValue(50)
     desk.find_bar.find_field.clear()
     desk.find_bar.replace_field.clear()
     desk.files.folder = tmp_path

@@ -16,12 +16,16 @@ from chickadee.desk.working.panel import Panel, PanelGroup, PanelSize
 class TallyPanel(Panel):
     """Counts the selected notes."""
 
-    id, name, group = "tally", "Ta&lly", PanelGroup.MAKE
-    hint, keys = "How many notes are selected", "Ctrl+Shift+9"
+    id = "tally"
+    name = "Ta&lly"
+    group = PanelGroup.MAKE
+    hint = "How many notes are selected"
+    keys = "Ctrl+Shift+9"
 
-    def __init__(self, bench):
-        super().__init__(bench)
-        self.label, self.loud = QLabel(), False
+    def __init__(self, context):
+        super().__init__(context)
+        self.label = QLabel()
+        self.loud = False
         QVBoxLayout(self).addWidget(self.label)
 
     def action_specs(self):
@@ -40,10 +44,10 @@ class TallyPanel(Panel):
         self.set_look(self.look)
 
     def select_all(self):
-        self.bench.selection.choose_notes(list(range(len(self.bench.selection.scene.song.notes))))
+        self.context.selection.choose_notes(list(range(len(self.context.selection.scene.song.notes))))
 
     def show_selection(self, notes):
-        self.label.setText(f"{len(notes)} of {len(self.bench.selection.scene.song.notes)}")
+        self.label.setText(f"{len(notes)} of {len(self.context.selection.scene.song.notes)}")
 
 
 # The desk that has it
@@ -52,7 +56,8 @@ def main():
     app = application()
     window = shown_window()
     desk = furnish(window)
-    panel, arrangement = desk.panel("tally"), desk.arrangement
+    panel = desk.panel("tally")
+    arrangement = desk.arrangement
     desk.document.begin("C4 D4 E4")
     desk.actions_by_id["panel.tally"].trigger()
     QApplication.processEvents()

@@ -14,10 +14,11 @@ from PyQt6.QtWidgets import QApplication
 from chickadee.desk.keyboard.panel import JUST_PLAY
 from sheets import sheets
 
-KEY, CLICK = Qt.Key, Qt.MouseButton.LeftButton
-NONE, CONTROL, SHIFT = (
-    Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier,
-)  # fmt: skip
+KEY = Qt.Key
+CLICK = Qt.MouseButton.LeftButton
+NONE = Qt.KeyboardModifier.NoModifier
+CONTROL = Qt.KeyboardModifier.ControlModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
 PLACES = st.tuples(st.floats(0, 1), st.floats(0, 1))
 HELD = st.sampled_from([NONE, CONTROL, SHIFT])
 CELLS = st.text(st.sampled_from("ACFG#b4567/=+-2 x↑P"), max_size=4)
@@ -52,7 +53,9 @@ def pull(view, start, end, held=NONE, given_up=False):
 
 def do(desk, what, *how):
     """One thing a hand could do; what it could not do here is left."""
-    timeline, view, notes = desk.timeline, desk.timeline.viewport(), desk.document.reading.song.notes
+    timeline = desk.timeline
+    view = desk.timeline.viewport()
+    notes = desk.document.reading.song.notes
     if what == "drag":
         start, end, held, given_up = how
         pull(view, at(view.rect(), start), at(view.rect(), end), held, given_up)
@@ -73,7 +76,8 @@ def do(desk, what, *how):
             QTest.keyClick(timeline.cell_editor, key)
     elif what == "wheel":
         place, turned, held, sideways = how
-        angle, here = QPoint(turned, 0) if sideways else QPoint(0, turned), QPointF(at(view.rect(), place))
+        angle = QPoint(turned, 0) if sideways else QPoint(0, turned)
+        here = QPointF(at(view.rect(), place))
         QApplication.sendEvent(view, QWheelEvent(here, here, QPoint(), angle, Qt.MouseButton.NoButton, held,
                                                  Qt.ScrollPhase.NoScrollPhase, False))  # fmt: skip
     elif what == "key":
@@ -95,7 +99,8 @@ def test_whatever_a_hand_does_is_one_step_back_at_a_time(desk, text, doings):
     for doing in doings:
         before = desk.document.reading
         do(desk, *doing)
-        reading, held = desk.document.reading, doing[0] == "drag" and doing[4]
+        reading = desk.document.reading
+        held = doing[0] == "drag" and doing[4]
         assert reading.text == desk.document.text_document.toPlainText()
         assert reading.text == before.text or not held
         assert all(0 <= index < len(reading.song.notes) for index in desk.selection.notes)

@@ -41,7 +41,7 @@ def test_a_note_is_found_by_its_place_and_by_its_text(qtbot, desk, text, data):
     index = data.draw(st.sampled_from(mine))
     desk.selection.choose_note(index)
     assert desk.selection.notes[:1] == [index]
-    start, end = song.notes[index].ink[0]
+    start, end = song.notes[index].spans[0]
     selected = desk.editor.textCursor()
     assert desk.document.from_qt(selected.selectionStart()) <= start
     assert end <= desk.document.from_qt(selected.selectionEnd())

@@ -20,7 +20,8 @@ from chickadee.handout.request import Request
 from chickadee.handout.shapes import Box, Text
 
 SONGS = files("chickadee.songs")
-CLICK, CONTROL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
+CLICK = Qt.MouseButton.LeftButton
+CONTROL = Qt.KeyboardModifier.ControlModifier
 RIGHT = "meter: 3/4\nG4 B4 A4 | E4=2 D4 | G4 A4 C5 | B4=3 | A4 C5 B4 | G4=2 E4 | D4=1/2 E4=1/2 G4 F#4 | G4=3 |"
 
 
@@ -53,7 +54,8 @@ def whole_class(qtbot, desk, panel, tmp_path):
     shutil.copytree(str(SONGS / "classes" / "gull-point"), tmp_path / "class")
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(tmp_path / "class"))])
-    everything, copy = Qt.MouseButton.NoButton, Qt.DropAction.CopyAction
+    everything = Qt.MouseButton.NoButton
+    copy = Qt.DropAction.CopyAction
     panel.dropEvent(QDropEvent(QPointF(10, 10), copy, data, everything, Qt.KeyboardModifier.NoModifier))
     settled(qtbot, desk, 18)
     return tmp_path / "class"
@@ -78,7 +80,8 @@ def test_a_class_is_read_in_one_go_and_its_bars_stand_under_the_tune_s(qtbot, de
     for zoom in ("view.narrower", "view.wider", "shelf.show"):
         desk.actions_by_id[zoom].trigger()
         qtbot.wait(50)
-        geometry, grid = desk.timeline.shown_geometry, desk.document.reading.song.grid
+        geometry = desk.timeline.shown_geometry
+        grid = desk.document.reading.song.grid
         for place, bar in enumerate(panel.work.model.bars):
             x = geometry.roll.left() + geometry.axes.x(grid.start(bar))
             above = desk.timeline.viewport().mapToGlobal(QPoint(round(x), 0)).x()
@@ -230,7 +233,8 @@ def test_a_phrase_is_a_model_of_its_own(qtbot, desk, panel):
 
 
 def test_the_class_is_walked_by_keys_and_an_attempt_opened(qtbot, desk, panel, whole_class):
-    table, keys = panel.table, Qt.Key
+    table = panel.table
+    keys = Qt.Key
     shown = table.shown_attempts
     table.setFocus()
     walked = []
@@ -249,7 +253,8 @@ def test_the_class_is_walked_by_keys_and_an_attempt_opened(qtbot, desk, panel, w
 
 
 def test_what_is_under_the_pointer_is_said_in_words(desk, panel, whole_class):
-    table, herons = panel.table, named(desk, "herons")
+    table = panel.table
+    herons = named(desk, "herons")
     panel.choose(herons)
     row = panel.look.px(26) + table.shown_attempts.index(herons) * panel.look.px(25) + 8
     row -= table.verticalScrollBar().value()

@@ -115,7 +115,8 @@ def test_the_menu_at_a_faulty_sign_has_its_fixes_first_and_the_hover_says_what_i
         menu.actions()[0].menu().actions()[0].trigger()
 
     monkeypatch.setattr(QMenu, "exec", use)
-    reason, viewport = QContextMenuEvent.Reason.Mouse, desk.editor.viewport()
+    reason = QContextMenuEvent.Reason.Mouse
+    viewport = desk.editor.viewport()
     monkeypatch.setattr(QToolTip, "showText", lambda at, text, widget: shown.append(text))
     QApplication.sendEvent(viewport, QHelpEvent(QEvent.Type.ToolTip, place, viewport.mapToGlobal(place)))
     assert "H4" in shown.pop()
@@ -125,7 +126,8 @@ def test_the_menu_at_a_faulty_sign_has_its_fixes_first_and_the_hover_says_what_i
 
 
 def test_notes_are_heard_as_they_are_typed(qtbot, desk):
-    heard, desk.audition._last = [], set()
+    heard = []
+    desk.audition._last = set()
     desk.audition.play = lambda sound, numbers, tuning=440: heard.append((sound, numbers))
     desk.editor.hasFocus = lambda: True
     for sign in "C4=2 E4&G4":

@@ -45,7 +45,8 @@ def boxes(panel):
 def test_every_kind_is_shown_at_true_proportion_and_follows_choices_and_tune(qtbot, desk, panel):
     for row in range(len(PAGES)):
         panel.kinds.setCurrentRow(row)
-        place, paper = panel.preview._place(), panel.pages[0].paper
+        place = panel.preview._place()
+        paper = panel.pages[0].paper
         assert place.width() / place.height() == pytest.approx(paper.width / paper.height, rel=0.01)
     panel.paper.setCurrentText("Letter across")
     qtbot.waitUntil(lambda: panel.pages[0].paper.width > 270, timeout=2000)
@@ -66,7 +67,8 @@ def test_every_kind_is_shown_at_true_proportion_and_follows_choices_and_tune(qtb
 def test_cells_are_left_empty_by_rule_or_by_a_click_and_each_pupil_has_a_sheet(qtbot, panel):
     panel.kinds.setCurrentRow(1)
     assert sorted(boxes(panel)) == sorted((row, index) for row in ("Name", "Number") for index in (2, 5, 8))
-    scale, place = panel.preview._per_millimetre, panel.preview._place()
+    scale = panel.preview._per_millimetre
+    place = panel.preview._place()
     target = next(shape for shape in panel.pages[0].shapes if getattr(shape, "cell", None) == ("Name", 0))
     at = QPoint(round(place.left() + (target.left + 2) * scale), round(place.top() + (target.top + 3) * scale))
     qtbot.mouseClick(panel.preview.viewport(), CLICK, pos=at)

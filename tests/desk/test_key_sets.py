@@ -43,7 +43,7 @@ def pads(desk, monkeypatch):
 
 
 def readout(desk):
-    return desk.strip.readout._readout
+    return desk.transport_bar.readout._readout
 
 
 def test_arrows_and_digits_play_what_they_carry_and_stand_large_in_the_strip(qtbot, desk, pads):

@@ -19,7 +19,8 @@ from chickadee.display.key_layout import number_at, octave_at, place_of
 from chickadee.display.take import written_take
 from chickadee.theory import read_key
 
-CLICK, KEY = Qt.MouseButton.LeftButton, Qt.Key
+CLICK = Qt.MouseButton.LeftButton
+KEY = Qt.Key
 Q = 8_064_000
 TUNE = [(62, 0), (66, 1), (69, 2), (69, 3), (62, 5)]
 
@@ -55,7 +56,8 @@ def test_keys_are_known_by_place_and_follow_the_scale():
 def test_a_held_key_sounds_once_and_a_quick_second_strike_speaks(qtbot, desk, struck):
     desk.document.text_document.setPlainText("key: D major")
     desk.actions_by_id["keys.play"].trigger()
-    editor, before = desk.editor, body(desk)
+    editor = desk.editor
+    before = body(desk)
     for kind, again in ((QEvent.Type.KeyPress, False), (QEvent.Type.KeyPress, True), (QEvent.Type.KeyPress, True),
                         (QEvent.Type.KeyRelease, True), (QEvent.Type.KeyRelease, False)):  # fmt: skip
         QApplication.sendEvent(editor, QKeyEvent(kind, KEY.Key_A, Qt.KeyboardModifier.NoModifier, "a", again))
@@ -116,7 +118,8 @@ def test_steps_are_written_after_the_chosen_note(qtbot, desk, struck):
 
 
 def test_midi_keys_overlap_repeat_and_hold_by_the_pedal(desk, struck):
-    port, keys = SimulatedPort(), MidiKeys(desk.held_keys, desk)
+    port = SimulatedPort()
+    keys = MidiKeys(desk.held_keys, desk)
     keys.listen_to(port)
     for message in ([0x90, 60, 80], [0x90, 64, 80], [0x90, 60, 0], [0x90, 60, 90], [0x80, 64, 0], [0x90]):
         port.send(bytes(message))

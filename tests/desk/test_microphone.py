@@ -1,4 +1,4 @@
-"""The microphone in the window: what is sung in the strip, and somebody recorded who plays along."""
+"""The microphone in the window: what is sung in the transport bar, and somebody recorded who plays along."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def test_the_note_now_stands_in_the_strip_and_a_part_is_recorded_and_laid_under_
     qtbot.waitUntil(singing.microphone.start, timeout=30_000)
     desk.actions_by_id["recording.microphone"].trigger()
     sink.play(tone(443, 60))
-    qtbot.waitUntil(lambda: desk.strip.readout.text.startswith("A4 +12 cents 44"), timeout=30_000)
+    qtbot.waitUntil(lambda: desk.transport_bar.readout.text.startswith("A4 +12 cents 44"), timeout=30_000)
     assert singing.level.value() == pytest.approx(-13, abs=3) and singing.level.isVisible()
     desk.selection.choose_note(3)  # in bar 2
     singing.record.click()
@@ -70,7 +70,7 @@ def test_the_note_now_stands_in_the_strip_and_a_part_is_recorded_and_laid_under_
     assert [note.number for note in panel.heard.notes] == [69] and not desk.player.playing
     assert panel.first.value() == pytest.approx(0.0, abs=0.5)  # a bar was counted in for bar 2
     desk.actions_by_id["recording.microphone"].trigger()
-    assert "cents" not in desk.strip.readout.text and not singing.microphone.on
+    assert "cents" not in desk.transport_bar.readout.text and not singing.microphone.on
 
 
 def test_a_tune_without_a_file_is_saved_first(desk, singing):
@@ -101,7 +101,8 @@ def test_recordings_get_names_of_their_own_and_are_whole_at_every_moment(tmp_pat
 
 @pytest.mark.parametrize("number", [41, 60, 69, 84])
 def test_the_tuner_says_the_note_and_its_cents_to_one(number):
-    tuner, off = Tuner(RATE, 442), 17
+    tuner = Tuner(RATE, 442)
+    off = 17
     samples = tone(frequency(number + off / 100, 442), 0.6)
     now = [tuner.of(samples[place : place + 2000]) for place in range(0, len(samples), 2000)]
     assert now[-1].number == number and abs(now[-1].cents - off) < 1
@@ -148,7 +149,7 @@ def test_a_full_disk_ends_the_recording_and_keeps_what_there_is(qtbot, desk, sin
 def test_a_microphone_that_is_pulled_out_is_said_and_its_recording_kept(qtbot, desk, singing, made_up, tmp_path):
     singing.listen.click()
     made_up.came.emit(tone(440, 1.0))
-    assert desk.strip.readout.text.startswith("A4 0 cents 440")
+    assert desk.transport_bar.readout.text.startswith("A4 0 cents 440")
     singing.record.click()
     made_up.came.emit(tone(440, 1.0))
     made_up.stop()
@@ -156,4 +157,4 @@ def test_a_microphone_that_is_pulled_out_is_said_and_its_recording_kept(qtbot, d
     assert "The microphone is gone" in desk.notice.text and not singing.listen.isChecked()
     qtbot.waitUntil(lambda: singing.record.text() == "Record this part", timeout=10_000)
     assert len(soundfile.read(tmp_path / "gull-sung-1.wav")[0]) == RATE
-    assert "cents" not in desk.strip.readout.text
+    assert "cents" not in desk.transport_bar.readout.text

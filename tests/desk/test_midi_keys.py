@@ -22,7 +22,8 @@ class Plugs:
     """Instruments that are plugged in and out."""
 
     def __init__(self):
-        self.names, self.ports = [], {}
+        self.names = []
+        self.ports = {}
 
     def open(self, name):
         self.ports[name] = SimulatedPort(name)

@@ -14,8 +14,10 @@ from chickadee import read
 from chickadee.display.rows import ROWS
 from chickadee.sheet import CannotEdit, apply_edits
 
-KEY, CLICK = Qt.Key, Qt.MouseButton.LeftButton
-CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+KEY = Qt.Key
+CLICK = Qt.MouseButton.LeftButton
+CONTROL = Qt.KeyboardModifier.ControlModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
 
 
 def put(desk, text):
@@ -36,7 +38,8 @@ def notes(desk):
 
 def place(desk, number, beat):
     """A point of the roll, by MIDI number and quarter notes."""
-    axes, roll = desk.timeline.shown_geometry.axes, desk.timeline.shown_geometry.roll
+    axes = desk.timeline.shown_geometry.axes
+    roll = desk.timeline.shown_geometry.roll
     return QPoint(roll.left() + round(axes.x(beat * 8_064_000)) + 2, roll.top() + axes.y(number) + axes.lane // 2)
 
 
@@ -87,7 +90,8 @@ def test_a_tune_written_with_the_mouse_alone_and_undone_to_nothing_and_redone(qt
 
 def test_nothing_moves_under_the_hand_while_all_pitches_are_seen(qtbot, desk):
     put(desk, "")
-    roll, axes = desk.timeline.shown_geometry.roll, desk.timeline.shown_geometry.axes
+    roll = desk.timeline.shown_geometry.roll
+    axes = desk.timeline.shown_geometry.axes
     seen = range(axes.number(roll.height() - 1) + 1, axes.top + 1)
     for at, number in enumerate((seen[-1], seen[0], seen[len(seen) // 2])):
         qtbot.mouseDClick(desk.timeline.viewport(), CLICK, pos=place(desk, number, at))
@@ -112,7 +116,8 @@ def test_the_menu_of_notes_opens_where_they_are(qtbot, desk, by_key):
     qtbot.waitUntil(menu.isVisible)
     note = 1 if by_key else 2
     assert desk.selection.notes == [note]
-    rect, left = desk.timeline.note_rect(note), desk.timeline.viewport().mapFromGlobal(menu.pos()).x()
+    rect = desk.timeline.note_rect(note)
+    left = desk.timeline.viewport().mapFromGlobal(menu.pos()).x()
     assert rect.left() <= left <= rect.right()  # a low screen may want it higher
     qtbot.keyClick(menu, KEY.Key_Down)
     qtbot.keyClick(menu, KEY.Key_Return)
@@ -174,7 +179,9 @@ def test_dragging_moves_in_pitch_and_time_and_says_so_before(qtbot, desk):
 
 def test_the_outline_of_a_drag_lies_where_the_note_would_be(qtbot, desk):
     put(desk, "C4 E4 rest=2 | G4")
-    view, start, was = desk.timeline.viewport(), middle(desk, 1), desk.timeline.note_rect(1)
+    view = desk.timeline.viewport()
+    start = middle(desk, 1)
+    was = desk.timeline.note_rect(1)
     qtbot.mousePress(view, CLICK, pos=start)
     for part in (0.5, 1.0):
         qtbot.mouseMove(view, start + QPoint(beat(desk), -3 * lane(desk)) * part)
@@ -195,10 +202,12 @@ def picture(desk):
 def test_a_louder_note_is_drawn_thicker(desk):
     put(desk, "[20] C4=2 [64] E4=2 [127] G4=2 rest")
     desk.selection.choose_notes([])
-    drawn, thick = picture(desk), []
+    drawn = picture(desk)
+    thick = []
     for index in range(3):
         rect = desk.timeline.note_rect(index)
-        x, colour = rect.center().x(), desk.look.voice(0).rgb()
+        x = rect.center().x()
+        colour = desk.look.voice(0).rgb()
         tall = range(rect.center().y() - lane(desk), rect.center().y() + lane(desk))
         thick.append(sum(drawn.pixelColor(x, y).rgb() == colour for y in tall))
     assert 0 < thick[0] < thick[1] < thick[2] <= lane(desk)
@@ -207,7 +216,8 @@ def test_a_louder_note_is_drawn_thicker(desk):
 def test_lanes_outside_the_key_are_hatched_and_those_inside_are_plain(desk):
     put(desk, "key: D major\nF#4=4 | D4 rest=3")
     desk.selection.choose_notes([])
-    drawn, at = picture(desk), place(desk, 60, 5.5).x()
+    drawn = picture(desk)
+    at = place(desk, 60, 5.5).x()
     colours = {}
     for number in range(62, 74):
         y = place(desk, number, 6).y()
@@ -249,13 +259,13 @@ def test_choosing_by_band_by_click_and_by_likeness(qtbot, desk):
     assert sorted((note.number, note.start) for note in chosen)[-1][0] == 64
     assert len(chosen) == 2
     desk.selection.choose_note(0)
-    for what, count in (("ink", 2), ("pitch", 3), ("voice", 6), ("bar", 4)):
+    for what, count in (("source", 2), ("pitch", 3), ("voice", 6), ("bar", 4)):
         desk.selection.choose_note(0)
         desk.selection.choose_more(what)
         assert len(desk.selection.notes) == count, what
     desk.selection.choose_note(0)
     qtbot.mouseClick(desk.timeline.viewport(), CLICK, CONTROL, middle(desk, 2))
-    assert len(desk.selection.notes) == 3  # a note is chosen in every place where its ink sounds
+    assert len(desk.selection.notes) == 3  # a note is chosen in every place where its source span sounds
 
 
 def test_shared_ink_is_said_and_one_use_can_be_written_out(qtbot, desk):
@@ -390,7 +400,8 @@ def test_the_tune_and_the_chosen_notes_are_fitted_to_the_roll(qtbot, desk):
     assert last.right() <= roll.right() and last.right() > roll.right() - roll.width() * 0.1
     desk.selection.choose_notes([80, 81, 82, 83])
     desk.actions_by_id["view.selection"].trigger()
-    first, last = desk.timeline.note_rect(80), desk.timeline.note_rect(83)
+    first = desk.timeline.note_rect(80)
+    last = desk.timeline.note_rect(83)
     assert abs(first.left() - roll.left()) <= 2 and last.right() > roll.left() + roll.width() * 0.9
     lane_before = lane(desk)
     desk.actions_by_id["view.higher"].trigger()

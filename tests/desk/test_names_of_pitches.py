@@ -20,7 +20,7 @@ def test_the_sheet_is_turned_and_the_views_follow(qtbot, desk):
     desk.actions_by_id["names.syllables"].trigger()
     assert "fa4 sib4 la4 si4" in desk.document.text
     desk.selection.choose_note(1)
-    assert "si♭4" in str(desk.strip.readout._readout)
+    assert "si♭4" in str(desk.transport_bar.readout._readout)
     words = " ".join(
         getattr(shape, "text", "") for shape in pages_of("worksheet", desk.document.reading.song, Request())[0].shapes
     )
@@ -46,7 +46,7 @@ def test_a_moving_do_is_shown_everywhere_and_moves_with_the_key(desk):
     assert [ROWS["Name"].text(cell, song) for cell in cells] == ["do4", "fa4", "mi4", "fa♯4", "sol5"]
     assert desk.selection.scene.lane_name(65) == "do4" and desk.keyboard.keys._texts(64)[0].startswith("ti")
     desk.selection.choose_note(3)
-    assert "fa♯4" in str(desk.strip.readout._readout)
+    assert "fa♯4" in str(desk.transport_bar.readout._readout)
     desk.editing.set_property("key", "G major")
     assert [note.pitch.text for note in desk.document.reading.song.notes] == ["G4", "C4", "B4", "C#4", "D5"]
     desk.document.text_document.undo()

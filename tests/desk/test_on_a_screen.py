@@ -15,7 +15,8 @@ from chickadee.desk.theme import DAY, EVENING
 from chickadee.sheet import read
 from screen import Screen
 
-CONTROL, NOTHING = "Control_L", "#000000"
+CONTROL = "Control_L"
+NOTHING = "#000000"
 
 
 @pytest.fixture(scope="module")
@@ -80,7 +81,8 @@ def test_closing_asks_about_changes_and_a_question_can_be_left(screen, start, tu
 
 
 def test_notes_copied_in_one_window_are_pasted_in_another(screen, start, tune):
-    one, other = tune("C4 E4=2 G4\n", "one.chick"), tune("", "other.chick")
+    one = tune("C4 E4=2 G4\n", "one.chick")
+    other = tune("", "other.chick")
     start(one)
     from_here = screen.window("one.chick — Chickadee")
     screen.press(from_here, "a", CONTROL)

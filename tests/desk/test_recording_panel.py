@@ -75,7 +75,8 @@ def test_the_tune_remembers_its_recording_and_finds_it_again(qtbot, desk, panel,
 
 def test_dragging_the_band_and_arrows_move_the_recording(qtbot, desk, panel, tmp_path):
     listened(qtbot, panel, tmp_path / "take.wav")
-    band, before = panel.band, panel.first.value()
+    band = panel.band
+    before = panel.first.value()
     middle = QPoint(band.width() // 2, band.height() // 2)
     QTest.mousePress(band, CLICK, pos=middle)
     QTest.mouseMove(band, middle - QPoint(40, 0))
@@ -189,7 +190,8 @@ def test_a_bar_dragged_to_where_it_sounds_gives_the_tempo_and_several_give_a_map
     band = panel.band
     x = dict(band.bar_lines())[3]
     sounds = band.pixel(panel.first.value() + 6 * 0.6)  # at 100 beats a minute
-    at, goal = QPoint(round(x) + 3, 6), QPoint(round(sounds), 6)
+    at = QPoint(round(x) + 3, 6)
+    goal = QPoint(round(sounds), 6)
     QTest.mousePress(band, CLICK, pos=at)
     QTest.mouseMove(band, goal)
     QTest.mouseRelease(band, CLICK, pos=goal)
@@ -206,7 +208,7 @@ def test_a_bar_dragged_to_where_it_sounds_gives_the_tempo_and_several_give_a_map
     assert len(tempos) == 2 and "[tempo " in desk.document.text
     seconds = np.diff(desk.document.reading.song.tempo.seconds(panel.placing.ticks))
     assert seconds == pytest.approx(np.diff(panel.placing.seconds), abs=0.01)
-    panel.forget_bars.click()
+    panel.clear_anchors.click()
     assert panel.anchors == () and "3=" not in desk.document.text
 
 

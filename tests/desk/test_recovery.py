@@ -89,7 +89,8 @@ def test_a_killed_desk_loses_nothing_that_was_on_the_screen_a_second_before(seed
 @pytest.fixture
 def behind(desk, tmp_path, monkeypatch):
     """Leave work behind as a desk does that is killed, and see what this desk offers; its answers to two versions."""
-    folder, seen = tmp_path / "journal", []
+    folder = tmp_path / "journal"
+    seen = []
     monkeypatch.setattr("chickadee.desk.recovery.left_behind", lambda: left_behind(folder))
     monkeypatch.setattr("chickadee.desk.recovery.set_aside", lambda: set_aside(folder))
     answers = iter([])
@@ -351,7 +352,8 @@ def test_a_journal_that_cannot_be_read_is_set_aside_kept_and_said(desk, behind, 
 
 
 def test_saving_and_keeping_go_by_the_editor_whatever_the_reader_does(qtbot, desk, tmp_path, monkeypatch):
-    one, other = tmp_path / "one.chick", tmp_path / "other.chick"
+    one = tmp_path / "one.chick"
+    other = tmp_path / "other.chick"
     one.write_text("C4")
     other.write_text("D4")
     desk.files.open_path(one)

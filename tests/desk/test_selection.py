@@ -73,12 +73,12 @@ def test_stepping_stays_in_the_front_voice_and_stops_at_its_ends(selection, docu
     assert numbers(selection, document) == [60]
 
 
-@pytest.mark.parametrize(("what", "count"), [("bar", 2), ("voice", 5), ("pitch", 3), ("ink", 2)])
+@pytest.mark.parametrize(("what", "count"), [("bar", 2), ("voice", 5), ("pitch", 3), ("source", 2)])
 def test_likeness_is_of_the_first_chosen_note(selection, document, what, count):
     selection.choose_note(0)
     selection.choose_more(what)
     assert len(selection.notes) == count
-    assert selection.notes[0] == 0 or what == "ink"
+    assert selection.notes[0] == 0 or what == "source"
 
 
 def test_the_front_voice_survives_a_new_reading_while_it_is_there(selection, document):

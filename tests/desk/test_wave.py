@@ -35,7 +35,8 @@ def test_waves_begin_on_a_rising_crossing_and_spectra_peak_at_harmonics(sound):
 
 
 def test_an_octave_is_twice_the_frequency_in_picture_and_number():
-    low, high = NoteWave("sine", 57), NoteWave("sine", 69)
+    low = NoteWave("sine", 57)
+    high = NoteWave("sine", 69)
     span = 4 / high.hertz
 
     def crossings(wave):

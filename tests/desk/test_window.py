@@ -63,7 +63,7 @@ def test_a_clicked_note_is_chosen_everywhere(qtbot, desk):
     rect = desk.timeline.note_rect(1)
     qtbot.mouseClick(desk.timeline.viewport(), Qt.MouseButton.LeftButton, pos=rect.center())
     assert desk.editor.textCursor().selectedText() == ">F#4=2"
-    assert desk.strip.readout.text == "F♯4 / G♭4 66 369.99 Hz bar 1, beat 2"
+    assert desk.transport_bar.readout.text == "F♯4 / G♭4 66 369.99 Hz bar 1, beat 2"
     qtbot.mouseClick(desk.timeline.viewport(), Qt.MouseButton.LeftButton,
                      pos=QPoint(desk.timeline.note_rect(2).center().x(), desk.timeline.viewport().height() - 40))  # fmt: skip
     assert desk.editor.textCursor().selectedText() == "67"
@@ -72,10 +72,10 @@ def test_a_clicked_note_is_chosen_everywhere(qtbot, desk):
 def test_the_caret_chooses_the_note_it_stands_on(qtbot, desk):
     write(qtbot, desk, "C4 D4")
     desk.editor.select(0, 0)
-    assert desk.strip.readout.text.startswith("C4 60")
+    assert desk.transport_bar.readout.text.startswith("C4 60")
     for _ in range(4):
         qtbot.keyClick(desk.editor, KEY.Key_Right)
-    assert desk.strip.readout.text.startswith("D4 62")
+    assert desk.transport_bar.readout.text.startswith("D4 62")
 
 
 def test_keys_step_from_note_to_note(qtbot, desk):
@@ -134,11 +134,11 @@ def test_playing_moves_the_reading_column_and_the_readout(qtbot, desk):
     write(qtbot, desk, "tempo: 150\nC4 D4 E4 F4")
     desk.editor.select(13, 13)
     heard = []
-    desk.player.moved.connect(lambda tick: heard.append((tick / Q, desk.strip.readout.text[:2])))
+    desk.player.moved.connect(lambda tick: heard.append((tick / Q, desk.transport_bar.readout.text[:2])))
     with qtbot.waitSignal(desk.player.finished, timeout=5000):
         qtbot.keyClick(desk.editor, KEY.Key_F5)
         assert desk.player.playing
-        assert desk.strip.play_button.accessibleName() == "Stop"
+        assert desk.transport_bar.play_button.accessibleName() == "Stop"
     assert [tick for tick, _ in heard] == sorted(tick for tick, _ in heard)
     assert {name for _, name in heard if name != "re"} <= {"C4", "D4", "E4", "F4"}
     assert len({name for _, name in heard}) >= 2
@@ -154,7 +154,7 @@ def test_space_plays_and_stops_except_in_text(qtbot, desk):
     assert not desk.player.playing
     qtbot.keyClick(desk.editor, KEY.Key_Space)
     assert not desk.player.playing
-    qtbot.mouseClick(desk.strip.play_button, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(desk.transport_bar.play_button, Qt.MouseButton.LeftButton)
     assert desk.player.playing
     qtbot.keyClick(desk.editor, KEY.Key_Escape)
     assert not desk.player.playing
@@ -165,7 +165,7 @@ def test_a_changed_speed_goes_on_from_where_it_is(qtbot, desk):
     desk.playback.play_all()
     qtbot.waitUntil(lambda: desk.player.tick > 0, timeout=20_000)
     before = desk.player.tick
-    desk.strip.speed.setValue(50)
+    desk.transport_bar.speed.setValue(50)
     assert desk.player.playing
     assert before <= desk.player.tick < before + Q
     desk.player.stop()
@@ -178,7 +178,7 @@ def test_both_themes_and_the_projector_draw_and_contrast(qtbot, desk):
         desk.actions_by_id[name].trigger()
         theme = desk.look.theme
         for text, ground in [("ink", "page"), ("ink", "paper"), ("grey", "paper"), ("grey", "page"), ("wrong", "page"),
-                             ("right", "page"), ("accent_text", "page"), ("strip_grey", "strip")]:  # fmt: skip
+                             ("right", "page"), ("accent_text", "page"), ("transport_grey", "transport")]:  # fmt: skip
             assert contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5, (text, ground)
         assert desk.look.color("page").name() in colours(desk, desk.timeline.viewport().rect())
     assert desk.timeline.note_rect(0).width() == pytest.approx(1.5 * before, abs=2)
@@ -230,7 +230,13 @@ def test_no_two_actions_share_a_key(desk):
 
 
 def test_every_control_has_an_accessible_name(desk):
-    for widget in (desk.editor, desk.timeline, desk.shelf.list, desk.strip.speed, desk.strip.play_button):
+    for widget in (
+        desk.editor,
+        desk.timeline,
+        desk.shelf.list,
+        desk.transport_bar.speed,
+        desk.transport_bar.play_button,
+    ):
         assert widget.accessibleName()
     assert all(button.accessibleName() or button.text() for button in desk.findChildren(QPushButton))
 

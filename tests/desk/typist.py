@@ -12,7 +12,9 @@ from PyQt6.QtTest import QTest
 from chickadee.desk.app import application, furnish, shown_window
 
 if __name__ == "__main__":
-    app, chance, window = application(), random.Random(int(sys.argv[1])), shown_window()
+    app = application()
+    chance = random.Random(int(sys.argv[1]))
+    window = shown_window()
     desk = furnish(window)
     desk.player.open = lambda: None
     desk.document.text_document.setPlainText(f"title: Typed {sys.argv[1]}\nvoice A\n  C4 D4\n")

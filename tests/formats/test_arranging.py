@@ -62,7 +62,8 @@ def test_a_tune_played_by_hand_is_found_on_its_beats(name, seed):
     song = read(TUNES[name].read_text("utf-8")).song
     made = arranged(Imported(played(song, random.Random(seed)), Form.MIDI))
     again = read(made.text)
-    mine, theirs = sounding(again.song), sounding(song)
+    mine = sounding(again.song)
+    theirs = sounding(song)
     right = len(set(mine) & set(theirs)) / len(set(theirs))
     assert right >= 0.9, made.text
     assert 0 < made.moved_mean < 40 and words_a_note(made.text) <= 1.3

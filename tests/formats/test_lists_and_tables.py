@@ -125,7 +125,7 @@ def test_any_text_is_something(text):
         assert str(fault).endswith(".")
         return
     assert found.text is not None or found.form in (Form.LIST, Form.TABLE)
-    assert all(0 <= note.ink[0][0] <= note.ink[0][1] <= len(text) for note in found.song.notes)
+    assert all(0 <= note.spans[0][0] <= note.spans[0][1] <= len(text) for note in found.song.notes)
     if found.form is Form.LIST and (sheet := pasted(text, alone=True)) is not None:
         sounding = [(note.start, note.length, note.number) for note in found.song.notes]
         assert [(note.start, note.length, note.number) for note in read_sheet(sheet).song.notes] == sounding
@@ -144,15 +144,15 @@ def test_any_text_is_something(text):
 def test_a_few_values_that_name_no_pitch_are_silent_and_listed_where_they_stand(text, numbers, unread):
     found = anything.read_text(text)
     assert [note.number for note in found.song.notes] == numbers
-    assert [text[each.ink[0] : each.ink[1]] for each in found.unread] == unread
-    written = [text[note.ink[0][0] : note.ink[0][1]] for note in found.song.notes]
+    assert [text[each.span[0] : each.span[1]] for each in found.unread] == unread
+    written = [text[note.spans[0][0] : note.spans[0][1]] for note in found.song.notes]
     assert written[0][:2] in ("C4", "60", "G4") and all(written)
 
 
 def test_lengths_too_short_to_write_are_the_shortest_and_no_note_is_lost():
     found = lists.read("notes = [60, 62, 64]\nmilliseconds = [0.5, 400, 400]")
     assert [note.number for note in found.song.notes] == [60, 62, 64]
-    assert all(note.length > 0 and note.ink for note in found.song.notes)
+    assert all(note.length > 0 and note.spans for note in found.song.notes)
 
 
 def test_rows_in_any_order_end_with_the_last_note():

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from chickadee import read, write
 from chickadee.attempts import attempt_of, judging
 from chickadee.cli.status import opened_song
-from chickadee.compare import Model, Verdict
+from chickadee.comparison import Model, Verdict
 from chickadee.csv_text import cell, plain_cell
 from chickadee.files import FileFault
 from chickadee.formats import anything, musicxml, smf, table

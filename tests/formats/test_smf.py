@@ -21,7 +21,8 @@ def tracks_of(data: bytes):
     assert data[:4] == b"MThd"
     size, form, count, division = struct.unpack(">IHHH", data[4:14])
     assert (size, form) == (6, 1)
-    at, tracks = 14, []
+    at = 14
+    tracks = []
     while at < len(data):
         assert data[at : at + 4] == b"MTrk"
         (length,) = struct.unpack(">I", data[at + 4 : at + 8])
@@ -41,7 +42,9 @@ def number(data: bytes, at: int):
 
 
 def events_of(data: bytes):
-    at, tick, events = 0, 0, []
+    at = 0
+    tick = 0
+    events = []
     while at < len(data):
         delta, at = number(data, at)
         tick += delta
@@ -59,7 +62,8 @@ def events_of(data: bytes):
 
 def notes_of(track):
     """(start, end, number, velocity) of each note of a track; every on must have its off."""
-    sounding, found = {}, []
+    sounding = {}
+    found = []
     for tick, event in track:
         if event[0] & 0xF0 == 0x90:
             assert event[1] not in sounding
@@ -183,12 +187,15 @@ voice Beat
 
 def seconds_at(tempos, division, tick):
     """What a reader of the file makes of its tempo events."""
-    total, before, micros = 0.0, 0, 500_000
+    total = 0.0
+    before = 0
+    micros = 500_000
     for at, event in tempos:
         if at > tick:
             break
         total += (at - before) * micros / division / 1e6
-        before, micros = at, int.from_bytes(event[2:], "big")
+        before = at
+        micros = int.from_bytes(event[2:], "big")
     return total + (tick - before) * micros / division / 1e6
 
 

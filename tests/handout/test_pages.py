@@ -37,12 +37,14 @@ def extent(text):
     width = min(text.width, text_width(text.text, text.size, text.bold))
     left = {Align.LEFT: text.left, Align.MIDDLE: text.left + (text.width - width) / 2,
             Align.RIGHT: text.left + text.width - width}[text.align]  # fmt: skip
-    middle, half = text.top + text.height / 2, text.size * 0.13
+    middle = text.top + text.height / 2
+    half = text.size * 0.13
     return left, middle - half, left + width, middle + half
 
 
 def checked(page):
-    paper, texts = page.paper, [shape for shape in page.shapes if isinstance(shape, Text) and shape.text]
+    paper = page.paper
+    texts = [shape for shape in page.shapes if isinstance(shape, Text) and shape.text]
     for shape in page.shapes:
         right = shape.right if isinstance(shape, Line) else shape.left + shape.width
         bottom = shape.bottom if isinstance(shape, Line) else shape.top + shape.height
@@ -156,6 +158,19 @@ def test_what_is_long_gets_room_and_nothing_is_cut_short(kind, voice):
     assert not [text for text in found if "…" in text]
     sung = " ".join(found)
     assert sung.count("straight") == (6 if kind in ("tune", "song") and not voice else 0)
+
+
+def test_the_strip_has_a_box_for_each_note_in_order_with_beats_number_and_name():
+    found = words_on(pages_of("strip", read("meter: 4/4\nC4 rest=2 F#4=1/2 G4=1/2 |").song, Request(title="")))
+    boxes = [text for text in found if text and text not in ("Name", "Date")]
+    assert boxes == ["1", "60", "C4", "2", "–", "½", "66", "F♯4", "½", "67", "G4"]
+
+
+def test_drums_struck_together_are_no_chord_of_the_song_chart():
+    song = read("meter: 2/4\nvoice Tune\nC4 E4 |\nvoice Beat\n  sound: drum kit\n  36&40&43=2 |").song
+    assert {"C4 E4", "1"} <= set(words_on(pages_of("song", song, Request()))) and len(
+        words_on(pages_of("song", song, Request()))
+    ) == 5
 
 
 def bars_in_first_line(kind, wished, song=SONG):

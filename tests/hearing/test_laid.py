@@ -55,7 +55,8 @@ APART = Recorded("", FIRST, together=Together.APART)
 
 def test_tune_and_recording_stay_together_to_the_sample():
     sound = heard(Playing(SONG, recorded=APART), 7 * RATE)
-    recorded, tune = strikes(sound[:, 0]), strikes(sound[:, 1])
+    recorded = strikes(sound[:, 0])
+    tune = strikes(sound[:, 1])
     assert len(tune) == len(recorded) == 14
     apart = recorded - tune
     assert set(apart[1:].tolist()) == {apart[1]} and abs(apart).max() < RATE // 1000
@@ -67,7 +68,8 @@ def test_at_any_speed_in_rounds_and_through_edits_both_stay_together(speed):
     other = read("tempo: 120\nvoice A\n  sound: wood bars\n  " + "C5 E5 G5 C6 | " * 4).song
     faster = replace(playing, song=other, speed=speed * 1.2)
     sound = heard(playing, 12 * RATE, [(RATE, replace(playing, song=other)), (5 * RATE, faster)])
-    recorded, tune = strikes(sound[:, 0]), strikes(sound[:, 1])
+    recorded = strikes(sound[:, 0])
+    tune = strikes(sound[:, 1])
     assert len(tune) > 5
     near = np.array([np.abs(recorded - each).min() for each in tune[:-1]])
     assert near.max() < 0.01 * RATE  # attacks are within 10 ms, and nothing adds up
@@ -78,7 +80,8 @@ def test_where_each_is_heard():
         sound = heard(Playing(SONG, recorded=replace(APART, together=together)), 2 * RATE)
         return np.sqrt((sound**2).mean(axis=0))
 
-    tune, recorded = power(Together.TUNE), power(Together.RECORDING)
+    tune = power(Together.TUNE)
+    recorded = power(Together.RECORDING)
     assert tune[0] == pytest.approx(tune[1]) and recorded[0] == pytest.approx(recorded[1])
     assert (power(Together.BOTH) > np.maximum(tune, recorded) * 1.0001).all()
     silent = heard(Playing(SONG, recorded=replace(APART, together=Together.RECORDING, level=0)), 2 * RATE)

@@ -17,7 +17,8 @@ HEADS = {"4/4": "", "3/4": "meter: 3/4\n", "with a pickup": "meter: 3/4\npickup:
 
 def heard_of(tune, tempo, first):
     """The tune as it is played, each note let go a little early."""
-    found, here = [], first
+    found = []
+    here = first
     for beats, number in tune:
         length = beats * 60 / tempo
         found.append(HeardNote(here, 0.92 * length, number, 0.0, 80, 1.0))
@@ -31,8 +32,10 @@ def test_what_is_heard_stands_on_its_beats_and_is_taken_whole(tune, tempo, first
     song = reading.song
     laid = LaidNotes.of(heard_of(tune, tempo, first), song, Placing(song, first))
     assert [note.number for note in laid.notes] == [number for _, number in tune]
-    beat, start = song.meter.beat_ticks, song.grid.start(1)
-    places, here = [], start
+    beat = song.meter.beat_ticks
+    start = song.grid.start(1)
+    places = []
+    here = start
     for beats, _ in tune:
         places.append(here)
         here += beats * beat

@@ -38,7 +38,7 @@ def test_what_is_struck_and_rings_is_found_at_any_speed(numbers, tempo, sound):
 def test_a_long_recording_is_looked_at_in_sections_and_no_note_is_lost_or_told_twice(monkeypatch):
     song, samples = sound_of(" ".join([FAST] * 4), "glass bell", 300)
     whole = heard(samples)
-    monkeypatch.setattr("chickadee.hearing.beginnings._SECTION", 333)
+    monkeypatch.setattr("chickadee.hearing.onsets._CHUNK_FRAMES", 333)
     parts = heard(samples)
     assert score(song, whole) >= 0.95 and score(song, parts) >= 0.95
     assert abs(len(parts) - len(whole)) <= 2

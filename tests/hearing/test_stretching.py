@@ -75,7 +75,9 @@ def test_blocks_of_any_size_and_copies_give_the_same(sizes, speed, copied):
     _, samples = sound_of("C4=1/2 G4=1/2", "plucked string")
     source = InMemory(samples, RATE)
     whole = stretched(source, speed, 10**9)
-    stretcher, at, found = Stretcher(source), 0, []
+    stretcher = Stretcher(source)
+    at = 0
+    found = []
     for place, size in enumerate(sizes):
         if place == copied:
             left = stretcher

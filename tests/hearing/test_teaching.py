@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from chickadee.hearing.beginnings import _chance
+from chickadee.hearing.features import FEATURE_COUNT, NOTES
+from chickadee.hearing.onsets import _probabilities
 from chickadee.hearing.pitch import PitchFrames, pitch_path
-from chickadee.hearing.sight import NOTES, SIGHTS
-from chickadee.hearing.tones import STEP
+from chickadee.hearing.semitones import STEP
 from chickadee.sheet import read
 from lessons import Lesson, lesson, sight_of
 from made_up import RATE, piece
@@ -24,7 +24,8 @@ from teach import _Components, _Learner
 @given(st.integers(0, 10**6), st.booleans())
 @settings(max_examples=12)
 def test_a_made_up_piece_is_the_same_each_time_and_can_be_heard(seed, together):
-    made, again = piece(seed, together), piece(seed, together)
+    made = piece(seed, together)
+    again = piece(seed, together)
     assert np.array_equal(made.samples, again.samples) and made.notes == again.notes
     assert np.isfinite(made.samples).all() and 0.005 < np.abs(made.samples).max() <= 0.9
     assert made.notes and all(number in NOTES for _, number in made.notes)
@@ -35,7 +36,8 @@ def test_a_made_up_piece_is_the_same_each_time_and_can_be_heard(seed, together):
 @given(st.integers(0, 10**6))
 @settings(max_examples=8)
 def test_a_melody_of_one_of_our_sounds_is_the_same_each_time_and_begins_where_it_says(seed):
-    made, again = our_piece(seed), our_piece(seed)
+    made = our_piece(seed)
+    again = our_piece(seed)
     assert np.array_equal(made.samples, again.samples) and made.notes == again.notes
     assert np.isfinite(made.samples).all() and 0.005 < np.abs(made.samples).max() <= 0.9
     assert len(made.notes) >= 8 or not made.notes  # of drums
@@ -69,7 +71,7 @@ def test_nearly_all_notes_of_a_piece_are_worth_a_look_where_they_begin(seed, tog
 
 def test_a_lesson_shows_where_notes_begin_and_stands_for_all_that_is_worth_a_look():
     found = lesson(piece(5), 5)
-    assert found.seen.shape == (len(found.goal), SIGHTS) and len(found.weight) == len(found.goal)
+    assert found.seen.shape == (len(found.goal), FEATURE_COUNT) and len(found.weight) == len(found.goal)
     assert found.goal.max() > 0.95 and found.goal.min() >= 0
     assert found.goal.sum() > 3 * len(piece(5).notes)  # frames about each
     frames, _ = sight_of(piece(5)).worth_a_look()
@@ -80,14 +82,14 @@ def test_what_an_earlier_network_is_wrong_about_is_all_shown():
     shown = lesson(piece(5), 5)
     shy = _Learner(np.random.default_rng(0)).layers
     shy[-1].weights[:] = 0
-    shy[-1].more[:] = 3  # it says of everything that a note begins
+    shy[-1].bias[:] = 3  # it says of everything that a note begins
     assert lesson(piece(5), 5, shy).weight.max() == 1
     assert shown.weight.max() > 1
 
 
 def test_the_learner_learns():
     draw = np.random.default_rng(2)
-    seen = draw.normal(0, 1, (4000, SIGHTS)).astype(np.float16)
+    seen = draw.normal(0, 1, (4000, FEATURE_COUNT)).astype(np.float16)
     goal = (seen[:, 3] + seen[:, 7] > 1).astype(np.float32)
     shown = Lesson(seen, goal, np.ones(len(goal), np.float32))
     learner = _Learner(draw)
@@ -98,11 +100,12 @@ def test_the_learner_learns():
 def test_what_is_written_down_is_what_was_learned():
     """It learns from components of what is seen, and is asked about what is seen as it is."""
     draw = np.random.default_rng(3)
-    seen = draw.normal(0.8, 0.03, (3000, SIGHTS)).astype(np.float16)
+    seen = draw.normal(0.8, 0.03, (3000, FEATURE_COUNT)).astype(np.float16)
     goal = (seen[:, 3] > 0.8).astype(np.float32)
     shown = Lesson(seen, goal, np.ones(len(goal), np.float32))
-    components, learner = _Components.of(shown), _Learner(draw)
+    components = _Components.of(shown)
+    learner = _Learner(draw)
     for time in range(8):
         learner.goes_through(shown._replace(seen=components.seen_in(shown)), time / 8)
-    told = _chance(seen.T.astype(np.float32), components.undone(learner.layers))
+    told = _probabilities(seen.T.astype(np.float32), components.undone(learner.layers))
     assert np.mean((told > 0.5) == (goal > 0.5)) > 0.9

@@ -23,7 +23,8 @@ def notes_at(tempo, first, beats, numbers=None):
 
 @given(st.integers(70, 150), st.floats(0, 3), st.randoms(use_true_random=False))
 def test_the_tempo_of_beats_and_halves_is_found(tempo, first, chance):
-    beats, here = [], 0.0
+    beats = []
+    here = 0.0
     for _ in range(24):
         beats.append(here)
         here += chance.choice((0.5, 1, 1, 1, 2))

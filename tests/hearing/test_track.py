@@ -42,7 +42,7 @@ def test_a_part_has_its_frames_of_all_that_was_measured(first, count):
 def test_growth_does_not_depend_on_how_loud_a_recording_is(loud):
     whole, _ = track_of([SAMPLES], RATE)
     found, _ = track_of([(loud * SAMPLES).astype(np.float32)], RATE)
-    assert np.allclose(found.growth, whole.growth, rtol=1e-2, atol=1e-3)
+    assert np.allclose(found.flux, whole.flux, rtol=1e-2, atol=1e-3)
     assert np.allclose(found.power, loud**2 * whole.power, rtol=1e-3)
 
 
@@ -52,9 +52,9 @@ def test_the_spectrum_grows_where_a_tone_begins(frame, hertz, loud):
     seconds = np.arange(RATE + RATE // 2) / RATE
     begins = frame * HOP
     samples = (loud * np.sin(2 * np.pi * hertz * (seconds - begins)) * (seconds >= begins)).astype(np.float32)
-    growth = track_of([samples], RATE)[0].growth
-    assert abs(int(growth.argmax()) - frame) <= 3
-    assert growth[frame + 20 : -20].max() < 0.2 * growth.max()
+    flux = track_of([samples], RATE)[0].flux
+    assert abs(int(flux.argmax()) - frame) <= 3
+    assert flux[frame + 20 : -20].max() < 0.2 * flux.max()
 
 
 def test_how_clear_a_pitch_is_tells_music_from_noise():

@@ -34,7 +34,8 @@ def test_every_way_keeps_what_it_promises(name, way, seed):
     after = found.reading.song
     assert found.reading.text == apply_edits(reading.text, found.edits) != reading.text
     assert found.reading.text == proposed(reading, way, 0, seed).reading.text
-    old, new = line(before, 0), line(after, 0)
+    old = line(before, 0)
+    new = line(after, 0)
     if way is Way.PITCHES:
         assert [(note.start, note.length) for note in old] == [(note.start, note.length) for note in new]
         assert [note.number for note in old] != [note.number for note in new]
@@ -53,7 +54,7 @@ def test_every_way_keeps_what_it_promises(name, way, seed):
         assert new[-1].number % 12 == before.key.tonic.pitch_class
     else:
         assert found.voice == len(before.voices) and after.voices[0].end == before.voices[0].end
-        assert [note._replace(ink=()) for note in new] == [note._replace(ink=()) for note in old]
+        assert [note._replace(spans=()) for note in new] == [note._replace(spans=()) for note in old]
         mine = line(after, found.voice)
         if way is Way.SECOND:
             assert [(note.start, note.length) for note in mine] == [(note.start, note.length) for note in old]

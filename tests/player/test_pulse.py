@@ -29,7 +29,8 @@ def sink(monkeypatch):
 
 def feed(output, seconds, at=0, every=0.25, sound=TONE):
     """Give a tone for some seconds, and every so often all of it anew that is not settled; the frames given."""
-    until, again = time.monotonic() + seconds, time.monotonic() + every
+    until = time.monotonic() + seconds
+    again = time.monotonic() + every
     while time.monotonic() < until:
         wanted = min(output.wanted(), len(sound) - at)
         if wanted > 96:
@@ -39,7 +40,8 @@ def feed(output, seconds, at=0, every=0.25, sound=TONE):
             settled = output.settled()
             assert output.heard() <= settled <= at
             output.take_back(at - settled)
-            at, again = settled, time.monotonic() + every
+            at = settled
+            again = time.monotonic() + every
         time.sleep(0.003)
     return at
 
@@ -90,7 +92,9 @@ class SlowServer:
     """A server's stream that plays by a clock of the test's own: what has been heard can no longer be written over."""
 
     def __init__(self):
-        self.frames, self.end, self.heard = np.zeros(8 * RATE, np.float32), 0, 0
+        self.frames = np.zeros(8 * RATE, np.float32)
+        self.end = 0
+        self.heard = 0
 
     def functions(self):
         found = {name: lambda *_: 1 for name in pulse._SIGNATURES}
@@ -122,7 +126,8 @@ def test_what_is_given_anew_too_late_is_heard_in_its_place_all_the_same(monkeypa
     server = SlowServer()
     monkeypatch.setattr(pulse, "_library", server.functions)
     output = ServerOutput(None, RATE)
-    old, new = np.ones((8 * RATE, 2), np.float32), np.full((8 * RATE, 2), 2, np.float32)
+    old = np.ones((8 * RATE, 2), np.float32)
+    new = np.full((8 * RATE, 2), 2, np.float32)
     output.write(old[: output.wanted()])
     server.heard = RATE
     settled = output.settled()

@@ -33,7 +33,8 @@ class Deep:
     gaps = 0
 
     def __init__(self, depth: int, settled: int) -> None:
-        self.depth, self.ahead = depth, settled
+        self.depth = depth
+        self.ahead = settled
         self.now = 0
         self.sound = np.zeros((0, 2), np.float32)
 
@@ -60,7 +61,8 @@ class Deep:
 
 
 def ask(performance: Performance, what: str, was: Playing, playing: Playing) -> None:
-    beside, before = None, performance.beside
+    beside = None
+    before = performance.beside
     if playing.laid is not None:
         goes_on = what == "change" and before is not None
         beside = before.changed(playing.laid) if goes_on else LaidSound(playing.laid, SOURCE)
@@ -82,10 +84,12 @@ ASKED = st.tuples(
 @settings(max_examples=20, deadline=None)
 @given(st.lists(ASKED, min_size=1, max_size=6), st.sampled_from([3000, 30_000, 96_000]))
 def test_what_was_made_too_early_is_made_again(asked, depth):
-    out, plain = Deep(depth, settled=2400), Performance(DEFAULT_RATE)
+    out = Deep(depth, settled=2400)
+    plain = Performance(DEFAULT_RATE)
     stream = Stream(lambda device: out)
     stream.output = out
-    was, expected = SONGS[0], []
+    was = SONGS[0]
+    expected = []
     for what, playing, frames in [("play", was, 9600), *asked, ("stop", was, 40_000)]:
         same = what == "change" and playing.laid == was.laid
         unchanged = stream.performance.unchanged_until(playing.score, playing.part) if same else 0

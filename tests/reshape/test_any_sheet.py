@@ -69,7 +69,8 @@ def test_to_a_key_arrives_there(text, name):
 @settings(max_examples=60, deadline=None)
 @given(sheets(), st.integers(-9, 9))
 def test_steps_keep_the_time_and_one_accidental(text, steps):
-    before, after = read(text).song, read(tried(text, by_steps, steps)).song
+    before = read(text).song
+    after = read(tried(text, by_steps, steps)).song
     assume(len(after.notes) == len(before.notes))  # what was beyond MIDI may sound now
     assert [(n.voice, n.start, n.length) for n in after.notes] == [(n.voice, n.start, n.length) for n in before.notes]
     if "^" not in text:  # the writer may raise a step that is sharp already
@@ -95,7 +96,8 @@ def test_a_voice_moves_alone(text, semitones, data):
 ]))  # fmt: skip
 def test_no_reshaping_loses_a_note_or_makes_a_fault(text, way):
     how, arguments = way
-    before, after = read(text), read(tried(text, how, *arguments))
+    before = read(text)
+    after = read(tried(text, how, *arguments))
     if how is not gathered:  # what was broken twice round is struck together once
         assert len(after.song.notes) >= len(before.song.notes)
     errors = {finding.code for finding in after.findings if finding.severity.value == "error"}

@@ -46,7 +46,8 @@ UP = {
 @pytest.mark.parametrize("tonic", CIRCLE)
 def test_one_tune_in_all_twelve_keys_up_and_down(tonic):
     tune = "key: C major\nC4 D4 E4=1/2 F4 | B4 // home"
-    names, (semitones, octaves) = CIRCLE[tonic].split(), UP[tonic]
+    names = CIRCLE[tonic].split()
+    (semitones, octaves) = UP[tonic]
     up = [name + octave for name, octave in zip(names, octaves, strict=True)]
     down = [f"{name}{int(octave) - 1}" for name, octave in zip(names, octaves, strict=True)]
     for pitches, way in ((up, semitones), (down, semitones - 12)):
@@ -71,7 +72,7 @@ def test_every_transposition_of_every_demo_tune_keeps_its_intervals_and_comes_ba
             for voice, start, number in places(after.song)
         ] == places(song)
         assert all(abs(note.pitch.accidental) <= 1 for note in after.song.notes)
-        assert all(note.ink and after.song.key_at(note.start) for note in after.song.notes)
+        assert all(note.spans and after.song.key_at(note.start) for note in after.song.notes)
         back = moved(there, by_semitones, -semitones)
         assert places(read(back).song) == places(song)
         if "octave:" not in text:
@@ -207,7 +208,8 @@ SEVERAL_OCTAVES = "key: C major\nphrase p\nC B 60 {Am}\nvoice A\noctave: 3\np\nv
 def test_a_phrase_that_is_read_in_several_octaves_moves_in_all_of_them(how, argument, phrase):
     text = moved(SEVERAL_OCTAVES, how, argument)
     assert f"phrase p\n{phrase}\n" in text
-    before, after = read(SEVERAL_OCTAVES).song.notes, read(text).song.notes
+    before = read(SEVERAL_OCTAVES).song.notes
+    after = read(text).song.notes
     assert len({new.number - old.number for old, new in zip(before, after, strict=True)}) == 1
 
 

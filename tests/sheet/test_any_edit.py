@@ -57,8 +57,8 @@ def tried(reading, edit, *arguments):
 
 def sharing(reading, index):
     """The notes that are written where one is."""
-    ink = reading.song.notes[index].ink[0]
-    return {place for place, note in enumerate(reading.song.notes) if note.ink[0] == ink}
+    span = reading.song.notes[index].spans[0]
+    return {place for place, note in enumerate(reading.song.notes) if note.spans[0] == span}
 
 
 def beside(reading, index):
@@ -66,9 +66,9 @@ def beside(reading, index):
     start, end = next(
         (word.start(), word.end())
         for word in re.finditer(r"\{.*?\}\S*|\S+", reading.text)
-        if word.start() <= reading.song.notes[index].ink[0][0] < word.end()
+        if word.start() <= reading.song.notes[index].spans[0][0] < word.end()
     )
-    return {place for place, note in enumerate(reading.song.notes) if start <= note.ink[0][0] < end}
+    return {place for place, note in enumerate(reading.song.notes) if start <= note.spans[0][0] < end}
 
 
 def kept(song, without=()):

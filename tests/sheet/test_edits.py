@@ -96,7 +96,8 @@ def test_an_edit_touches_only_the_signs_concerned(text, edit, arguments, expecte
 def test_a_note_moves_in_time_into_the_rest_beside_it(text, note, beats, expected):
     after = edited(text, move_in_time, note, beats)
     assert after.replace("rest=1 ", "rest ") == expected.replace("rest=1 ", "rest ")
-    old, new = read(text).song, read(after).song
+    old = read(text).song
+    new = read(after).song
     assert new.notes[note].start == old.notes[note].start + beats * Q
     assert others(new, {note}) == others(old, {note})
 
@@ -202,7 +203,7 @@ def test_moving_pitch_changes_that_note_alone_and_back_again(text, data, by):
 
 def _sign(text, index):
     """The offsets of a note's pitch, without marks and length."""
-    start, end = read(text).song.notes[index].ink[0]
+    start, end = read(text).song.notes[index].spans[0]
     written = text[start:end]
     first = len(written) - len(written.lstrip(">'"))
     return start + first, start + len(written.partition("=")[0])

@@ -199,7 +199,7 @@ def test_no_text_makes_reading_fail(text):
         assert 0 <= note.number <= 127
         assert 1 <= note.loudness <= 127
         assert note.length > 0
-        assert all(0 <= start < end <= len(text) for start, end in note.ink)
+        assert all(0 <= start < end <= len(text) for start, end in note.spans)
 
 
 @given(st.data())

@@ -23,7 +23,7 @@ TUNES = [each.read_text("utf-8") for each in sorted((files("chickadee") / "songs
 
 
 def plain(song):
-    return [note._replace(ink=()) for note in song.notes]
+    return [note._replace(spans=()) for note in song.notes]
 
 
 @given(st.sampled_from(LETTERS), st.integers(-2, 2), st.sampled_from(NAMINGS), st.sampled_from([None, -1, 4, 9]))
@@ -116,9 +116,11 @@ def test_properties_name_pitches_as_the_sheet_does_and_are_turned_with_it(naming
             names[written] = tradition.text(name) + ("" if octave is None else str(octave))
         return PROPERTIES.format(names=tradition.value, **names)
 
-    letters, reading = read(text(Naming.LETTERS)), read(text(naming))
+    letters = read(text(Naming.LETTERS))
+    reading = read(text(naming))
     assert not reading.findings and not letters.findings
-    (pipe,), (usual,) = reading.song.voices, letters.song.voices
+    (pipe,) = reading.song.voices
+    (usual,) = letters.song.voices
     assert pipe.range == usual.range == (59, 96) and pipe.allow == usual.allow == {-1, -12, -6, 70}
     both = (reading.sheet.settings, letters.sheet.settings)
     numbers = [[key.numbers for key in settings.keys] for settings in both]

@@ -77,7 +77,7 @@ def test_rests_are_silent_and_holds_go_on():
 def test_a_hold_lengthens_every_note_of_a_chord_across_a_bar_line():
     reading = read("C4&E4=2 | -=1/2")
     assert {note.length for note in reading.song.notes} == {5 * Q // 2}
-    assert [reading.text[start:end] for start, end in reading.song.notes[1].ink] == ["E4", "-=1/2"]
+    assert [reading.text[start:end] for start, end in reading.song.notes[1].spans] == ["E4", "-=1/2"]
 
 
 def test_notes_together():

@@ -24,7 +24,7 @@ def plain(song):
         for t in song.tempo.tempos
     ]
     return (
-        song.title, song.composer, song.voices, [note._replace(ink=()) for note in song.notes], song.grid, song.keys, tempos,
+        song.title, song.composer, song.voices, [note._replace(spans=()) for note in song.notes], song.grid, song.keys, tempos,
         [(tick, pytest.approx(part, 1e-9)) for tick, part in song.tempo.swings], song.tempo.origin, song.tuning,
     )  # fmt: skip
 

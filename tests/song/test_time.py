@@ -47,7 +47,8 @@ def test_meters_are_read_and_know_their_pulse():
 
 
 def test_bars_are_counted_through_meter_changes_and_a_pickup():
-    three, six = Meter(3, 4), Meter(6, 8)
+    three = Meter(3, 4)
+    six = Meter(6, 8)
     grid = BarGrid(((0, three), (Q + 2 * three.bar_ticks, six)), pickup=Q)
     assert grid.place(0) == Place(0, Fraction(1))
     assert grid.place(Q) == Place(1, Fraction(1))
@@ -59,7 +60,8 @@ def test_bars_are_counted_through_meter_changes_and_a_pickup():
 @given(st.lists(st.tuples(st.integers(1, 5), st.sampled_from([Meter(3, 4), Meter(4, 4), Meter(7, 8)])), max_size=4),
        st.integers(0, 200))  # fmt: skip
 def test_every_bar_begins_where_the_one_before_ends(stretches, eighths):
-    changes, tick = [(0, Meter(2, 4))], Meter(2, 4).bar_ticks
+    changes = [(0, Meter(2, 4))]
+    tick = Meter(2, 4).bar_ticks
     for bars, meter in stretches:
         changes.append((tick, meter))
         tick += bars * meter.bar_ticks
@@ -112,7 +114,8 @@ def test_a_ramp_takes_the_time_of_its_formula():
     st.floats(0, 40),
 )  # fmt: skip
 def test_ticks_and_seconds_are_each_other_s_inverse(stretches, quarter):
-    tempos, tick = [], 0
+    tempos = []
+    tick = 0
     for quarters, speed, ramp, target in stretches:
         tempos.append(Tempo(tick, speed, quarters * Q if ramp else 0, target if ramp else 0.0))
         tick += quarters * Q

@@ -42,7 +42,8 @@ def onsets(sound, threshold=0.003, quiet=0.01):
 @given(st.lists(st.integers(50, 3000), min_size=1, max_size=30))
 def test_what_is_performed_is_what_is_rendered(sizes):
     song = read(TUNE).song
-    renderer, performance = Renderer(song, RATE), performing(Playing(song))
+    renderer = Renderer(song, RATE)
+    performance = performing(Playing(song))
     delay = round(performance.delay * RATE)
     expected = renderer.read(RATE)
     parts = []
@@ -94,7 +95,8 @@ def test_a_sounding_note_that_is_changed_changes_now_and_one_taken_away_stops():
 
 def test_a_change_of_speed_keeps_the_place_and_the_pitch():
     song = read("tempo: 60\nvoice A\n sound: sine\n A4 B4 C5 D5").song
-    usual, slow = Playing(song), Playing(song, speed=0.5)
+    usual = Playing(song)
+    slow = Playing(song, speed=0.5)
     performance = performing(usual)
     heard(performance, RATE + RATE // 2)
     performance.change(slow.score, slow.part, usual.moments_to(slow))
@@ -107,7 +109,8 @@ def test_a_change_of_speed_keeps_the_place_and_the_pitch():
 
 def test_voices_are_silenced_and_heard_again_while_they_play():
     song = read(TUNE).song
-    everything, bells = Playing(song), Playing(song, silent=frozenset({1}))
+    everything = Playing(song)
+    bells = Playing(song, silent=frozenset({1}))
     performance = performing(everything)
     heard(performance, RATE // 4)
     performance.change(bells.score, bells.part, everything.moments_to(bells))

@@ -33,8 +33,10 @@ def test_swing_and_ramps_move_the_onsets():
 
 def test_the_pedal_lets_notes_ring_until_it_is_lifted():
     text = "tempo: 60\nvoice V\nsound: sine\n{} C4 rest=2 {} rest"
-    held, plain = samples(text.format("[pedal]", "[lift]")), samples(text.format("", ""))
-    middle, late = slice(round(1.5 * RATE), 2 * RATE), slice(round(3.2 * RATE), round(3.6 * RATE))
+    held = samples(text.format("[pedal]", "[lift]"))
+    plain = samples(text.format("", ""))
+    middle = slice(round(1.5 * RATE), 2 * RATE)
+    late = slice(round(3.2 * RATE), round(3.6 * RATE))
     assert np.abs(held[middle]).max() > 0.07
     assert np.abs(plain[middle]).max() == 0
     assert np.abs(held[late]).max() == 0
@@ -54,7 +56,8 @@ def test_every_drum_is_struck_at_once_and_fades_to_silence(drum):
     hit = samples(f"tempo: 60\nvoice V\nsound: drum kit\n{drum} rest=2")
     assert 0.02 < np.abs(hit[: RATE // 20]).max() < 0.9
     assert np.all(hit[-50:] == 0)
-    early, late = np.sqrt((hit[:4800] ** 2).mean()), np.sqrt((hit[RATE : RATE + 4800] ** 2).mean())
+    early = np.sqrt((hit[:4800] ** 2).mean())
+    late = np.sqrt((hit[RATE : RATE + 4800] ** 2).mean())
     assert late < early
 
 

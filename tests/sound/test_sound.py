@@ -43,7 +43,8 @@ def hertz(sound, near, rate=RATE):
     """The frequency of the strongest partial within a semitone of ``near``, by a parabola through the FFT's peak."""
     size = 1 << 21
     spectrum = np.abs(np.fft.rfft(sound * np.hanning(len(sound)), size))
-    low, high = int(near / 1.06 * size / rate), int(near * 1.06 * size / rate)
+    low = int(near / 1.06 * size / rate)
+    high = int(near * 1.06 * size / rate)
     peak = low + int(spectrum[low:high].argmax())
     before, top, after = np.log(spectrum[peak - 1 : peak + 2])
     return (peak + 0.5 * (before - after) / (before - 2 * top + after)) * rate / size
@@ -75,7 +76,8 @@ def test_every_sound_is_in_tune_within_a_cent_from_end_to_end_of_its_range(sound
 @pytest.mark.parametrize("number", [33, 57, 69, 81, 93, 100, 108, 117])
 def test_nothing_folds_back(sound, number):
     """Between the harmonics of the sharpest waves the spectrum is at least 80 dB below the strongest."""
-    near, size = 440 * 2 ** ((number - 69) / 12), RATE
+    near = 440 * 2 ** ((number - 69) / 12)
+    size = RATE
     tone = INSTRUMENTS[sound].samples(Strike(number, near, 1.0), RATE, size, RATE).astype(float)
     spectrum = np.abs(np.fft.rfft(tone * np.kaiser(size, 18)))
     bins = np.arange(len(spectrum)) * RATE / size
@@ -103,7 +105,8 @@ def test_all_sounds_are_equally_loud_within_a_decibel():
 
 def test_the_stock_gives_what_the_instrument_gives_and_forgets_the_oldest(monkeypatch):
     monkeypatch.setattr("chickadee.sound.stock._MOST_SAMPLES", 3 << 13)
-    stock, strike = Stock(RATE), Strike(60, 261.6, 0.5)
+    stock = Stock(RATE)
+    strike = Strike(60, 261.6, 0.5)
     whole = INSTRUMENTS["flute"].samples(strike, 0, 50_000, RATE)
     for first, count in ((0, 10), (8000, 400), (8190, 4), (100, 40_000), (0, 20)):
         assert stock.take("flute", strike, first, count) == pytest.approx(whole[first : first + count], abs=1e-6)
@@ -114,7 +117,8 @@ def test_the_room_fades_and_is_the_same_in_any_blocks():
     click = np.zeros((2, RATE), np.float32)
     click[:, 0] = 1
     whole = Room(RATE).process(click)
-    room, parts = Room(RATE), []
+    room = Room(RATE)
+    parts = []
     for at in range(0, RATE, 777):
         parts.append(room.process(click[:, at : at + 777]))
     assert np.abs(np.concatenate(parts, axis=1) - whole).max() < 1e-6
@@ -126,8 +130,10 @@ def test_the_room_fades_and_is_the_same_in_any_blocks():
 
 def test_a_fade_ends_in_silence_and_leaves_the_rest_alone():
     song = read(voice("organ pipe", "C4=4")).song
-    plain, faded = Renderer(song, RATE), Renderer(song, RATE, fade=2.0)
-    whole, sound = plain.read(plain.frames), np.concatenate([faded.read(1000) for _ in range(300)])
+    plain = Renderer(song, RATE)
+    faded = Renderer(song, RATE, fade=2.0)
+    whole = plain.read(plain.frames)
+    sound = np.concatenate([faded.read(1000) for _ in range(300)])
     begins = len(whole) - 2 * RATE
     assert np.array_equal(sound[:begins], whole[:begins])
     loud = [np.abs(sound[begins + at : begins + at + RATE // 4]).max() for at in range(0, 2 * RATE, RATE // 4)]
@@ -177,9 +183,11 @@ def test_nothing_clicks(sound):
     """No step between samples is larger than the steepest slope the held tone itself has."""
     tone = samples(voice(sound, "A4=1/2 A4=1/2 'E5 rest A4&C5=1/16 rest"))[:, 0]
     held = samples(voice(sound, "A4&E5&C5=2"))[: RATE // 2, 0]
-    steps, own = np.abs(np.diff(tone)), np.abs(np.diff(held)).max()
+    steps = np.abs(np.diff(tone))
+    own = np.abs(np.diff(held)).max()
     assert steps.max() <= own
-    bends, own_bends = np.abs(np.diff(tone, 2)).max(), np.abs(np.diff(held, 2)).max()
+    bends = np.abs(np.diff(tone, 2)).max()
+    own_bends = np.abs(np.diff(held, 2)).max()
     assert bends <= 1.5 * own_bends
 
 
@@ -234,11 +242,9 @@ def test_high_notes_leave_partials_out_rather_than_folding_them_back():
 
 
 def test_decaying_partials_by_their_definition():
-    frequencies, amplitudes, decays = (
-        np.array([300.0, 777.0, 30_000.0]),
-        np.array([1.0, 0.5, 9.0]),
-        np.array([1.0, 0.2, 1]),
-    )
+    frequencies = np.array([300.0, 777.0, 30_000.0])
+    amplitudes = np.array([1.0, 0.5, 9.0])
+    decays = np.array([1.0, 0.2, 1])
     n = np.arange(1000, 1300)
     expected = sum(
         a * 10 ** (-3 * n / RATE / d) * np.sin(2 * np.pi * f * n / RATE)
@@ -272,7 +278,8 @@ def test_a_delay_line_by_its_definition():
     """Worked out one sample at a time, from what came back one loop ago."""
     shape = np.sin(np.arange(20) * 0.9)
     line = DelayLine(20.37, shape, decay=4000, dullness=0.5)
-    taps, lag = line._taps, line._lag
+    taps = line._taps
+    lag = line._lag
     expected = list(shape)
     for n in range(20, 300):
         expected.append(sum(tap * expected[n - lag - j] for j, tap in enumerate(taps) if n - lag - j >= 0))
@@ -297,10 +304,13 @@ def test_the_limiter_lets_nothing_through_above_its_ceiling(loudness, seed):
 @pytest.mark.parametrize("room", [False, True])
 def test_a_loop_is_its_bars_long_and_goes_on_at_its_start_as_if_played_before(room):
     bars = "tempo: 120\nvoice V\n sound: glass bell\n"
-    song, many = read(bars + "C4&E4&G4&C5 E5 |").song, read(bars + "(C4&E4&G4&C5 E5) x20").song
-    loop, rounds = Renderer(song, 8000, room, loop=True), Renderer(many, 8000, room)
+    song = read(bars + "C4&E4&G4&C5 E5 |").song
+    many = read(bars + "(C4&E4&G4&C5 E5) x20").song
+    loop = Renderer(song, 8000, room, loop=True)
+    rounds = Renderer(many, 8000, room)
     assert loop.frames == 8000
-    sound, plain = loop.read(8000), rounds.read(20 * 8000)
+    sound = loop.read(8000)
+    plain = rounds.read(20 * 8000)
     assert len(loop.read(10)) == 0
     assert np.abs(sound - plain[18 * 8000 : 19 * 8000]).max() < 1e-3  # after eighteen times it has settled
     assert np.abs(sound[0] - sound[-1]).max() < 0.1

@@ -40,7 +40,8 @@ def test_a_moved_scale_has_the_same_pattern(tonic, scale, semitones):
 
 @given(TONICS, st.sampled_from(SEVEN), st.sampled_from(SEVEN), st.integers(36, 96))
 def test_another_mode_and_back_is_the_same_pitch(tonic, first, second, number):
-    key, other = read_key(f"{tonic} {first}"), read_key(f"{tonic} {second}")
+    key = read_key(f"{tonic} {first}")
+    other = read_key(f"{tonic} {second}")
     pitch = key.spell(number)
     if key.contains(number):
         there = key.counterpart(pitch, other)

@@ -25,8 +25,9 @@ def shipped() -> dict[str, str]:
 
 def own_targets(folder: Path | None) -> dict[str, Path]:
     """The files of a teacher's own targets by name: beside a tune, and in the settings folder."""
-    found = {path.stem: path for path in regular_files(user_config_path("chickadee") / "targets")
-             if path.suffix == ".toml"}  # fmt: skip
+    found = {
+        path.stem: path for path in regular_files(user_config_path("chickadee") / "targets") if path.suffix == ".toml"
+    }
     if folder is not None:
         beside = (path for path in regular_files(folder) if path.name.endswith(BESIDE))
         found |= {path.name.removesuffix(BESIDE): path for path in beside}

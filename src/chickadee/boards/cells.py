@@ -12,7 +12,7 @@ __all__ = ["Cell", "CellKind"]
 
 
 class CellKind(Enum):
-    """What a cell is."""
+    """The kinds of cells."""
 
     NOTE = "note"
     REST = "rest"

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from math import gcd
+from operator import attrgetter
 
 from ..song import TICKS_PER_QUARTER, Note, Song
 from .cells import Cell, CellKind
@@ -49,7 +50,7 @@ class Board:
 
 @dataclass(frozen=True)
 class Fitted:
-    """What a target would be given."""
+    """A tune fitted to a target."""
 
     target: Target
     song: Song
@@ -78,7 +79,9 @@ def fitted(song: Song, target: Target, voices: Iterable[int] | None = None, tick
 
 class _Fitting:
     def __init__(self, song: Song, target: Target, voices: list[int] | None, tick: int | None) -> None:
-        self.song, self.target, self.limits = song, target, target.limits
+        self.song = song
+        self.target = target
+        self.limits = target.limits
         self.voices = voices
         every = range(len(song.voices)) if target.drums else None
         self.lines = lines_of(song, every if voices is None else voices)
@@ -95,7 +98,7 @@ class _Fitting:
         entries = [self._on_ticks(line) for line in lines]
         cells = [self._cells(line, each) for line, each in zip(lines, entries, strict=True)]
         boards = tuple(self._boards(lines, cells))
-        self.lost.sort(key=lambda each: (each.bar, each.beat, each.code))
+        self.lost.sort(key=attrgetter("bar", "beat", "code"))
         return Fitted(self.target, self.song, self.tick, boards, tuple(self.lost))
 
     def _lose(self, code: str, sentence: str, *notes: Note) -> None:
@@ -111,8 +114,9 @@ class _Fitting:
         return f"{self.song.voices[note.voice].name_of(note)} in bar {place.bar} beat {place.beat}"
 
     def _note_what_is_not_kept(self) -> None:
-        """What no list holds: loudness, changes of tempo, drums, the pedal, short marks."""
-        song, used = self.song, sorted({line.voice for line in self.lines})
+        """Note as lost what no list holds: loudness, changes of tempo, drums, the pedal, short marks."""
+        song = self.song
+        used = sorted({line.voice for line in self.lines})
         wanted = range(len(song.voices)) if self.voices is None else self.voices
         for index in wanted:
             mine = [song.notes[place] for place in song.by_voice[index].tolist()]
@@ -122,8 +126,11 @@ class _Fitting:
         for line in self.lines:
             if not self.target.lists[0].rest and line.notes[0].start > 0:
                 name = song.voices[line.voice].name
-                self._lose("rest", f"{name} begins with a rest, which this list cannot hold; it begins at once.",
-                           line.notes[0])  # fmt: skip
+                self._lose(
+                    "rest",
+                    f"{name} begins with a rest, which this list cannot hold; it begins at once.",
+                    line.notes[0],
+                )
         notes = [note for line in self.lines for note in line.notes]
         if len({note.loudness for note in notes}) > 1:
             self._lose("loudness", "How loud each note is has no place in the list.")
@@ -138,7 +145,8 @@ class _Fitting:
 
     def _in_range(self, line: Line) -> Line:
         """A line moved by octaves, as a whole or phrase by phrase, until the board has its pitches."""
-        low, high = self.limits.low, self.limits.high
+        low = self.limits.low
+        high = self.limits.high
         if all(low <= note.number <= high for note in line.notes):
             return line
         if self.song.voices[line.voice].is_drums:  # another octave is another drum
@@ -151,14 +159,13 @@ class _Fitting:
             for note in part:
                 by = octaves if octaves is not None else _octaves([note], low, high)
                 if by is None:
-                    self._lose("range", f"The board has no pitch for {self._named(note)}; it is left out.",
-                               note)  # fmt: skip
+                    self._lose("range", f"The board has no pitch for {self._named(note)}; it is left out.", note)
                     continue
                 found.append(self._octaves_away(note, by))
         return Line(line.voice, tuple(found))
 
     def _has(self, note: Note) -> bool:
-        """Whether the board has a note's pitch; it is lost where not."""
+        """Return whether the board has a note's pitch; it is lost where not."""
         if self.limits.low <= note.number <= self.limits.high:
             return True
         self._lose("range", f"The board has no pitch for {self._named(note)}; it is left out.", note)
@@ -264,8 +271,11 @@ class _Fitting:
             found.append(Cell(again, start, length, number, pitch, note))
             start += length
         if entry.note is not None and not self.target.can_hold:
-            self._lose("struck-again", f"{self._named(entry.note)} is too long for one cell, so it is struck again.",
-                       entry.note)  # fmt: skip
+            self._lose(
+                "struck-again",
+                f"{self._named(entry.note)} is too long for one cell, so it is struck again.",
+                entry.note,
+            )
         return found
 
     # Boards
@@ -290,7 +300,7 @@ class _Fitting:
         notes = {cell.note: None for line in lines for cell in line if cell.start >= until and cell.note is not None}
         if not notes:  # what is cut is silent
             return [line[:most] for line in lines]
-        first, *more = sorted(notes, key=lambda note: note.start)
+        first, *more = sorted(notes, key=attrgetter("start"))
         full = f"The {most} cells are full before {self._named(first)}; {max(map(len, over))} would be needed"
         self._lose("cut", f"{full}, and {len(more) + 1} notes are left out.", first, *more)
         return [[cell for cell in line[:most] if cell.start < until or cell.kind is CellKind.SOUND] for line in lines]
@@ -299,7 +309,8 @@ class _Fitting:
 def _octaves(notes: Sequence[Note], low: int, high: int) -> int | None:
     """By how many octaves notes are to be moved to lie in a range, as few as can be; None where none will do."""
     numbers = [note.number for note in notes]
-    first, last = -((min(numbers) - low) // _OCTAVE), (high - max(numbers)) // _OCTAVE
+    first = -((min(numbers) - low) // _OCTAVE)
+    last = (high - max(numbers)) // _OCTAVE
     return min(range(first, last + 1), key=lambda octaves: (abs(octaves), octaves), default=None)
 
 

@@ -9,7 +9,9 @@ from .cells import Cell, CellKind
 __all__ = ["with_jumps"]
 
 _LEAST = 2  # cells that a jump must save
-_MOST, _LONGEST = 600, 64  # cells that are looked through, and of a stretch that comes again
+# cells that are looked through, and of a stretch that comes again
+_MOST = 600
+_LONGEST = 64
 
 
 def with_jumps(cells: list[Cell], last: int) -> list[Cell]:
@@ -46,7 +48,8 @@ def with_jumps(cells: list[Cell], last: int) -> list[Cell]:
 
 def _best(keys: Sequence[object], taken: Sequence[bool]) -> tuple[int, int, int] | None:
     """The stretch that saves most cells when it is played by jumps; None where none saves enough."""
-    best, most = None, _LEAST - 1
+    best = None
+    most = _LEAST - 1
     for size in range(min(_LONGEST, len(keys) // 2), 0, -1):
         run = 0
         for place in range(len(keys) - size):
@@ -57,5 +60,6 @@ def _best(keys: Sequence[object], taken: Sequence[bool]) -> tuple[int, int, int]
                 times = 1 + run // size
                 saved = (size - 1) * (times - 1)
                 if saved > most:
-                    best, most = (first, size, times), saved
+                    best = (first, size, times)
+                    most = saved
     return best

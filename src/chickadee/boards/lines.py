@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import groupby
+from operator import attrgetter
 from typing import NamedTuple
 
 from ..song import Note, Song
@@ -38,7 +39,8 @@ class Line:
     @property
     def entries(self) -> list[Entry]:
         """The notes, and the rests before and between them."""
-        found, here = [], 0
+        found = []
+        here = 0
         for note in self.notes:
             if note.start > here:
                 found.append(Entry(here, note.start - here))
@@ -60,7 +62,7 @@ def lines_of(song: Song, voices: Iterable[int] | None = None) -> list[Line]:
 def _of_voice(song: Song, voice: int) -> list[Line]:
     lines: list[list[Note]] = []
     notes = [song.notes[index] for index in song.by_voice[voice].tolist()]
-    for start, group in groupby(notes, key=lambda note: note.start):
+    for start, group in groupby(notes, key=attrgetter("start")):
         struck = sorted(group, key=lambda note: -note.number)
         held = sorted((line[-1].number for line in lines if line and line[-1].end > start), reverse=True)
         for place, note in enumerate(struck):

@@ -23,7 +23,9 @@ def packed(fit: Fitted, board: Board) -> str:
 
 class _Packer:
     def __init__(self, fit: Fitted, board: Board) -> None:
-        self.fit, self.board, self.target = fit, board, fit.target
+        self.fit = fit
+        self.board = board
+        self.target = fit.target
         song = fit.song
         tick = fit.tick_seconds * 1000
         tempo = song.tempo_in_beats
@@ -64,16 +66,20 @@ class _Packer:
 
     def _entry(self, layout: ListLayout, cell: Cell, common: Values) -> str:
         template = {
-            CellKind.NOTE: layout.entry, CellKind.REST: layout.rest, CellKind.HELD: layout.held,
-            CellKind.JUMP: layout.jump, CellKind.SOUND: layout.sound,
-        }[cell.kind]  # fmt: skip
+            CellKind.NOTE: layout.entry,
+            CellKind.REST: layout.rest,
+            CellKind.HELD: layout.held,
+            CellKind.JUMP: layout.jump,
+            CellKind.SOUND: layout.sound,
+        }[cell.kind]
         return filled(template, {**common, **self._values(cell)})
 
     def _values(self, cell: Cell) -> Values:
-        """What stands for the fields of a template at a cell."""
+        """Return the values of a template's fields at a cell."""
         if cell.kind in (CellKind.JUMP, CellKind.SOUND):
             return {"cell": FieldValue.of(cell.number), "sound": FieldValue.of(cell.number)}
-        song, target = self.fit.song, self.target
+        song = self.fit.song
+        target = self.target
         start, end = (float(each) for each in song.tempo.seconds([cell.start, cell.start + cell.length]))
         milliseconds = (end - start) * 1000 + target.wait
         beats = song.grid.beats(0, Fraction(cell.length))

@@ -1,9 +1,10 @@
-"""What boards sound, read from their texts alone, and counted in the beats of the tune that was sent."""
+"""The sound of boards, read from their texts alone and counted in the beats of the tune that was sent."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from operator import attrgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,11 +21,12 @@ _NEAR_SECONDS = 0.001
 
 
 def simulation(texts: Sequence[str], fit: Fitted) -> Song:
-    """What the boards of a fit sound, a voice for each line, in the meter, key and beats of its tune.
+    """Simulate the boards of a fit: a voice for each line, in the meter, key and beats of its tune.
 
     Boards that count ticks or beats keep one tempo: that of their text, or the tune's first. Raises UnpackFault.
     """
-    tune, target = fit.song, fit.target
+    tune = fit.song
+    target = fit.target
     steady = TempoMap([Tempo(0, tune.tempo.tempo_at(0))])
     heard = simulated_boards(texts, target, tune.tuning, 60 / tune.tempo_in_beats)
     placing = _Placing(heard, tune if target.is_in_seconds else replace(tune, tempo=steady))
@@ -38,7 +40,7 @@ def simulation(texts: Sequence[str], fit: Fitted) -> Song:
         replace(voice, end=end)
         for voice, end in zip(heard.voices, placing.ticks([voice.end for voice in heard.voices]), strict=True)
     ]
-    notes.sort(key=lambda note: (note.start, note.voice, note.number))
+    notes.sort(key=attrgetter("start", "voice", "number"))
     return replace(placing.tune, voices=tuple(voices), notes=tuple(notes), marks=())
 
 

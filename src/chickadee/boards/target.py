@@ -35,9 +35,9 @@ class ListLayout:
     rest: str = ""
     """A rest; empty where the list has none, and the rest becomes part of the note before it."""
     open: str = ""
-    """What stands before its entries."""
+    """The text before its entries."""
     close: str = ""
-    """What stands after its entries."""
+    """The text after its entries."""
     between: str = ", "
     """Between two entries."""
     wrap: int = 0
@@ -54,7 +54,7 @@ class ListLayout:
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """What a board can do; a program has no limits."""
+    """The limits of a board; a program has none."""
 
     tones: int = 0
     """How many tones sound at once, each a line of its own; 0 for any number."""
@@ -92,19 +92,19 @@ class Target:
     id: str
     """The name of its file, without ``.toml``."""
     title: str
-    """What it is called where one is chosen."""
+    """The name by which one is chosen."""
     lists: tuple[ListLayout, ...]
     """One, or several that run beside each other."""
     suffix: str = ".txt"
     """Of the file that the text is for."""
     head: str = ""
-    """What stands before everything, and is not repeated for each line."""
+    """The text before everything, which is not repeated for each line."""
     line: str = ""
-    """What stands before the lists of each line."""
+    """The text before the lists of each line."""
     join: str = "\n"
     """Between the lists of two lines."""
     foot: str = "\n"
-    """What stands after everything."""
+    """The text after everything."""
     minus: int = 0
     """Taken from the MIDI number for ``{code}``."""
     wait: float = 0.0
@@ -112,9 +112,9 @@ class Target:
     pitches: tuple[str, ...] = ()
     """The pitches that ``{place}`` counts in."""
     drums: bool = False
-    """Whether drums are lines of it too, their keys as MIDI numbers."""
+    """True if drums are lines of it too, their keys as MIDI numbers."""
     limits: Limits = field(default_factory=Limits)
-    """What a board can do; none for a program."""
+    """The limits of the board; none for a program."""
     sounds: Mapping[str, int] = field(default_factory=dict)
     """The code of each sound that can be chosen."""
     text: str = ""
@@ -122,12 +122,12 @@ class Target:
 
     @property
     def is_in_ticks(self) -> bool:
-        """Whether its lengths are whole ticks."""
+        """True if its lengths are whole ticks."""
         return any("ticks" in fields_of(each.entry) for each in self.lists)
 
     @property
     def is_in_seconds(self) -> bool:
-        """Whether its lengths are seconds or milliseconds, so that every tempo is kept."""
+        """True if its lengths are seconds or milliseconds, so that every tempo is kept."""
         return any(fields_of(each.entry) & {"seconds", "milliseconds"} for each in self.lists)
 
     @property
@@ -137,17 +137,17 @@ class Target:
 
     @property
     def is_board(self) -> bool:
-        """Whether it has limits."""
+        """True if it has limits."""
         return self.limits != Limits()
 
     @property
     def can_hold(self) -> bool:
-        """Whether a long note is held over several cells."""
+        """True if a long note is held over several cells."""
         return bool(self.lists[0].held)
 
     @property
     def can_jump(self) -> bool:
-        """Whether cells that come again can be played twice."""
+        """True if cells that come again can be played twice."""
         return bool(self.lists[0].jump)
 
 
@@ -196,8 +196,17 @@ class _Reader:
         texts = {
             key: found[key] for key in ("suffix", "head", "line", "join", "foot", "minus", "drums") if key in found
         }
-        return Target(name, found["title"], lists, pitches=tuple(pitches), limits=limits, sounds=sounds,
-                      wait=float(found.get("wait", 0)), text="\n".join(self._lines), **texts)  # fmt: skip
+        return Target(
+            name,
+            found["title"],
+            lists,
+            pitches=tuple(pitches),
+            limits=limits,
+            sounds=sounds,
+            wait=float(found.get("wait", 0)),
+            text="\n".join(self._lines),
+            **texts,
+        )
 
     def _list(self, found: object) -> ListLayout:
         if not isinstance(found, dict):

@@ -45,7 +45,7 @@ FIELDS = {
     "tick_ms": "the tick in milliseconds, to a tenth",
     "tempo": "the tempo in beats a minute",
 }
-"""What can stand in braces in a template, perhaps with a format as in ``{code:02}`` or ``{hertz:08.2f}``."""
+"""The fields of a template, in braces and perhaps with a format as in ``{code:02}`` or ``{hertz:08.2f}``."""
 
 _INTEGER = r"-?[0-9]+"
 _DECIMAL = r"-?[0-9]+(?:\.[0-9]+)?"
@@ -65,7 +65,7 @@ class TemplateFault(InputFault):
 
 @dataclass(frozen=True, slots=True)
 class FieldValue:
-    """What stands for a field: a text, and the number it is where it is one."""
+    """The value of a field: a text, and the number it is where it is one."""
 
     text: str
     number: Fraction | None = None
@@ -167,7 +167,7 @@ def pattern_of(template: str) -> str:
 
 
 def _field_pattern(name: str, form: str, is_joined: bool) -> tuple[str, str, str]:
-    """What a field matches, and the blanks that may pad it before and after.
+    """Return the pattern of a field, and of the blanks that may pad it before and after.
 
     A field ``is_joined`` where more digits may follow at once, so that only its width tells where it ends.
     """

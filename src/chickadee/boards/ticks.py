@@ -55,7 +55,8 @@ def _least_ticks(song: Song, shortest: float) -> int:
 
 
 def _choice(song: Song, lines: Sequence[Line], ticks: int) -> TickChoice:
-    changed, worst = 0, 0
+    changed = 0
+    worst = 0
     for line in lines:
         for note in line.notes:
             away = max(abs(note.start - _nearest(note.start, ticks)), abs(note.end - _nearest(note.end, ticks)))

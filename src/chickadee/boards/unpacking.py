@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from operator import attrgetter
 
 from ..faults import InputFault
 from ..song import TICKS_PER_QUARTER, Note, Song, Tempo, TempoMap, Voice
@@ -46,12 +47,12 @@ class Step:
 
 
 def steps_of(text: str, target: Target, tuning: float = 440.0) -> list[list[Step]]:
-    """What a board plays, line by line and in order, jumps taken. Raises UnpackFault."""
+    """Return the steps that a board plays, line by line and in order, jumps taken. Raises UnpackFault."""
     return [list(_played(line)) for line in _Reader(text, target, tuning).lines()]
 
 
 def simulated(text: str, target: Target, tuning: float = 440.0) -> Song:
-    """What a board would sound, from its text alone; as :func:`simulated_boards`."""
+    """Simulate a board from its text alone; as :func:`simulated_boards`."""
     return simulated_boards([text], target, tuning)
 
 
@@ -64,7 +65,7 @@ def unpacked(text: str, target: Target) -> Song:
 
 
 def simulated_boards(texts: Sequence[str], target: Target, tuning: float = 440.0, beat_seconds: float = 0.5) -> Song:
-    """What boards sound that begin together: a voice for each line. Raises UnpackFault.
+    """Simulate boards that begin together: a voice for each line. Raises UnpackFault.
 
     Where cells count ticks, four of them are a beat, or eight, two …, so that the tempo is a usual one. Where they
     count beats, each lasts as the text says, or ``beat_seconds``.
@@ -78,7 +79,7 @@ def simulated_boards(texts: Sequence[str], target: Target, tuning: float = 440.0
 
 
 def _song(lines: Sequence[tuple[list[Step], float]], target: Target, tuning: float) -> Song:
-    """What lines sound that begin together, each with its tempo; the song has the last of those."""
+    """Make the song of lines that begin together, each with its tempo; the song has the last of those."""
     voices: list[Voice] = []
     notes: list[Note] = []
     tempo = 120.0
@@ -86,17 +87,19 @@ def _song(lines: Sequence[tuple[list[Step], float]], target: Target, tuning: flo
         voice, mine = _sounded(list(_played(cells)), len(voices), target, tempo)
         voices.append(voice)
         notes += mine
-    notes.sort(key=lambda note: (note.start, note.voice, note.number))
+    notes.sort(key=attrgetter("start", "voice", "number"))
     return Song(voices=tuple(voices), notes=tuple(notes), tempo=TempoMap([Tempo(0, tempo)]), tuning=tuning)
 
 
 def _sounded(steps: Sequence[Step], place: int, target: Target, tempo: float) -> tuple[Voice, list[Note]]:
-    """What one line sounds."""
+    """Make the voice and the notes of one line."""
     per_second = Fraction(tempo) / 60 * TICKS_PER_QUARTER
     notes: list[Note] = []
-    now, sound = Fraction(0), "board beeper"
+    now = Fraction(0)
+    sound = "board beeper"
     for step in steps:
-        start, end = round(now * per_second), round((now + step.seconds) * per_second)
+        start = round(now * per_second)
+        end = round((now + step.seconds) * per_second)
         now += step.seconds
         if step.kind is CellKind.NOTE:
             pitch = read_key("C major").spell(step.number)
@@ -284,6 +287,9 @@ class _Reader:
 def _templates(layout: ListLayout) -> tuple[tuple[CellKind, str], ...]:
     """The kinds of cells, those first that could be taken for others."""
     return (
-        (CellKind.SOUND, layout.sound), (CellKind.JUMP, layout.jump), (CellKind.HELD, layout.held),
-        (CellKind.REST, layout.rest), (CellKind.NOTE, layout.entry),
-    )  # fmt: skip
+        (CellKind.SOUND, layout.sound),
+        (CellKind.JUMP, layout.jump),
+        (CellKind.HELD, layout.held),
+        (CellKind.REST, layout.rest),
+        (CellKind.NOTE, layout.entry),
+    )

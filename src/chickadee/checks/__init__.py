@@ -1,4 +1,4 @@
-"""What can be wrong with a song that was read: one rule, one small class."""
+"""Checks of a song that was read: one rule, one small class."""
 
 from .check import Check
 from .profile import LIMITS, USUAL, Limit, Profile

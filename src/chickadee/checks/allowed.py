@@ -39,9 +39,15 @@ def _allows(allow: frozenset[int], number: int) -> bool:
 def _finding(reading: Reading, note: Note, allow: frozenset[int]) -> Finding:
     place = reading.song.grid.place(note.start)
     near = next(
-        (number for away in range(1, 128) for number in (note.number - away, note.number + away)
-         if 0 <= number <= 127 and _allows(allow, number)), None)  # fmt: skip
+        (
+            number
+            for away in range(1, 128)
+            for number in (note.number - away, note.number + away)
+            if 0 <= number <= 127 and _allows(allow, number)
+        ),
+        None,
+    )
     nearest = [] if near is None else [reading.song.key_at(note.start).spell(near)]
     fixes = pitch_fixes(reading, note, nearest)
     message = f"Bar {place.bar}: {note.pitch.pretty} is not among the pitches this voice allows."
-    return Allowed.rule.at(*note.ink[0], message, *fixes)
+    return Allowed.rule.at(*note.spans[0], message, *fixes)

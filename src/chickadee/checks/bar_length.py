@@ -61,7 +61,7 @@ class _Line(NamedTuple):
     """A bar line as it is written, and all the bars that it ends wherever it sounds."""
 
     alike: bool
-    """Whether each time it sounds it ends a bar, and every one is too long, or too short, by as much."""
+    """True if each time it sounds it ends a bar, and every one is too long, or too short, by as much."""
     common: frozenset[int]
     """Where the events begin, in the text, that every faulty one of those bars has, and no bar that is otherwise."""
 
@@ -75,13 +75,16 @@ class _Line(NamedTuple):
 
 class _Fault:
     def __init__(self, reading: Reading, bar: Bar, line: _Line) -> None:
-        self.reading, self.bar, self.line = reading, bar, line
+        self.reading = reading
+        self.bar = bar
+        self.line = line
         self.beat = reading.song.grid.meter_at(bar.tick).beat_ticks
         self.over = bar.length - bar.expected
         self.times = Counter(event.start for event in bar.events)
 
     def finding(self) -> Finding:
-        holds, asked = self._beats(self.bar.length), self._beats(self.bar.expected)
+        holds = self._beats(self.bar.length)
+        asked = self._beats(self.bar.expected)
         what = "The pickup" if self.bar.number == 0 else f"Bar {self.bar.number}"
         asks = "it should hold" if self.bar.number == 0 else "the meter asks for"
         start = self.bar.events[-1].start if self.bar.events else self.bar.start
@@ -101,7 +104,8 @@ class _Fault:
             fixes.append(Fix("Halve these lengths", tuple(halves)))
         for event in reversed(self.bar.events):
             if event.length == self.over and event.kind is not EventKind.HOLD and self._mends(event):
-                start, end = event.start, event.end
+                start = event.start
+                end = event.end
                 while end < len(self.reading.text) and self.reading.text[end] in " \t":
                     end += 1
                 fixes.append(Fix(f"Delete {self._shown(event)}", (TextEdit(start, end, ""),)))
@@ -120,14 +124,15 @@ class _Fault:
         return [*longer, *filled, *self._pickup()]
 
     def _is_in_direction(self, at: int) -> bool:
-        """Whether an offset stands behind a square bracket that its line does not close."""
+        """Return whether an offset stands behind a square bracket that its line does not close."""
         text = self.reading.text
         start = max(text.rfind("\n", 0, at) + 1, at - _LONGEST_DIRECTION)
         return text.rfind("[", start, at) > text.rfind("]", start, at)
 
     def _pickup(self) -> list[Fix]:
         """A first bar that is too short may be a pickup: offered where all bars are full then."""
-        bars, voices = self.reading.bars, len(self.reading.song.voices)
+        bars = self.reading.bars
+        voices = len(self.reading.song.voices)
         if self.bar.tick or self.reading.song.grid.pickup or len(bars) <= voices:
             return []
         if sum(not bar.full for bar in bars) > 2 * voices:  # the first, and perhaps the last
@@ -139,7 +144,7 @@ class _Fault:
         return [Fix(f"Make it a pickup of {_count(self._beats(self.bar.length))}", tuple(edits))]
 
     def _mends(self, event: Event) -> bool:
-        """Whether another length for an event would be its own, and mend every bar that ends in the same line."""
+        """Return whether another length for an event would be its own and mend every bar that ends in its line."""
         return self.times[event.start] == 1 and event.start in self.line.common and is_plain(self.reading, event)
 
     def _missing_lines(self) -> list[int]:
@@ -151,7 +156,9 @@ class _Fault:
             return []
         if any(before >= after for before, after in pairwise([*starts, self.bar.start])):
             return []
-        tick, end, wanted = self.bar.tick + self.bar.expected, self.bar.tick + self.bar.length, set()
+        tick = self.bar.tick + self.bar.expected
+        end = self.bar.tick + self.bar.length
+        wanted = set()
         while tick < end:
             wanted.add(tick)
             tick += self.reading.song.grid.meter_at(tick).bar_ticks

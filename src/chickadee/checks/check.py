@@ -1,4 +1,4 @@
-"""What a check is."""
+"""The protocol of a check."""
 
 from __future__ import annotations
 
@@ -19,10 +19,10 @@ class Check(ABC):
     why: ClassVar[str]
     """Why it matters, in one sentence."""
     usual: ClassVar[bool] = True
-    """Whether it is on where no profile says otherwise."""
+    """True if it is on where no profile says otherwise."""
     limits: ClassVar[tuple[str, ...]] = ()
     """The limits of a profile that it goes by, by their names in ``LIMITS``."""
 
     @abstractmethod
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
-        """What the rule finds in a reading, by a profile's measure."""
+        """Yield the findings of the rule in a reading, by a profile's measure."""

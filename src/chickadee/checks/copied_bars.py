@@ -14,7 +14,8 @@ from .profile import Profile
 
 __all__ = ["CopiedBars"]
 
-_FEWEST_BARS, _FEWEST_NOTES = 2, 6
+_FEWEST_BARS = 2
+_FEWEST_NOTES = 6
 _MOST_PLACES = 8  # of equal bars that a copy is compared with, the first ones
 
 
@@ -79,8 +80,11 @@ def _runs(bars: list[_Bar]) -> Iterator[tuple[int, int, int]]:
         best = (0, 0)
         for before in places.get(bars[here].words, []):
             count = 0
-            while (before + count < here and here + count < len(bars)
-                   and bars[before + count].words == bars[here + count].words):  # fmt: skip
+            while (
+                before + count < here
+                and here + count < len(bars)
+                and bars[before + count].words == bars[here + count].words
+            ):
                 count += 1
             best = max(best, (count, before))
         count, before = best

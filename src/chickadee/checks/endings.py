@@ -29,7 +29,8 @@ class VoicesEndApart(Check):
         for index, voice in enumerate(song.voices):
             if 0 < voice.end < song.end:
                 short = song.beats - Fraction(voice.end, song.meter.beat_ticks)
-                ends, last = song.grid.number_at(voice.end - 1), song.last_bar
+                ends = song.grid.number_at(voice.end - 1)
+                last = song.last_bar
                 message = (
                     f"{voice.name} ends in bar {ends}, {short} beats before the longest voice ends in bar {last}."
                 )
@@ -40,7 +41,8 @@ class VoicesEndApart(Check):
 def _rests(reading: Reading, voice: int) -> Iterator[Fix]:
     """Rests to the end, bar by bar; none for a voice that ends very early."""
     song = reading.song
-    grid, end = song.grid, song.end
+    grid = song.grid
+    end = song.end
     if grid.number_at(end) - grid.number_at(song.voices[voice].end) > _MOST_RESTS:
         return
     last_bar = grid.start(song.last_bar)

@@ -36,5 +36,5 @@ class NoGap(Check):
                 own = reading.sheet.voices[note.voice].settings.gap is not None
                 edits = set_property(reading, "gap", str(DEFAULT_GAP), note.voice if own else None)
                 fix = Fix(f"Set the gap to {DEFAULT_GAP} seconds", tuple(edits))
-                yield self.rule.at(*note.ink[0], message, fix)
+                yield self.rule.at(*note.spans[0], message, fix)
             ends[note.voice, note.number] = note

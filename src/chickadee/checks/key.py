@@ -29,4 +29,4 @@ class OutOfKey(Check):
             near = beside_in_key(key, note.number)
             bar = song.grid.number_at(note.start)
             message = f"Bar {bar}: {note.pitch.pretty} is not in {key.pretty}."
-            yield self.rule.at(*note.ink[0], message, *pitch_fixes(reading, note, near))
+            yield self.rule.at(*note.spans[0], message, *pitch_fixes(reading, note, near))

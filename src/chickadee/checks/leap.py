@@ -23,10 +23,12 @@ class Leap(Check):
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
-        song, most = reading.song, profile.largest_leap
+        song = reading.song
+        most = profile.largest_leap
         for melody in song.melodies():
             for place, (before, here) in enumerate(pairwise(melody)):
-                note, leap = song.notes[here], song.notes[here].number - song.notes[before].number
+                note = song.notes[here]
+                leap = song.notes[here].number - song.notes[before].number
                 if abs(leap) <= most:
                     continue
                 octaves = 12 * round(-leap / 12)
@@ -37,4 +39,4 @@ class Leap(Check):
                 near = [note.pitch.name.nearest(note.number + octaves)] if fits else []
                 bar = song.grid.number_at(note.start)
                 message = f"Bar {bar}: {abs(leap)} semitones to {note.pitch.pretty}; at most {most} are wanted."
-                yield self.rule.at(*note.ink[0], message, *pitch_fixes(reading, note, near))
+                yield self.rule.at(*note.spans[0], message, *pitch_fixes(reading, note, near))

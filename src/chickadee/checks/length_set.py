@@ -45,7 +45,8 @@ class LengthSet(Check):
         self, reading: Reading, event: Event, beside: list[Event], wanted: tuple[Fraction, ...]
     ) -> Iterator[Fix]:
         """The time of a note and of one beside it, in the same bar, shared out so that both are as wanted."""
-        grid, beats = reading.song.grid, self._beats(reading, event)
+        grid = reading.song.grid
+        beats = self._beats(reading, event)
         for other in beside if is_plain(reading, event) else ():
             theirs = self._beats(reading, other)
             if (

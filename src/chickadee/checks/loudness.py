@@ -13,7 +13,8 @@ from .profile import Profile
 
 __all__ = ["Loudness"]
 
-_SOFTEST, _LOUDEST = 16, 120
+_SOFTEST = 16
+_LOUDEST = 120
 
 
 class Loudness(Check):
@@ -29,7 +30,8 @@ class Loudness(Check):
             loudness = columns.loudness[reading.song.by_voice[index]]
             if not len(loudness) or (np.max(loudness) >= _SOFTEST and np.min(loudness) <= _LOUDEST):
                 continue
-            low, high = int(np.min(loudness)), int(np.max(loudness))
+            low = int(np.min(loudness))
+            high = int(np.max(loudness))
             if high < _SOFTEST:
                 message = f"{voice.name} is never louder than {high} of 127, too soft to be heard."
             else:

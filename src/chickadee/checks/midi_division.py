@@ -30,7 +30,7 @@ class MidiDivision(Check):
             tick for tick, so_far in zip(song.times.tolist(), common, strict=True) if not division_for([so_far])
         )
         note = next((note for note in song.notes if tick in (note.start, note.start + note.sounding)), None)
-        start, end = note.ink[0] if note else (0, 0)
+        start, end = note.spans[0] if note else (0, 0)
         yield self.rule.at(
             start,
             end,

@@ -11,7 +11,7 @@ __all__ = ["is_plain"]
 
 
 def is_plain(reading: Reading, event: Event) -> bool:
-    """Whether an event lasts as long as its sign says, in no group or use that makes it another length."""
+    """Return whether an event lasts as long as its sign says, in no group or use that makes it another length."""
     word = word_reader(reading.song.naming)(reading.text[event.start : event.end])
     apart = is_written_so(reading.text, Item(event.start, event.end, word))
     if word.kind is Kind.SILENT or word.findings or not apart or reading.own_ticks(word, event.tick) != event.length:

@@ -17,7 +17,7 @@ __all__ = ["LIMITS", "USUAL", "Limit", "Profile"]
 
 @dataclass(frozen=True)
 class Profile:
-    """What is checked in a folder's tunes.
+    """The checks that a folder's tunes are given.
 
     >>> Profile(switched={"leap": True}, limits={"largest-leap": "7"}).largest_leap
     7
@@ -29,7 +29,7 @@ class Profile:
     """Limits as they are written, by name; each can be read."""
 
     def asks_for(self, code: str, usual: bool) -> bool:
-        """Whether a rule is on."""
+        """Return whether a rule is on."""
         return self.switched.get(code, usual)
 
     @property
@@ -69,7 +69,7 @@ class Profile:
 
 
 USUAL = Profile()
-"""What is checked where a folder says nothing."""
+"""The checks where a folder says nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,9 +82,9 @@ class Limit:
 
     name: str
     label: str
-    """What it is, for people."""
+    """Its name, for people."""
     usual: str
-    """What it is where a folder says nothing; empty where there is no limit then."""
+    """Its value where a folder says nothing; empty where there is no limit then."""
     example: str
     read: Callable[[str], Any]
     """Gives the value, or raises InputFault with a sentence."""

@@ -15,7 +15,9 @@ from .registry import CHECKS
 
 __all__ = ["PROFILE_FILE", "profile_for", "read_profile", "write_profile"]
 
-_LARGEST, _LONGEST_LINE = 1 << 16, 500  # bytes of a list of checks, characters of one of its lines
+# bytes of a list of checks, characters of one of its lines
+_LARGEST = 1 << 16
+_LONGEST_LINE = 500
 _BARE_KEY = re.compile("[A-Za-z0-9_-]+")
 
 PROFILE_FILE = "checks.toml"
@@ -42,7 +44,8 @@ def read_profile(path: Path) -> Profile:
     for part in data:
         if part not in _PARTS:
             raise FileFault(path, f"{shown(part)} is not a part of a list of checks; there are [rules] and [limits]")
-    rules, limits = data.get("rules", {}), data.get("limits", {})
+    rules = data.get("rules", {})
+    limits = data.get("limits", {})
     if not isinstance(rules, dict) or not isinstance(limits, dict):
         raise FileFault(path, "it should have a part [rules] and a part [limits]")
     known = [check.rule.code for check in CHECKS]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..fault_log import logged
 from ..sheet import Finding, Reading, read
 from ..sheet.reading import collector_paused, not_read
 from ..sheet.rules import NOT_READ
@@ -45,7 +46,8 @@ def checked_reading(text: str, profile: Profile = USUAL) -> Reading:
     """
     try:
         reading = read(text)
-    except Exception:
+    except Exception as fault:
+        logged(fault)
         return not_read(text)
     asked = [check for check in CHECKS if profile.asks_for(check.rule.code, check.usual)]
     with collector_paused():
@@ -55,7 +57,8 @@ def checked_reading(text: str, profile: Profile = USUAL) -> Reading:
 def _found(check: Check, reading: Reading, profile: Profile) -> Iterator[Finding]:
     try:
         yield from check.findings(reading, profile)
-    except Exception:
+    except Exception as fault:
+        logged(fault)
         message = (
             f"Chickadee could not run the check “{check.rule.code}” because of an internal error; "
             "everything else was checked."

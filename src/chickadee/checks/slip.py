@@ -16,7 +16,9 @@ from .sign import beside_in_key, pitch_fixes
 
 __all__ = ["LikelySlip"]
 
-_FAR, _NEAR = 9, 5  # semitones
+# semitones
+_FAR = 9
+_NEAR = 5
 _USUAL_EVERY = 20  # a slip is rarer than one note in so many
 
 
@@ -49,7 +51,7 @@ class LikelySlip(Check):
             if fixes:
                 offered = " and ".join(f"{pitch.pretty} is {pitch.number}" for pitch in near)
                 message = f"{note.number} is {note.pitch.pretty}, which is not in {key.pretty}; {offered}."
-                yield self.rule.at(*note.ink[0], message, *fixes)
+                yield self.rule.at(*note.spans[0], message, *fixes)
 
     def _octave_off(self, reading: Reading) -> Iterator[Finding]:
         song = reading.song
@@ -65,7 +67,7 @@ class LikelySlip(Check):
                     bar = song.grid.number_at(note.start)
                     way = "above" if octave < 0 else "below"
                     message = f"Bar {bar}: {note.pitch.pretty} is an octave {way} the notes before and after it."
-                    yield self.rule.at(*note.ink[0], message, *fixes)
+                    yield self.rule.at(*note.spans[0], message, *fixes)
 
 
 def _passing(song: Song) -> set[int]:
@@ -83,13 +85,15 @@ def _passing(song: Song) -> set[int]:
 
 
 def _is_usual(key: Key, number: int) -> bool:
-    """Whether a note outside the scale is usual all the same: the raised sixth and seventh of minor keys."""
+    """Return whether a note outside the scale is usual all the same: the raised sixth and seventh of minor keys."""
     return key.scale.minor and (number - key.tonic.pitch_class) % 12 in (9, 11)
 
 
 def _octaves_off(numbers: NDArray[np.int_]) -> list[tuple[int, int]]:
     """(place, 12 or -12) of each note far from both neighbours that an octave brings near them."""
-    before, here, after = numbers[:-2], numbers[1:-1], numbers[2:]
+    before = numbers[:-2]
+    here = numbers[1:-1]
+    after = numbers[2:]
     octave = np.where(here > before, -12, 12)
     far = np.minimum(abs(here - before), abs(here - after)) >= _FAR
     near = np.maximum(abs(here + octave - before), abs(here + octave - after)) <= _NEAR

@@ -24,20 +24,22 @@ class TooClose(Check):
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
-        song, least = reading.song, profile.closest
+        song = reading.song
+        least = profile.closest
         for voice, events in enumerate(reading.events):
             if not _hurries(song, voice, least):
                 continue
             struck = [event for event in events if event.kind is EventKind.STRIKE]
             seconds = song.tempo.seconds([event.tick for event in struck])
             for place in np.flatnonzero(np.diff(seconds) < least - 1e-9):
-                event, apart = struck[place + 1], float(seconds[place + 1] - seconds[place])
+                event = struck[place + 1]
+                apart = float(seconds[place + 1] - seconds[place])
                 message = f"Only {apart:.3f} seconds after the note before; at least {least:g} are wanted."
                 yield self.rule.at(event.start, event.end, message)
 
 
 def _hurries(song: Song, voice: int, least: float) -> bool:
-    """Whether any of a voice's notes come closer; the parts of one broken chord may, and are told apart later."""
+    """Return whether any of a voice's notes come closer; the parts of one broken chord are told apart later."""
     columns = song.arrays
     apart = np.diff(song.tempo.seconds(columns.start[song.by_voice[voice]]))
     return bool(np.any((apart > 0) & (apart < least - 1e-9)))

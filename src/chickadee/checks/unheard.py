@@ -27,11 +27,12 @@ class Unheard(Check):
 
     def findings(self, reading: Reading, profile: Profile) -> Iterator[Finding]:
         """One finding for each place in the text."""
-        seen, song = set(), reading.song
+        seen = set()
+        song = reading.song
         low = [number for number in range(_LOWEST_TRIED) if song.frequency(number) < _LOWEST]
         for index in np.flatnonzero(song.arrays.number < len(low)).tolist():
             note = song.notes[index]
-            start = note.ink[0][0]
+            start = note.spans[0][0]
             if start in seen or song.voices[note.voice].is_drums:
                 continue
             if not reading.ink_of(note).lstrip(">'").isdigit():
@@ -41,7 +42,7 @@ class Unheard(Check):
             place = _place_of(block, start) if block is not None else None
             fixes = _fixes(reading, *place) if place is not None else ()
             message = f"The number {note.number} is too low to be heard; perhaps a length or a rest was meant."
-            yield self.rule.at(*note.ink[0], message, *fixes)
+            yield self.rule.at(*note.spans[0], message, *fixes)
 
 
 def _place_of(block: Block, offset: int) -> tuple[tuple[Node, ...], int] | None:

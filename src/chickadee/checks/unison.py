@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from operator import itemgetter
 
 import numpy as np
 
@@ -28,17 +29,19 @@ class Unison(Check):
             bar = song.grid.number_at(note.start)
             name = song.voices[note.voice].name_of(note)
             message = f"Bar {bar}: {name} still sounds in this voice when it is struck again."
-            yield self.rule.at(*note.ink[0], message, *_deleted(reading.text, *song.notes[held].ink[0]))
+            yield self.rule.at(*note.spans[0], message, *_deleted(reading.text, *song.notes[held].spans[0]))
 
 
 def _struck_again(columns: NoteArrays) -> list[tuple[int, int]]:
     """Indices of each note that begins before the one before it of its voice and number is over, after that one's."""
     order = np.lexsort((columns.start, columns.number, columns.voice))
-    voice, number, start = columns.voice[order], columns.number[order], columns.start[order]
+    voice = columns.voice[order]
+    number = columns.number[order]
+    start = columns.start[order]
     end = start + columns.length[order]
     again = (voice[1:] == voice[:-1]) & (number[1:] == number[:-1]) & (start[1:] < end[:-1])
     pairs = zip(order[:-1][again].tolist(), order[1:][again].tolist(), strict=True)
-    return sorted(pairs, key=lambda pair: pair[1])
+    return sorted(pairs, key=itemgetter(1))
 
 
 def _deleted(text: str, start: int, end: int) -> Iterator[Fix]:

@@ -49,4 +49,4 @@ def _finding(reading: Reading, note: Note, span: tuple[int, int]) -> Finding:
         f"Bar {bar}: {note.pitch.pretty} is {side} than this voice’s range, "
         f"{key.spell(low).pretty} to {key.spell(high).pretty}."
     )
-    return VoiceRange.rule.at(*note.ink[0], message, *fixes)
+    return VoiceRange.rule.at(*note.spans[0], message, *fixes)

@@ -35,4 +35,4 @@ class Waits(Check):
             if rests.min() <= 0 or not (np.array_equal(rests, lengths) or rests.min() == rests.max()):
                 continue
             message = f"{voice.name} rests after every note, as where a program plays a note and then waits for it."
-            yield self.rule.at(*song.notes[int(mine[0])].ink[0], message)
+            yield self.rule.at(*song.notes[int(mine[0])].spans[0], message)

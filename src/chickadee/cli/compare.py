@@ -10,10 +10,10 @@ from pathlib import Path
 import click
 
 from ..attempts import Attempt, UnreadPart, attempt_of, judging, table_of
-from ..compare import Model
-from ..compare.differences import Difference, Sounding
-from ..compare.points import Points, read_points
-from ..compare.summary import common_in
+from ..comparison import Model
+from ..comparison.differences import Difference, Sounding
+from ..comparison.points import Points, read_points
+from ..comparison.summary import common_in
 from ..files import FileFault, is_file, is_there, read_stream
 from ..formats.imported import Form
 from ..handed_in import HandedIn, Source, handed_in, names_in, without_work
@@ -98,8 +98,11 @@ def _model(name: str, voice: str | None) -> Model:
 
 def _handed_in(names: Sequence[str], model: Path, form: Form | None, listed: str | None) -> HandedIn:
     """All attempts that are named, in order; the list of the class is none."""
-    streams = [Source(name, data=read_stream(sys.stdin.buffer if sys.stdin else None, name), form=form)
-               for name in names if name == "-"]  # fmt: skip
+    streams = [
+        Source(name, data=read_stream(sys.stdin.buffer if sys.stdin else None, name), form=form)
+        for name in names
+        if name == "-"
+    ]
     paths = [name for name in names if name != "-"]
     for name in paths:
         if not is_there(name):
@@ -107,8 +110,11 @@ def _handed_in(names: Sequence[str], model: Path, form: Form | None, listed: str
     found = handed_in(paths, model, form)
     found.sources = [*streams, *found.sources]
     if listed is not None and is_file(listed):
-        found.sources = [each for each in found.sources
-                         if each.path is None or each.data is not None or not each.path.samefile(listed)]  # fmt: skip
+        found.sources = [
+            each
+            for each in found.sources
+            if each.path is None or each.data is not None or not each.path.samefile(listed)
+        ]
     return found
 
 
@@ -133,13 +139,18 @@ def _summary(
         "bars": len(model.bars),
         "attempts": [_record(each, points) for each in judged],
         "common": [
-            {"kind": each.kind.value, "bar": each.bar, "beat": str(each.beat), "found": list(each.found),
-             "attempts": each.attempts}
+            {
+                "kind": each.kind.value,
+                "bar": each.bar,
+                "beat": str(each.beat),
+                "found": list(each.found),
+                "attempts": each.attempts,
+            }
             for each in common_in([each.comparison for each in judged])
         ],
         "skipped": [{"file": each.name, "sentence": each.sentence} for each in work.skipped],
         "missing": list(missing),
-    }  # fmt: skip
+    }
 
 
 def _record(attempt: Attempt, points: Points | None) -> dict[str, object]:

@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from ..demo import demo_folder
-from ..files import read_text, tunes_in
+from ..files import free_path, read_text, replacing, tunes_in
 from .open import has_display
 from .terminal import say_line
 
@@ -40,7 +40,8 @@ def _without_display(folder: Path) -> int:
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from ..desk.app import picture
 
-    goal = Path.cwd() / "demo.png"
-    picture(folder / "gull-point.chick", folder, goal)
+    goal = free_path(Path.cwd(), "demo", ".png")
+    with replacing(goal) as new:
+        picture(folder / "gull-point.chick", folder, new)
     click.echo(f"\nA picture of the desk is in {goal}.\nMore: chickadee notes {folder / 'gull-point.chick'}")
     return 0

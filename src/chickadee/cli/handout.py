@@ -33,7 +33,7 @@ _MOST_PUPILS = 500
 @click.option("--empty", default=EMPTY[0], show_default=True, metavar="|".join(EMPTY),
               help="What is left empty on a worksheet.")  # fmt: skip
 @click.option("--answers", is_flag=True, help="Fill in what is left empty.")
-@click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="A worksheet of her own for each of N pupils.")
+@click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="Make N different worksheets.")
 @click.option("--seed", type=click.IntRange(0, 2**31), help="Chooses what is left empty; the same again each time.")
 @click.option("--voice", metavar="NAME", help="The voice that is read.")
 @click.option("--bars", type=click.IntRange(1, MOST_IN_LINE), metavar="N",

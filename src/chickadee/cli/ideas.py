@@ -37,9 +37,16 @@ _MANY = 30  # tunes, from which on all cores make them
 @click.option("--list", "listed", is_flag=True, help="Name the recipes that ship.")
 @click.option("--force", is_flag=True, help="Replace files that are there.")
 def ideas(
-    recipe: str | None, count: int, seed: int, output: str | None, form: str, like: str | None, keep: str | None,
-    listed: bool, force: bool,
-) -> int:  # fmt: skip
+    recipe: str | None,
+    count: int,
+    seed: int,
+    output: str | None,
+    form: str,
+    like: str | None,
+    keep: str | None,
+    listed: bool,
+    force: bool,
+) -> int:
     """Make practice tunes from RECIPE, a .toml file or the name of one that ships."""
     if listed:
         for name in shipped():

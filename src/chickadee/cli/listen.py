@@ -32,9 +32,14 @@ _SECONDS = click.FloatRange(0, 4 * 3600)
 @click.option("--meter", metavar="METER", help="Such as 3/4.")
 @click.option("--force", is_flag=True, help="Replace the sheet that is there.")
 def listen(
-    recording: str, as_json: bool, output: str | None, tempo: float | None, first: float | None, meter: str | None,
+    recording: str,
+    as_json: bool,
+    output: str | None,
+    tempo: float | None,
+    first: float | None,
+    meter: str | None,
     force: bool,
-) -> int:  # fmt: skip
+) -> int:
     """Write down the notes heard in RECORDING, a WAV, FLAC, OGG or MP3 file of one voice.
 
     Each line has the start and the length in seconds, the MIDI number, the name, the cents above it, and how sure it
@@ -60,7 +65,7 @@ def listen(
     else:
         for note in heard.notes:
             values = (f"{note.start:.3f}", f"{note.length:.3f}", str(note.number), _name(note), f"{note.cents:+.1f}")
-            click.echo(", ".join((*values, f"{note.sure:.2f}")))
+            click.echo(", ".join((*values, f"{note.confidence:.2f}")))
     return 0
 
 
@@ -76,6 +81,11 @@ def _name(note: HeardNote) -> str:
 
 def _as_json(note: HeardNote) -> dict[str, object]:
     return {
-        "start_seconds": round(note.start, 3), "length_seconds": round(note.length, 3), "number": note.number,
-        "name": _name(note), "cents": note.cents, "loudness": note.loudness, "sure": note.sure,
-    }  # fmt: skip
+        "start_seconds": round(note.start, 3),
+        "length_seconds": round(note.length, 3),
+        "number": note.number,
+        "name": _name(note),
+        "cents": note.cents,
+        "loudness": note.loudness,
+        "sure": note.confidence,
+    }

@@ -9,12 +9,17 @@ from collections.abc import Sequence
 from pathlib import Path
 from types import FrameType
 
-from ..faults import InputFault, failure_of
+from ..fault_log import log_file, logged
+from ..faults import InputFault
 from ..files import fault_of
 from .names import COMMANDS
 from .open import open_desk
 
 __all__ = ["main"]
+
+
+_COMPLETION = "_CHICKADEE_COMPLETE"
+"""The variable by which a shell asks what a word could be completed to, as click has it."""
 
 
 def main(arguments: Sequence[str] | None = None) -> None:
@@ -38,14 +43,15 @@ def main(arguments: Sequence[str] | None = None) -> None:
         if _is_homeless():
             status = _refuse("this user has no home folder; please set HOME to a folder that can be written.")
         else:
-            said = f"Chickadee failed because of an internal error ({failure_of(fault)}). No file was changed."
-            status = _refuse(said)
+            said = f"Chickadee failed because of an internal error ({logged(fault)}). No file was changed."
+            status = _refuse(f"{said} Where it came from is in {log_file()}.")
     sys.exit(status)
 
 
 def _run(words: list[str]) -> int:
     """Open the desk where there is no word, or the first is neither a command nor an option but a tune."""
-    if words and (words[0] in COMMANDS or words[0].startswith("-")):
+    is_completing = _COMPLETION in os.environ
+    if is_completing or (words and (words[0] in COMMANDS or words[0].startswith("-"))):
         from .commands import run  # the desk does not wait for it
 
         for number in (signal.SIGTERM, signal.SIGHUP):
@@ -65,7 +71,7 @@ def _refuse(sentence: str) -> int:
 
 
 def _is_homeless() -> bool:
-    """Whether the system knows no home folder: there is no HOME, and no entry for the user."""
+    """Return whether the system knows no home folder: there is no HOME, and no entry for the user."""
     try:
         Path.home()
     except RuntimeError:

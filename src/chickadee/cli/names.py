@@ -1,4 +1,4 @@
-"""What the commands are called."""
+"""The names of the commands."""
 
 from __future__ import annotations
 

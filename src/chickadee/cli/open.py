@@ -16,7 +16,7 @@ _LONGEST_WORD = 100  # characters of what was typed that are said again
 
 
 def has_display() -> bool:
-    """Whether a window can be shown here."""
+    """Return whether a window can be shown here."""
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 

@@ -7,8 +7,8 @@ import signal
 import click
 
 from ..faults import InputFault
+from ..signals.emitter import Emitter, EmitterThread
 from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
-from ..signals.telling import Teller, Telling
 from .refusal import Refused
 from .status import Bars, Speed, as_form, chosen_bars, music_status, opened_song
 
@@ -27,7 +27,7 @@ def play(
 ) -> int:
     """Play FILE to the system's sound. Ctrl+C stops it."""
     reading = opened_song(file, form)
-    tellers = _tellers(osc, midi)
+    emitters = _emitters(osc, midi)
     song = chosen_bars(file, reading.song, bars)
     from PyQt6.QtCore import QCoreApplication, QTimer
 
@@ -36,7 +36,7 @@ def play(
     app = QCoreApplication.instance() or QCoreApplication([])
     player = Player()
     player.wait_until_ready()
-    if not player.has_device and not tellers:  # with them it plays silently
+    if not player.has_device and not emitters:  # with them it plays silently
         player.close()
         raise Refused(f"{file}: this system has no sound device to play on.")
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
@@ -44,19 +44,19 @@ def play(
     heartbeat = QTimer()  # lets Python see Ctrl+C while Qt waits
     heartbeat.start(100)
     player.finished.connect(app.quit)
-    telling = Telling(lambda: player.heard, tellers)
-    telling.start()
+    thread = EmitterThread(lambda: player.heard, emitters)
+    thread.start()
     player.play(Playing(song, speed=speed))
     app.exec()
-    telling.stop()
+    thread.stop()
     player.close()
     return music_status(file, reading)
 
 
-def _tellers(osc: str | None, midi: str | None) -> list[Teller]:
+def _emitters(osc: str | None, midi: str | None) -> list[Emitter]:
     """Those who tell what sounds, as it is asked for."""
     try:
-        found = [Teller(OscOutlet(*read_address(osc)))] if osc else []
-        return [*found, Teller(MidiOutlet(SystemPort(midi)))] if midi else found
+        found = [Emitter(OscOutlet(*read_address(osc)))] if osc else []
+        return [*found, Emitter(MidiOutlet(SystemPort(midi)))] if midi else found
     except InputFault as fault:
         raise Refused(str(fault)) from None

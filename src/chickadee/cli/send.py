@@ -152,15 +152,20 @@ def _record(fit: Fitted) -> dict[str, object]:
     return {
         "target": fit.target.id,
         "boards": [
-            {"name": board.name, "text": packed(fit, board), "cells": board.cells, "tick": fit.tick_in_beats,
-             "voice": ", ".join(dict.fromkeys(board.voices))}
+            {
+                "name": board.name,
+                "text": packed(fit, board),
+                "cells": board.cells,
+                "tick": fit.tick_in_beats,
+                "voice": ", ".join(dict.fromkeys(board.voices)),
+            }
             for board in fit.boards
         ],
         "lost": [
             {"code": loss.code, "bar": loss.bar, "beat": str(loss.beat), "sentence": loss.sentence}
             for loss in fit.lost
         ],
-    }  # fmt: skip
+    }
 
 
 def _simulate(fit: Fitted, as_json: bool) -> int:

@@ -1,4 +1,4 @@
-"""What commands share: where a sheet comes from, and how a command ends."""
+"""Helpers of commands: where a sheet comes from, and how a command ends."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ def text_of(name: str, form: str | None = None) -> str:
 
 
 def found_in(name: str, form: str | None = None) -> Imported:
-    """What is found in a file of any form, or in standard input for ``-``. Raises FileFault."""
+    """Read a file of any form, or standard input for ``-``. Raises FileFault."""
     asked = Form(form) if form else None
     if name == "-":
         return read_data(read_stream(sys.stdin.buffer if sys.stdin else None, name), name, asked)
@@ -94,7 +94,8 @@ class Bars(click.ParamType[tuple[int, int]]):
         found = re.fullmatch(r"([0-9]{1,9})(?:-([0-9]{1,9}))?", str(value))
         if found is None:
             self.fail(f"{value} is not a range of bars such as 3-8.", param, ctx)
-        first, last = int(found[1]), int(found[2] or found[1])
+        first = int(found[1])
+        last = int(found[2] or found[1])
         if last < first:
             self.fail(f"{value} ends before it begins; bars are given as 3-8, the lower first.", param, ctx)
         return first, last

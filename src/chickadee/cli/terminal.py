@@ -1,4 +1,4 @@
-"""What commands print: nothing that comes from outside can move the cursor, colour or forge a line."""
+"""The output of commands: nothing from outside can move the cursor, colour or forge a line."""
 
 from __future__ import annotations
 

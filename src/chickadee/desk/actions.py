@@ -1,4 +1,4 @@
-"""What an action is called, where it stands, and what it does. Whoever does the thing declares its actions."""
+"""Actions: their names, their places in the menus, and their slots. Whoever does the thing declares its actions."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from typing import Protocol
 from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtGui import QAction, QKeySequence
 
+from .clicks import on_click
 from .plain_text import hint_of
 
 __all__ = ["ActionSource", "ActionSpec", "new_action"]
@@ -24,11 +25,11 @@ class ActionSpec:
     """
 
     id: str
-    """What the code, the settings and the tests call it. It is never shown."""
+    """The name in code, settings and tests. It is never shown."""
     place: str
     """Its menu and the section of the menu, with a slash between."""
     text: str
-    """What the menu calls it, with ``&`` before its mnemonic and ``…`` where a dialog follows."""
+    """The text in the menu, with ``&`` before its mnemonic and ``…`` where a dialog follows."""
     keys: str | QKeySequence.StandardKey | None
     hint: str
     """One line, shown in the status line and on the key card."""
@@ -37,11 +38,11 @@ class ActionSpec:
     switched: Callable[[bool], object] | None = None
     """Makes it a switch: called with whether it is on now."""
     on: bool = False
-    """Whether a switch is on the first time the desk is opened."""
+    """True if a switch is on the first time the desk is opened."""
     kept: bool = False
-    """Whether the state of a switch is remembered."""
+    """True if the state of a switch is remembered."""
     short: str = ""
-    """What a button calls it, where that differs."""
+    """The text on a button, where that differs."""
     submenu: str = ""
     """The submenu it stands in, if any."""
 
@@ -81,7 +82,7 @@ def new_action(spec: ActionSpec, parent: QObject) -> QAction:
     action.setStatusTip(spec.hint)
     action.setToolTip(hint_of(spec.hint))
     if (slot := spec.slot) is not None:
-        action.triggered.connect(lambda: slot())
+        on_click(action, slot)
     if (switched := spec.switched) is not None:
         action.setCheckable(True)
         action.setChecked(spec.on)

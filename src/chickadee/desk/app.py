@@ -14,7 +14,7 @@ from PyQt6.QtCore import QCoreApplication, QEvent, QMessageLogContext, QtMsgType
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
-from ..faults import failure_of
+from ..fault_log import log_file, logged
 from ..files import is_folder
 from .window import DeskWindow
 
@@ -89,7 +89,7 @@ def destroy(window: DeskWindow) -> None:
 
 
 def picture(file: Path, folder: Path, goal: Path) -> None:
-    """Save a picture of the desk on a tune as a PNG file, without a screen."""
+    """Save a picture of the desk on a tune as a PNG file, without a screen. Raises OSError."""
     app = application()
     window = DeskWindow(file.name)
     window.resize(1280, 800)
@@ -98,12 +98,14 @@ def picture(file: Path, folder: Path, goal: Path) -> None:
     desk.shelf.read_all()
     window.show()
     app.processEvents()
-    window.grab().save(str(goal))
+    saved = window.grab().save(str(goal))
     destroy(window)
+    if not saved:
+        raise OSError(f"Qt could not write {goal}")
 
 
 def _at_start(kind: QtMsgType, context: QMessageLogContext, message: str | None) -> None:
-    """What Qt says before there is an application: where it can show no window it would abort the process."""
+    """Handle Qt's messages before there is an application: where it can show no window it would abort the process."""
     if kind == QtMsgType.QtFatalMsg:
         display = os.environ.get("WAYLAND_DISPLAY") or os.environ.get("DISPLAY") or "none is named"
         print(f"chickadee: no window can be opened on the display ({display}); is it there?", file=sys.stderr)
@@ -113,5 +115,8 @@ def _at_start(kind: QtMsgType, context: QMessageLogContext, message: str | None)
 
 def _fault(desk: Desk, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
     """A fault of our own: the tune stays, and one sentence says what to do."""
-    where = failure_of(fault.with_traceback(trace))
-    desk.notice.say(f"Something went wrong inside Chickadee ({where}). Your tune is still here; please save it.")
+    where = logged(fault.with_traceback(trace))
+    desk.notice.say(
+        f"Something went wrong inside Chickadee ({where}). Your tune is still here; please save it. "
+        f"Where it came from is in {log_file()}."
+    )

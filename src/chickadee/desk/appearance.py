@@ -10,7 +10,8 @@ from .theme import Look, look_for
 
 __all__ = ["Appearance", "remembered_look"]
 
-_EVENING, _PROJECTOR = "look.evening", "look.projector"
+_EVENING = "look.evening"
+_PROJECTOR = "look.projector"
 
 
 def remembered_look(settings: Settings) -> Look:
@@ -26,7 +27,8 @@ class Appearance(QObject):
     def __init__(self, settings: Settings, parent: QObject) -> None:
         super().__init__(parent)
         self.look: Look = remembered_look(settings)
-        self._evening, self._projector = settings.is_on(_EVENING, False), settings.is_on(_PROJECTOR, False)
+        self._evening = settings.is_on(_EVENING, False)
+        self._projector = settings.is_on(_PROJECTOR, False)
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """The theme and the size."""
@@ -38,7 +40,8 @@ class Appearance(QObject):
         )  # fmt: skip
 
     def _change(self, evening: bool, projector: bool) -> None:
-        self._evening, self._projector = evening, projector
+        self._evening = evening
+        self._projector = projector
         look = look_for(evening, projector)
         if look != self.look:
             self.look = look

@@ -11,7 +11,9 @@ from .working.panel import PanelSize
 
 __all__ = ["Arrangement"]
 
-_SHELF_WIDTH, _LEAST_BELOW = 186, 170  # pixels at scale 1
+# pixels at scale 1
+_SHELF_WIDTH = 186
+_LEAST_BELOW = 170
 _MOST_BELOW = 0.4  # of the height, that this may take
 _TIMELINE_PART = {1.0: 0.63, 1.5: 0.7}  # of the height, by the look's scale
 _TALL_PART = 0.46  # of the height, under which lies a panel that needs height
@@ -26,11 +28,18 @@ class Arrangement(QWidget):
     """
 
     def __init__(
-        self, above: list[QWidget], shelf: QWidget, timeline: QWidget, sheet: list[QWidget], working: QWidget,
+        self,
+        above: list[QWidget],
+        shelf: QWidget,
+        timeline: QWidget,
+        sheet: list[QWidget],
+        working: QWidget,
         keyboard: QWidget,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__()
-        self._sheet, self._shelf, self._keyboard = QWidget(), shelf, keyboard
+        self._sheet = QWidget()
+        self._shelf = shelf
+        self._keyboard = keyboard
         self._wanted = {shelf: True, keyboard: True}
         self._size = PanelSize.BESIDE
         self._tall = False  # the panel needs height, so across it the keyboard makes room for it
@@ -75,11 +84,13 @@ class Arrangement(QWidget):
         """
         tall = tall and size is PanelSize.ACROSS
         if (size, tall) != (self._size, self._tall):
-            self._size, self._tall = size, tall
+            self._size = size
+            self._tall = tall
             self._show_parts()
 
     def _show_parts(self) -> None:
-        beside, over = self._size is PanelSize.BESIDE, self._size is PanelSize.OVER
+        beside = self._size is PanelSize.BESIDE
+        over = self._size is PanelSize.OVER
         goal = self._below if beside else self._halves
         if goal.indexOf(self._working) < 0:
             goal.addWidget(self._working)
@@ -92,7 +103,9 @@ class Arrangement(QWidget):
 
     def _share_out(self) -> None:
         """Give each part its share of the present size."""
-        px, wide, high = self._look.px, self._halves.width(), self._halves.height()
+        px = self._look.px
+        wide = self._halves.width()
+        high = self._halves.height()
         least = min(px(_LEAST_BELOW), round(high * _MOST_BELOW))
         above = min(round(high * self._part), high - least)
         shelf = px(self._shelf_width)

@@ -40,7 +40,7 @@ class Arrivals(QObject):
         super().__init__(parent)
         self._document = document
         self.found: Imported | None = None
-        """What came; None once another tune is open."""
+        """The imported music; None once another tune is open."""
         self.name = ""
         """The name of its file."""
         self.wishes = Wishes()
@@ -49,14 +49,16 @@ class Arrivals(QObject):
 
     @property
     def is_untouched(self) -> bool:
-        """Whether the sheet is as it was written for the wishes."""
+        """True if the sheet is as it was written for the wishes."""
         return self.made is not None and self._document.text == self.made.text
 
     def bring(self, brought: Brought, name: str) -> None:
         """Begin a new tune with what came."""
         self._document.recover(brought.made.text, None)
-        self.found, self.made = brought.found, brought.made
-        self.name, self.wishes = name, Wishes()
+        self.found = brought.found
+        self.made = brought.made
+        self.name = name
+        self.wishes = Wishes()
         self.brought.emit()
 
     def wish(self, **wishes: object) -> None:
@@ -66,7 +68,8 @@ class Arrivals(QObject):
             return
         made = arranged(self.found, new.snap, new.phrases, new.voices)
         text = self._document.reading.text
-        self.wishes, self.made = new, made
+        self.wishes = new
+        self.made = made
         self._document.apply([TextEdit(0, len(text), made.text)])
         self.changed.emit()
 

@@ -23,14 +23,26 @@ class Audition(QObject):
 
     def __init__(self, player: Player, document: Document, selection: Selection, parent: QObject) -> None:
         super().__init__(parent)
-        self._player, self._document, self._selection = player, document, selection
+        self._player = player
+        self._document = document
+        self._selection = selection
         self._wanted = True
         self._last: set[int] = set()
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Whether notes are heard as they are typed."""
-        return (ActionSpec("play.typed", "Listen/switches", "&Hear notes as they are typed", "Ctrl+H",
-                           "Sound each note as it is written", switched=self._want, on=True, kept=True),)  # fmt: skip
+        """The switch that sounds notes as they are typed."""
+        return (
+            ActionSpec(
+                "play.typed",
+                "Listen/switches",
+                "&Hear notes as they are typed",
+                "Ctrl+H",
+                "Sound each note as it is written",
+                switched=self._want,
+                on=True,
+                kept=True,
+            ),
+        )
 
     def follow_typing(self, caret: int) -> None:
         """Something was typed, and the caret is at an offset now: hear it."""

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 
 from ..checks import CHECKS, LIMITS, USUAL, Check, Profile
 from ..faults import InputFault
+from .clicks import on_click
 from .plain_dialogs import PlainForm
 from .plain_text import PlainLabel
 from .theme import Look
@@ -57,7 +58,7 @@ class ChecksDialog(QDialog):
         self.keep = QPushButton("Keep for this folder" if folder else "Use for now")
         usual = QPushButton("As usual")
         usual.setToolTip("Reset every check to its default")
-        usual.clicked.connect(lambda: self.show_profile(USUAL))
+        on_click(usual, self.show_profile, USUAL)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel, self)
         buttons.addButton(self.keep, QDialogButtonBox.ButtonRole.AcceptRole)
         buttons.addButton(usual, QDialogButtonBox.ButtonRole.ResetRole)
@@ -81,7 +82,7 @@ class ChecksDialog(QDialog):
 
     @property
     def profile(self) -> Profile:
-        """What is asked for; only what differs from the usual is said. Raises ValueError with a sentence."""
+        """The profile in the fields; only what differs from the usual is in it. Raises ValueError with a sentence."""
         switched = {code: box.isChecked() for code, box in self.boxes.items() if box.isChecked() != self._usual[code]}
         limits = {name: field.text().strip() for name, field in self.limits.items()}
         limits = {name: text for name, text in limits.items() if text and text != LIMITS[name].usual}

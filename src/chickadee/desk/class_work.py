@@ -17,11 +17,11 @@ from ..attempts import (
     judging,
     model_of,
 )
-from ..compare import Model
-from ..compare.beside import Beside
-from ..compare.differences import Difference
-from ..compare.points import Points
-from ..compare.summary import judged_by_bar
+from ..comparison import Model
+from ..comparison.beside import Beside
+from ..comparison.differences import Difference
+from ..comparison.points import Points
+from ..comparison.summary import judged_by_bar
 from ..files import FileFault
 from ..formats.imported import Imported
 from ..handed_in import Skipped, Source, handed_in, names_in, without_work
@@ -50,17 +50,19 @@ class ClassWork(QObject):
     text_wanted = pyqtSignal(str)
     """Carries the text of an attempt that is to be opened as a tune."""
     faulty = pyqtSignal(str)
-    """What could not be done, in a sentence."""
+    """A sentence about a failure."""
 
     def __init__(self, document: Document, parent: QObject) -> None:
         super().__init__(parent)
         self._document = document
         self.part = Part()
-        """What of the tune is the model."""
+        """The part of the tune that is the model."""
         self.attempts: list[Attempt] = []
         """Those judged, in the order in which they came."""
-        self.done, self.of = 0, 0
-        """How many are judged of those that are being judged; both are 0 at rest."""
+        self.done = 0
+        """How many are judged of those that are being judged; 0 at rest."""
+        self.of = 0
+        """How many are being judged; 0 at rest."""
         self.points: Points | None = None
         """The rule for points; None where there are none."""
         self.names: list[str] = []
@@ -68,12 +70,12 @@ class ClassWork(QObject):
         self.missing: list[str] = []
         """Those of the class who have handed in nothing."""
         self.skipped: list[Skipped] = []
-        """What was handed in with those that came last, and is no attempt."""
+        """Files that came with the newest attempts and are none."""
         self.chosen: Attempt | None = None
         self.difference = -1
         """Which of the chosen attempt's differences is looked at; -1 for none."""
         self.found: Imported | None = None
-        """What the chosen attempt's file holds."""
+        """The music in the chosen attempt's file."""
         self.beside: tuple[Beside, ...] = ()
         """The chosen attempt on the tune's time."""
         self._model = Model(document.reading.song)
@@ -92,12 +94,12 @@ class ClassWork(QObject):
 
     @property
     def model(self) -> Model:
-        """What the attempts are compared with."""
+        """The model of the comparison."""
         return self._model
 
     @property
     def is_at_home(self) -> bool:
-        """Whether the tune that the class worked on is the open one."""
+        """True if the tune that the class worked on is the open one."""
         return not self._sources or self._document.path == self._tune
 
     @property
@@ -166,7 +168,8 @@ class ClassWork(QObject):
     def clear(self) -> None:
         """Take all attempts away."""
         self._halt()
-        self.attempts, self._sources = [], []
+        self.attempts = []
+        self._sources = []
         self.skipped = []
         self._due.stop()
         self._watch([])
@@ -196,8 +199,9 @@ class ClassWork(QObject):
         old = [source for source in self._sources if source.key not in new]
         every = [*old, *sources]
         if len(every) > _MOST_ATTEMPTS:
-            self.faulty.emit(f"There are {len(every):,} attempts; the most that can be compared at once are "
-                             f"{_MOST_ATTEMPTS:,}.")  # fmt: skip
+            self.faulty.emit(
+                f"There are {len(every):,} attempts; the most that can be compared at once are {_MOST_ATTEMPTS:,}."
+            )
             return
         self._judge_all(every)
 
@@ -275,9 +279,9 @@ class ClassWork(QObject):
 
     def _lay(self, laid: Laid | Lost | None) -> None:
         """Lay an attempt beside the model; None where it changed just now, and is judged again."""
-        is_there = laid is not None and not isinstance(laid, Lost)
-        self.found = laid.found if is_there else None
-        self.beside = laid.beside if is_there else ()
+        there = laid if isinstance(laid, Laid) else None
+        self.found = there.found if there else None
+        self.beside = there.beside if there else ()
 
     def _take_laid(self, laid: Laid | Lost | None) -> None:
         self._lay(laid)
@@ -321,5 +325,6 @@ class _Judge(QThread):
             ready.append(attempt_of(self._sources[index], result))
             if time.monotonic() - said > _SAID_EVERY:
                 self.judged.emit(self, ready)
-                ready, said = [], time.monotonic()
+                ready = []
+                said = time.monotonic()
         self.judged.emit(self, ready)

@@ -47,12 +47,12 @@ from .sheet.findbar import FindBar
 from .shelf.panel import ShelfPanel
 from .signals import Signals
 from .status_line import StatusLine
-from .strip.view import SoundingStrip
 from .style import style_sheet
 from .theme import Look
 from .timeline.actions import row_id
 from .timeline.view import TimelineView
-from .working.panel import Bench, Panel, PanelSize
+from .transport_bar.view import TransportBar
+from .working.panel import Panel, PanelContext, PanelSize
 from .working.side import WorkingSide
 
 __all__ = ["Desk"]
@@ -89,7 +89,7 @@ class Desk(QMainWindow):
 
     @property
     def look(self) -> Look:
-        """What everything is drawn with."""
+        """The look that everything is drawn with."""
         return self.appearance.look
 
     def panel(self, name: str) -> Panel:
@@ -131,18 +131,39 @@ class Desk(QMainWindow):
         self.find_bar = FindBar(self.editor, self.document)
         self.shelf = ShelfPanel(look, self.document)
         self.keyboard = KeyboardPanel(look, self.held_keys)
-        bench = Bench(self.appearance, self.settings, self.document, self.selection, self.editing, self.playback,
-                      self.audition, self.mix, self.preview, self.notice, self.arrivals, self.class_work,
-                      self.overlay, self.timeline.time_axis)  # fmt: skip
-        self.working = WorkingSide([panel(bench) for panel in PANELS], bench)
+        context = PanelContext(
+            self.appearance,
+            self.settings,
+            self.document,
+            self.selection,
+            self.editing,
+            self.playback,
+            self.audition,
+            self.mix,
+            self.preview,
+            self.notice,
+            self.arrivals,
+            self.class_work,
+            self.overlay,
+            self.timeline.time_axis,
+        )
+        self.working = WorkingSide([panel(context) for panel in PANELS], context)
 
     def _make_commands(self) -> None:
         self.edit_commands = EditCommands(self.document, self.editing, self.notice, self.editor, self.timeline, self)
         self.questions = Questions(
-            self.document, self.selection, self.editing, self.files, self.notice, self, lambda: self.look,
+            self.document,
+            self.selection,
+            self.editing,
+            self.files,
+            self.notice,
+            self,
+            lambda: self.look,
             lambda: self.editor.caret,
-        )  # fmt: skip
-        self.help = Help(self, lambda: self.look, lambda: self.menus.by_menu)
+        )
+        self.help = Help(
+            self, lambda: self.look, lambda: self.menus.by_menu, lambda said: self.notice.say(said, good=True)
+        )
 
     def _make_menus(self) -> None:
         sources: tuple[ActionSource, ...] = (
@@ -161,7 +182,7 @@ class Desk(QMainWindow):
         bar.setCornerWidget(self.file_state)
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """What the window itself does."""
+        """Return the actions of the window itself."""
         return (
             ActionSpec("window.quit", "Song/window", "&Quit", "Ctrl+Q", "Close the window",
                        lambda: self._window().close()),
@@ -170,8 +191,8 @@ class Desk(QMainWindow):
                            self._window().windowState() ^ Qt.WindowState.WindowFullScreen)),
             ActionSpec("shelf.show", "View/parts", "S&helf", "F9", "Show or fold away the shelf",
                        switched=lambda on: self.arrangement.show_shelf(on), on=True, kept=True),
-            ActionSpec("keys.bounce", "Listen/keys", "Bouncing ke&ys…", None,
-                       "Take a key that comes up and goes down again at once for one press", self._ask_bounce),
+            ActionSpec("keys.bounce", "Listen/keys", "Debounce ke&ys…", None,
+                       "Take presses of one key that follow at once for one", self._ask_bounce),
             ActionSpec("keyboard.show", "View/parts", "Key&board", "F10", "Show or fold away the keyboard",
                        switched=lambda on: self.arrangement.show_keyboard(on), on=True, kept=True),
         )  # fmt: skip
@@ -180,19 +201,24 @@ class Desk(QMainWindow):
         """Ask how quick a second press is one that bounced, and remember it."""
         before = round(1000 * self.keyboard.bounce)
         label = "Milliseconds within which a second press of a key is none:"
-        value = ask_for_number(self, "Bouncing keys", label, before, 0, 500)
+        value = ask_for_number(self, "Debounce keys", label, before, 0, 500)
         if value is not None:
             self.settings.set_words(_BOUNCE, [str(value)])
             self.keyboard.tame(value)
 
     def _arrange(self) -> None:
-        play, *others = (self.actions_by_id[name] for name in (
-            "play.toggle", "play.stop", "step.back", "step.on", "play.round"))  # fmt: skip
-        self.strip = SoundingStrip(self.look, play, others)
+        play, *others = (
+            self.actions_by_id[name] for name in ("play.toggle", "play.stop", "step.back", "step.on", "play.round")
+        )
+        self.transport_bar = TransportBar(self.look, play, others)
         self.arrangement = Arrangement(
-            [self.strip, self.notice], self.shelf, self.timeline, [self.editor, self.find_bar], self.working,
+            [self.transport_bar, self.notice],
+            self.shelf,
+            self.timeline,
+            [self.editor, self.find_bar],
+            self.working,
             self.keyboard,
-        )  # fmt: skip
+        )
         self.setCentralWidget(self.arrangement)
         bar = self.statusBar()
         assert bar is not None
@@ -201,7 +227,9 @@ class Desk(QMainWindow):
     # Connecting
 
     def _connect_models(self) -> None:
-        document, selection, editing = self.document, self.selection, self.editing
+        document = self.document
+        selection = self.selection
+        editing = self.editing
         self.files.settle = self.recovery.settle
         self.recovery.may_leave = self.files.may_leave
         self.recovery.save = self.files.save
@@ -213,9 +241,12 @@ class Desk(QMainWindow):
         self.arrivals.brought.connect(lambda: self.working.turn_to("found"))
         self.arrivals.taken.connect(lambda: self.working.turn_to("findings"))
         self.mix.changed.connect(lambda: self.playback.silence(self.mix.silent))
-        self.player.lost.connect(lambda: self.notice.say(
-            "The sound device was removed. Playback goes on silently until there is one again."))  # fmt: skip
-        show = self.strip.readout.show_readout
+        self.player.lost.connect(
+            lambda: self.notice.say(
+                "The sound device was removed. Playback goes on silently until there is one again."
+            )
+        )
+        show = self.transport_bar.readout.show_readout
         self.keyboard.tame(self.settings.read(_BOUNCE, 0, lambda words: max(0, min(500, int(words[0])))))
         self.keyboard.carried.connect(
             lambda own, name: show(
@@ -226,8 +257,11 @@ class Desk(QMainWindow):
         self.keyboard_input = KeyboardInput(self.keyboard, document, selection, editing, self.playback, self.notice)
 
     def _connect_views(self) -> None:
-        selection, timeline, editor, editing = self.selection, self.timeline, self.editor, self.editing
-        for view in (timeline, self.keyboard, self.strip):
+        selection = self.selection
+        timeline = self.timeline
+        editor = self.editor
+        editing = self.editing
+        for view in (timeline, self.keyboard, self.transport_bar):
             selection.scene_changed.connect(view.show_scene)
         self.appearance.changed.connect(self._draw_with)
         self.mix.changed.connect(lambda: timeline.hide_voices(self.mix.hidden))
@@ -245,7 +279,9 @@ class Desk(QMainWindow):
         selection.sheet_wanted.connect(self.working.reveal_sheet)
         selection.sheet_wanted.connect(editor.write_at)
         self.find_bar.opened.connect(self.working.reveal_sheet)
-        self.highlight = Highlight(selection, self.playback, self.strip, timeline, editor, self.keyboard.keys, self)
+        self.highlight = Highlight(
+            selection, self.playback, self.transport_bar, timeline, editor, self.keyboard.keys, self
+        )
         for panel in self.working.panels.values():
             panel.readout_wanted.connect(self.highlight.show_instead)
         timeline.note_chosen.connect(selection.choose_note)
@@ -265,9 +301,9 @@ class Desk(QMainWindow):
         self.shelf.asked.connect(self.files.do_on_shelf)
         self.files.folder_opened.connect(self.shelf.show_folder)
         self.files.worked_in.connect(self._show_recent)
-        self.strip.speed_changed.connect(lambda speed: self.playback.wish(speed=speed))
-        self.strip.property_given.connect(editing.set_property)
-        self.strip.level_changed.connect(self.player.set_level)
+        self.transport_bar.speed_changed.connect(lambda speed: self.playback.wish(speed=speed))
+        self.transport_bar.property_given.connect(editing.set_property)
+        self.transport_bar.level_changed.connect(self.player.set_level)
 
     def _show_size(self, size: PanelSize) -> None:
         """Where the sheet is folded away from under the caret, keys go to the timeline, or to the panel over it."""
@@ -285,8 +321,16 @@ class Desk(QMainWindow):
         palette.setColor(QPalette.ColorRole.Highlight, look.color("accent"))  # rings that Qt draws itself
         self.setPalette(palette)
         self.setStyleSheet(style_sheet(look))
-        for view in (self.file_state, self.strip, self.timeline, self.editor, self.working, self.shelf,
-                     self.keyboard, self.arrangement):  # fmt: skip
+        for view in (
+            self.file_state,
+            self.transport_bar,
+            self.timeline,
+            self.editor,
+            self.working,
+            self.shelf,
+            self.keyboard,
+            self.arrangement,
+        ):
             view.set_look(look)
 
     def _window(self) -> QWidget:

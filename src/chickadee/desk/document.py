@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from operator import attrgetter
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -41,7 +42,7 @@ class Document(QObject):
         self.text = ""
         """The text in the editor, as a file can hold it."""
         self.profile: Profile = USUAL
-        """What is checked."""
+        """The profile of the checks."""
         self.reading: Reading = checked_reading("")
         self.text_document.contentsChanged.connect(self._contents_changed)  # its layout is settled by then
         self._kept: str | None = ""  # the text that the file holds
@@ -50,7 +51,7 @@ class Document(QObject):
 
     @property
     def modified(self) -> bool:
-        """Whether there are changes that no file holds."""
+        """True if there are changes that no file holds."""
         return self.text != self._kept
 
     @property
@@ -60,12 +61,12 @@ class Document(QObject):
 
     @property
     def is_read(self) -> bool:
-        """Whether the reading is of the text as it stands. Within a change Qt tells of carets before it is read."""
+        """True if the reading is of the text as it stands. Within a change Qt tells of carets before it is read."""
         return self.text_document.revision() == self._revision
 
     @property
     def name(self) -> str:
-        """What the window calls the tune."""
+        """The name of the tune in the window."""
         return self.path.name if self.path else "New tune"
 
     def new(self) -> None:
@@ -89,7 +90,8 @@ class Document(QObject):
         """Write the text to a file. Raises FileFault, and then the old file is whole."""
         text = self.text = self._text_now()
         write_text(path, text)
-        self.path, self._kept = path, text
+        self.path = path
+        self._kept = text
         self.check_by(self._profile_for(path))
         self.file_changed.emit()
 
@@ -122,7 +124,7 @@ class Document(QObject):
     def apply(self, edits: Iterable[TextEdit], joined: bool = False) -> None:
         """Make edits, whose offsets count in :attr:`reading`'s text, as one step of the undo, or ``joined`` to the
         step before."""
-        ordered = sorted(edits, key=lambda edit: (edit.start, edit.end), reverse=True)
+        ordered = sorted(edits, key=attrgetter("start", "end"), reverse=True)
         text = self.reading.text
         cursor = QTextCursor(self.text_document)
         if ordered:
@@ -157,14 +159,16 @@ class Document(QObject):
             self.text = self._text_now()
         finally:
             self._is_loading = False
-        self.path, self._kept, self.profile = path, self.text, profile
+        self.path = path
+        self._kept = self.text
+        self.profile = profile
         self.text_document.clearUndoRedoStacks()
         self._read()
         self.file_changed.emit()
         self.begun.emit()
 
     def _profile_for(self, path: Path | None) -> Profile:
-        """What a tune's folder asks for; a profile that cannot be read is said, and counts for nothing."""
+        """Return the profile of a tune's folder; one that cannot be read is said, and counts for nothing."""
         try:
             return profile_for(path)
         except FileFault as fault:
@@ -195,7 +199,7 @@ class Document(QObject):
 
 
 def _text_of(path: Path | None) -> str:
-    """What a file holds; nothing where it cannot be read."""
+    """Return a file's text; nothing where it cannot be read."""
     try:
         return read_text(path) if path is not None else ""
     except FileFault:

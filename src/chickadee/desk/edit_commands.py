@@ -5,13 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QObject
-from PyQt6.QtGui import QGuiApplication, QKeySequence
+from PyQt6.QtGui import QKeySequence
 
 from ..sheet import TextEdit
 from ..sheet.renaming import renamed
 from ..sheet.tidy import tidy
 from ..theory import Naming
 from .actions import ActionSpec
+from .clipboard import clipboard_text, copy_text
 from .document import Document
 from .editing import MusicEditing
 from .notice import Notice
@@ -32,12 +33,20 @@ class EditCommands(QObject):
     """Cuts, copies and pastes text in the sheet, or notes where the timeline has the focus."""
 
     def __init__(
-        self, document: Document, editing: MusicEditing, notice: Notice, editor: SheetEditor, timeline: TimelineView,
+        self,
+        document: Document,
+        editing: MusicEditing,
+        notice: Notice,
+        editor: SheetEditor,
+        timeline: TimelineView,
         parent: QObject,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(parent)
-        self._document, self._editing, self._notice = document, editing, notice
-        self._editor, self._timeline = editor, timeline
+        self._document = document
+        self._editing = editing
+        self._notice = notice
+        self._editor = editor
+        self._timeline = timeline
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Undo, the clipboard, tidying."""
@@ -45,22 +54,47 @@ class EditCommands(QObject):
         return (
             ActionSpec("edit.undo", "Edit/undo", "&Undo", keys.Undo, "Undo the last change", self.undo),
             ActionSpec("edit.redo", "Edit/undo", "&Redo", keys.Redo, "Make the change again", self.redo),
-            ActionSpec("edit.cut", "Edit/clipboard", "Cu&t", keys.Cut, "Cut the selected text, or the selected notes",
-                       self.cut),
-            ActionSpec("edit.copy", "Edit/clipboard", "&Copy", keys.Copy, "Copy the selected text or notes",
-                       self.copy),
+            ActionSpec(
+                "edit.cut",
+                "Edit/clipboard",
+                "Cu&t",
+                keys.Cut,
+                "Cut the selected text, or the selected notes",
+                self.cut,
+            ),
+            ActionSpec(
+                "edit.copy", "Edit/clipboard", "&Copy", keys.Copy, "Copy the selected text or notes", self.copy
+            ),
             ActionSpec("edit.paste", "Edit/clipboard", "&Paste", keys.Paste, "Paste at the caret", self.paste),
-            ActionSpec("sheet.tidy", "Edit/sheet", "Tid&y", "Ctrl+Shift+Y",
-                       "Lay the sheet out evenly; nothing that sounds changes", self.tidy),
+            ActionSpec(
+                "sheet.tidy",
+                "Edit/sheet",
+                "Tid&y",
+                "Ctrl+Shift+Y",
+                "Lay the sheet out evenly; nothing that sounds changes",
+                self.tidy,
+            ),
             *(
-                ActionSpec(f"names.{name}", "Edit/sheet", text, None,
-                           "Write every name of the sheet so; no note changes", partial(self.rename, naming),
-                           submenu="&Names of pitches")
+                ActionSpec(
+                    f"names.{name}",
+                    "Edit/sheet",
+                    text,
+                    None,
+                    "Write every name of the sheet so; no note changes",
+                    partial(self.rename, naming),
+                    submenu="&Names of pitches",
+                )
                 for name, (naming, text) in _NAMINGS.items()
             ),
-            ActionSpec("rows.copy", "Notes/keep", "Copy the rows as a table", "Ctrl+Shift+C",
-                       "Copy the reading rows, for a worksheet or a spreadsheet", self.copy_rows),
-        )  # fmt: skip
+            ActionSpec(
+                "rows.copy",
+                "Notes/keep",
+                "Copy the rows as a table",
+                "Ctrl+Shift+C",
+                "Copy the reading rows, for a worksheet or a spreadsheet",
+                self.copy_rows,
+            ),
+        )
 
     def rename(self, naming: Naming) -> None:
         """Write every name of the sheet in a tradition."""
@@ -79,7 +113,7 @@ class EditCommands(QObject):
     def copy(self) -> None:
         """Copy the selected text, or the selected notes where the timeline has the focus."""
         if self._timeline.hasFocus():
-            QGuiApplication.clipboard().setText(self._editing.copy())
+            copy_text(self._editing.copy())
         else:
             self._editor.copy()
 
@@ -94,13 +128,13 @@ class EditCommands(QObject):
     def paste(self) -> None:
         """Paste at the caret, or after the selected note where the timeline has the focus."""
         if self._timeline.hasFocus():
-            self._editing.paste(QGuiApplication.clipboard().text())
+            self._editing.paste(clipboard_text())
         else:
             self._editor.paste()
 
     def copy_rows(self) -> None:
         """Copy the reading rows as a table."""
-        QGuiApplication.clipboard().setText(self._timeline.rows_as_table())
+        copy_text(self._timeline.rows_as_table())
         self._notice.say("The rows are on the clipboard, as a table.", good=True)
 
     def tidy(self) -> None:
@@ -111,5 +145,9 @@ class EditCommands(QObject):
 
     def offer_sheet(self, start: int, end: int, sheet: str) -> None:
         """A list of notes from elsewhere was pasted between two offsets: offer to write it as a sheet."""
-        self._notice.say("This looks like a list of notes from elsewhere.", True, "Write it as a sheet",
-                         lambda: self._document.apply([TextEdit(start, end, sheet)]))  # fmt: skip
+        self._notice.say(
+            "This looks like a list of notes from elsewhere.",
+            True,
+            "Write it as a sheet",
+            lambda: self._document.apply([TextEdit(start, end, sheet)]),
+        )

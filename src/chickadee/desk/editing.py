@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from fractions import Fraction
+from functools import partial
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..display.gestures import Proposal
 from ..sheet import Reading, TextEdit, edits
 from ..sheet.drawing import append, place_note
+from ..sheet.new_voice import gap_before_block
 from ..sheet.writing import pitch_text
 from ..sheet.written import DEFAULT_OCTAVE
 from ..song import Note
@@ -35,33 +37,35 @@ class MusicEditing(QObject):
         self, document: Document, notice: Notice, selection: Callable[[], Sequence[int]], parent: QObject
     ) -> None:
         super().__init__(parent)
-        self._document, self._notice, self._selection = document, notice, selection
+        self._document = document
+        self._notice = notice
+        self._selection = selection
         self.grid = Fraction(1)
         """Beats by which notes are made longer and moved."""
         self._written: tuple[Reading, int, int] | None = None
         """After a step written: the reading, and the tick and offset where the next one goes."""
         self._choices: dict[int, list[_Key]] = {}
-        """What was chosen before and after each edit, by the hash of the text as it then was."""
+        """The selections before and after each edit, by the hash of the text as it then was."""
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """What can be done to the selected notes."""
+        """Return the actions on the selected notes."""
 
         def note(name: str, section: str, text: str, keys: str, hint: str, slot: Callable[[], object]) -> ActionSpec:
             return ActionSpec(f"note.{name}", f"Notes/{section}", text, keys, hint, slot)
 
         return (
             note("step-up", "pitch", "&Up a step", "Ctrl+Up", "Move the selected notes up in the key",
-                 lambda: self.move_by_steps(1)),
+                 partial(self.move_by_steps, 1)),
             note("step-down", "pitch", "&Down a step", "Ctrl+Down", "Move the selected notes down in the key",
-                 lambda: self.move_by_steps(-1)),
+                 partial(self.move_by_steps, -1)),
             note("semitone-up", "pitch", "Up a se&mitone", "Ctrl+Shift+Up", "Move them up by one number",
-                 lambda: self.move(1)),
+                 partial(self.move, 1)),
             note("semitone-down", "pitch", "Down a sem&itone", "Ctrl+Shift+Down", "Move them down by one number",
-                 lambda: self.move(-1)),
+                 partial(self.move, -1)),
             note("octave-up", "pitch", "Up an &octave", "Ctrl+PgUp", "Move the selected notes up by twelve",
-                 lambda: self.move(12)),
+                 partial(self.move, 12)),
             note("octave-down", "pitch", "Down an o&ctave", "Ctrl+PgDown", "Move the selected notes down by twelve",
-                 lambda: self.move(-12)),
+                 partial(self.move, -12)),
             note("longer", "time", "&Longer", "Alt+Right", "Longer by a step of the grid",
                  lambda: self.lengthen(self.grid)),
             note("shorter", "time", "S&horter", "Alt+Left", "Shorter by a step of the grid",
@@ -70,13 +74,13 @@ class MusicEditing(QObject):
                  lambda: self.shift(self.grid)),
             note("earlier", "time", "&Earlier", "Alt+Shift+Left", "Move the note earlier, into the rest before it",
                  lambda: self.shift(-self.grid)),
-            note("louder", "loudness", "Loude&r", "Alt+PgUp", "Louder by eight", lambda: self.louder(8)),
-            note("softer", "loudness", "So&fter", "Alt+PgDown", "Softer by eight", lambda: self.louder(-8)),
+            note("louder", "loudness", "Loude&r", "Alt+PgUp", "Louder by eight", partial(self.louder, 8)),
+            note("softer", "loudness", "So&fter", "Alt+PgDown", "Softer by eight", partial(self.louder, -8)),
             note("split", "split", "S&plit", "Ctrl+T", "Split the selected note in its middle", self.split),
             note("join", "split", "&Join", "Ctrl+Shift+T", "Join the selected note with the next", self.join),
             note("delete", "delete", "Dele&te", "Ctrl+Del", "Replace the selected notes by rests", self.delete),
             note("close-up", "delete", "Delete and close the gap", "Ctrl+Shift+Del",
-                 "Delete the selected notes; what follows moves up", lambda: self.delete(True)),
+                 "Delete the selected notes; what follows moves up", partial(self.delete, True)),
         )  # fmt: skip
 
     def use_grid(self, beats: Fraction) -> None:
@@ -170,11 +174,14 @@ class MusicEditing(QObject):
 
         def joined(these: Sequence[int]) -> list[TextEdit]:
             first = self._song_note(these[0])
-            others = [index for index in these if self._song_note(index).ink[0] != first.ink[0]]
+            others = [index for index in these if self._song_note(index).spans[0] != first.spans[0]]
             if others:
                 return edits.join(self._reading, these[0], others[0])
-            after = [i for i, note in enumerate(self._reading.song.notes)
-                     if note.voice == first.voice and note.start >= first.end]  # fmt: skip
+            after = [
+                i
+                for i, note in enumerate(self._reading.song.notes)
+                if note.voice == first.voice and note.start >= first.end
+            ]
             if not after:
                 raise edits.CannotEdit("No note follows this one.")
             return edits.join(self._reading, these[0], after[0])
@@ -183,7 +190,7 @@ class MusicEditing(QObject):
 
     def copy(self) -> str:
         """The chosen notes as they are written, to be pasted in the roll or the sheet."""
-        seen = dict.fromkeys(self._song_note(index).ink[0] for index in self._these(None))
+        seen = dict.fromkeys(self._song_note(index).spans[0] for index in self._these(None))
         spans = dict.fromkeys(self._word_at(start) for start, _ in seen)
         return " ".join(self._reading.text[start:end] for start, end in spans)
 
@@ -202,16 +209,20 @@ class MusicEditing(QObject):
 
         What a key of the tune's own has ``carried`` is written as it is written there.
         """
-        reading, notes = self._reading, list(self._selection())[:1]
+        reading = self._reading
+        notes = list(self._selection())[:1]
         end = reading.song.voices[voice].end if voice < len(reading.song.voices) else 0
         if self._written is not None and self._written[0] is reading:
             _, tick, offset = self._written
         elif notes:
-            tick, offset = self._song_note(notes[0]).end, edits.insert_after(reading, notes[0], "")[0].start
+            tick = self._song_note(notes[0]).end
+            offset = edits.insert_after(reading, notes[0], "")[0].start
         else:
-            tick, offset = end, -1
+            tick = end
+            offset = -1
         length = reading.song.grid.ticks(tick, beats)
-        voices, song_wide = reading.sheet.voices, reading.sheet.settings
+        voices = reading.sheet.voices
+        song_wide = reading.sheet.settings
         octave = voices[voice].settings.octave if voice < len(voices) else None
         octave = octave if octave is not None else song_wide.octave
         usual = octave in (None, DEFAULT_OCTAVE)  # what own keys are read in
@@ -245,8 +256,7 @@ class MusicEditing(QObject):
         for name, line in lines:
             free = next(f"{name} {count}" for count in range(1, 1000) if f"{name} {count}" not in names)
             found.append(f"voice {free}\n  {line}\n")
-        gap = "" if not text.strip() else "\n" if text.endswith("\n") else "\n\n"
-        self._document.apply([TextEdit(len(text), len(text), gap + "\n".join(found))])
+        self._document.apply([TextEdit(len(text), len(text), gap_before_block(text) + "\n".join(found))])
 
     def type_into(self, notes: Sequence[int], make: Callable[..., list[TextEdit]], text: str) -> bool:
         """Do what was typed into a cell, and say whether that could be."""
@@ -271,15 +281,22 @@ class MusicEditing(QObject):
         return self._reading.song.grid.beats(note.start, note.length)
 
     def _word_at(self, offset: int) -> tuple[int, int]:
-        """The whole word, its length and all, that a note's ink belongs to."""
+        """The whole word, its length and all, that a note's source span belongs to."""
         for events in self._reading.events:
             for event in events:
                 if event.start <= offset < event.end:
                     return event.start, event.end
         return offset, offset
 
-    def _do(self, notes: Sequence[int], make: _Make, move: int = 0,
-            keys: list[_Key] | None = None, aloud: bool = True, joined: bool = False) -> bool:  # fmt: skip
+    def _do(
+        self,
+        notes: Sequence[int],
+        make: _Make,
+        move: int = 0,
+        keys: list[_Key] | None = None,
+        aloud: bool = True,
+        joined: bool = False,
+    ) -> bool:
         """Make edits and apply them as one step; a fault is said. Choose afterwards the notes that are the same."""
         if not notes and keys is None:
             return False
@@ -333,6 +350,6 @@ class MusicEditing(QObject):
         if use is None:
             self._notice.say("This note is repeated by a group; write the group out in the sheet first.")
             return
-        one_each = {self._song_note(index).ink[0]: index for index in reversed(notes)}
+        one_each = {self._song_note(index).spans[0]: index for index in reversed(notes)}
         self._document.apply(edits.write_out(self._reading, use))  # the notes stay what and where they were
         self._do(sorted(one_each.values()), make, move)

@@ -12,7 +12,7 @@ __all__ = ["asks_for_escape", "on_escape"]
 
 
 def asks_for_escape(event: QEvent | None) -> bool:
-    """Whether Qt asks a widget if Escape is for it rather than for the window's shortcut."""
+    """Return whether Qt asks a widget if Escape is for it rather than for the window's shortcut."""
     return _is_escape(event, QEvent.Type.ShortcutOverride)
 
 

@@ -1,4 +1,4 @@
-"""What is exported: the form, the part of the tune, its size; and a render of sound in a thread of its own."""
+"""An export: the form, the part of the tune, its size; and a render of sound in a thread of its own."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class SongFile:
 
 @dataclass(frozen=True, slots=True)
 class ExportRequest:
-    """What the user wants written.
+    """The user's choice of form and part.
 
     >>> from chickadee.song import Voice
     >>> song = Song(voices=(Voice("Whistle"), Voice("Bass")))
@@ -70,7 +70,7 @@ class ExportRequest:
     """One of FORMS."""
     settings: AudioSettings = field(default_factory=AudioSettings)
     by_voice: bool = False
-    """Whether each voice goes into a file of its own."""
+    """True if each voice goes into a file of its own."""
     stretch: tuple[int, int] | None = None
     """From which tick up to which; None for all."""
 
@@ -103,10 +103,15 @@ def write_song_to(song: Song, path: Path) -> None:
 
 
 def expected(request: ExportRequest, song: Song) -> str:
-    """What comes of a request, in a line: ``2 voices, 84 notes, 31.3 s; 2.1 kB in one file``."""
+    """Describe the result of a request in a line: ``2 voices, 84 notes, 31.3 s; 2.1 kB in one file``."""
     jobs = request.jobs(Path(f"tune{request.suffix}"), song)
-    part = jobs[0].song if len(jobs) == 1 else stretch_excerpt(song, *request.stretch) if request.stretch else song
-    voices, notes = words.counted(len(part.voices), "voice"), words.counted(len(part.notes), "note")
+    part = song
+    if len(jobs) == 1:
+        part = jobs[0].song
+    elif request.stretch:
+        part = stretch_excerpt(song, *request.stretch)
+    voices = words.counted(len(part.voices), "voice")
+    notes = words.counted(len(part.notes), "note")
     size = _size(request, jobs, part)
     where = "one file" if len(jobs) == 1 else f"{len(jobs)} files"
     return f"{voices}, {notes}, {part.seconds:.1f} s; {size} in {where}"
@@ -139,7 +144,8 @@ class SoundExport(QThread):
 
     def __init__(self, jobs: Sequence[SongFile], settings: AudioSettings, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._jobs, self._settings = jobs, settings
+        self._jobs = jobs
+        self._settings = settings
         self._wanted = True
         self._done = 0  # jobs
         self._begun = self._said = 0.0

@@ -22,12 +22,10 @@ from .plain_text import PlainLabel
 
 __all__ = ["ExportDialog"]
 
-_WHOLE, _BY_VOICE, _BARS, _MARKS = (
-    "The whole tune",
-    "Each voice in a file of its own",
-    "Some bars",
-    "From mark to mark",
-)
+_WHOLE = "The whole tune"
+_BY_VOICE = "Each voice in a file of its own"
+_BARS = "Some bars"
+_MARKS = "From mark to mark"
 _BITS = {"16 bits, as on a disc": "16", "24 bits": "24", "32 bits, floating point": "32f"}
 _RATES = (48_000, 44_100, 96_000, 32_000, 22_050, 16_000, 8_000)
 
@@ -53,7 +51,7 @@ class ExportDialog(QDialog):
         self.fade.setSuffix(" s")
         self.room = QCheckBox("in a small room")
         self.room.setChecked(room)
-        self.loop = QCheckBox("wrap what rings on at the end round to the start")
+        self.loop = QCheckBox("seamless loop")
         self.expected = PlainLabel()
         self.expected.setAccessibleName("What will be written")
         self.expected.setWordWrap(True)
@@ -70,14 +68,17 @@ class ExportDialog(QDialog):
         self._follow()
 
     def _make_bars(self, song: Song) -> None:
-        first, last = song.grid.number_at(0), song.last_bar
-        self.first, self.last = _number(first, last, first), _number(first, last, last)
+        first = song.grid.number_at(0)
+        last = song.last_bar
+        self.first = _number(first, last, first)
+        self.last = _number(first, last, last)
         self.first.setAccessibleName("First bar")
         self.last.setAccessibleName("Last bar")
         self.bars = _from_to(self.first, self.last)
 
     def _make_marks(self, song: Song) -> None:
-        self.begin, self.end = _choices("Where it begins", []), _choices("Where it ends", [])
+        self.begin = _choices("Where it begins", [])
+        self.end = _choices("Where it ends", [])
         self.begin.addItem("the start", 0)
         for tick, words in song.marks:
             if 0 < tick < song.end:
@@ -99,11 +100,17 @@ class ExportDialog(QDialog):
     def _lay_out(self) -> None:
         form = PlainForm()
         for name, widget in (
-            ("Form", self.kind), ("Part", self.part), ("Bars", self.bars), ("Marks", self.marks),
+            ("Form", self.kind),
+            ("Part", self.part),
+            ("Bars", self.bars),
+            ("Marks", self.marks),
             ("Sample size", self.bits),
-            ("Samples a second", self.rate), ("Fade at the end", self.fade), ("Heard", self.room),
-            ("Loop", self.loop), ("Comes to", self.expected),
-        ):  # fmt: skip
+            ("Samples a second", self.rate),
+            ("Fade at the end", self.fade),
+            ("Heard", self.room),
+            ("Loop", self.loop),
+            ("Comes to", self.expected),
+        ):
             form.addRow(name, widget)
         buttons, _ = answers(self, "Choose a file…")
         column = QVBoxLayout(self)
@@ -118,7 +125,7 @@ class ExportDialog(QDialog):
 
     @property
     def request(self) -> ExportRequest:
-        """What is asked for."""
+        """The values of the fields."""
         settings = AudioSettings(
             _RATES[self.rate.currentIndex()],
             self._exact_bits(),
@@ -130,7 +137,8 @@ class ExportDialog(QDialog):
 
     def _stretch(self) -> tuple[int, int] | None:
         """From which tick up to which; None for all."""
-        grid, part = self._song.grid, self.part.currentText()
+        grid = self._song.grid
+        part = self.part.currentText()
         if part == _BARS:
             return grid.start(self.first.value()), grid.end(self.last.value())
         return (self.begin.currentData(), self.end.currentData()) if part == _MARKS else None

@@ -38,14 +38,17 @@ class Exports(QObject):
     ) -> None:
         """``folder`` and ``in_room`` tell, when asked, where a new tune's files go and whether a room is heard."""
         super().__init__(window)
-        self._document, self._notice, self._window, self._settings = document, notice, window, settings
+        self._document = document
+        self._notice = notice
+        self._window = window
+        self._settings = settings
         self._folder = folder
         self.in_room = in_room
         self.sound: SoundExport | None = None
         """The sound export at work, if any."""
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """What is exported."""
+        """Return the actions that export."""
         return (
             ActionSpec("tune.midi", "Song/export", "Export &MIDI file…", "Ctrl+M",
                        "Write the tune as a Standard MIDI File", self.export_midi),
@@ -80,7 +83,8 @@ class Exports(QObject):
         return bool(sentence)
 
     def _to_a_file(self, request: ExportRequest) -> None:
-        song, name = self._document.reading.song, FORMS[request.suffix].name
+        song = self._document.reading.song
+        name = FORMS[request.suffix].name
         path = ask_for_goal(
             self._window,
             self._document,

@@ -51,8 +51,11 @@ class FileCommands(QObject):
         settings: Settings,
     ) -> None:
         super().__init__(window)
-        self._document, self._arrivals, self._notice = document, arrivals, notice
-        self._window, self._settings = window, settings
+        self._document = document
+        self._arrivals = arrivals
+        self._notice = notice
+        self._window = window
+        self._settings = settings
         self.settle: Callable[[], bool] = lambda: True
         """Asked before a file is replaced: whether to go on."""
         self.folder = Path.home()
@@ -122,7 +125,7 @@ class FileCommands(QObject):
             self._document.recover(found.made.text, None)
 
     def _bring(self, source: Path | str, words: str) -> Brought | None:
-        """What a file or text from elsewhere holds; None where the user cancelled it. Raises InputFault.
+        """Read a file or text from elsewhere; None where the user cancelled it. Raises InputFault.
 
         What is small is read at once, all else in a process of its own.
         """
@@ -180,7 +183,7 @@ class FileCommands(QObject):
         return path is not None and self._save_to(path)
 
     def may_leave(self) -> bool:
-        """Whether the tune may be left: it is saved, or the user says what becomes of its changes."""
+        """Return whether the tune may be left: it is saved, or the user says what becomes of its changes."""
         if not self._document.modified:
             return True
         question = plain_question(

@@ -1,4 +1,4 @@
-"""What is said of the tune's file: its name, and whether its changes are saved."""
+"""The state of the tune's file: its name, and whether its changes are saved."""
 
 from __future__ import annotations
 
@@ -18,7 +18,9 @@ class FileState(PlainLabel):
 
     def __init__(self, document: Document, recovery: Recovery, look: Look, parent: QWidget) -> None:
         super().__init__("", parent)
-        self._document, self._recovery, self._look = document, recovery, look
+        self._document = document
+        self._recovery = recovery
+        self._look = look
         self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         document.file_changed.connect(self.show_file)
         recovery.fault_changed.connect(self.show_file)
@@ -33,7 +35,8 @@ class FileState(PlainLabel):
 
     def show_file(self) -> None:
         """Say how the file stands."""
-        document, window = self._document, self.window()
+        document = self._document
+        window = self.window()
         room = self._look.px(220)
         name = self.fontMetrics().elidedText(document.name, Qt.TextElideMode.ElideMiddle, room)
         self.setText(f"{name} — {self._said()}  ")

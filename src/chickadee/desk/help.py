@@ -1,4 +1,4 @@
-"""What helps: the key card and the sheet's reference."""
+"""Help: the key card, the sheet's reference, and a report of faults."""
 
 from __future__ import annotations
 
@@ -8,7 +8,9 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
+from ..fault_log import report
 from .actions import ActionSpec
+from .clipboard import copy_text
 from .keycard import KeyCard
 from .reference import ReferenceDialog
 from .theme import Look
@@ -20,19 +22,28 @@ class Help(QObject):
     """Opens the pages of help over a window."""
 
     def __init__(
-        self, window: QWidget, look: Callable[[], Look], actions: Callable[[], dict[str, list[QAction]]]
+        self,
+        window: QWidget,
+        look: Callable[[], Look],
+        actions: Callable[[], dict[str, list[QAction]]],
+        say: Callable[[str], None],
     ) -> None:
-        """``actions`` tells the actions of each menu when the key card is opened."""
+        """``actions`` tells the actions of each menu when the key card is opened; ``say`` shows a good message."""
         super().__init__(window)
-        self._window, self._look, self._actions = window, look, actions
+        self._window = window
+        self._look = look
+        self._actions = actions
+        self._say = say
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """The key card and the reference."""
+        """The key card, the reference, and what is sent where something fails."""
         return (
             ActionSpec("help.keys", "Help/help", "&Keys", QKeySequence.StandardKey.HelpContents,
                        "Every action and its keys", self.show_keys),
             ActionSpec("help.sheet", "Help/help", "The &sheet…", "Shift+F1",
                        "Everything that can be written in a sheet, to search", self.show_reference),
+            ActionSpec("help.report", "Help/report", "&Report a fault", None,
+                       "Copy the version, the system and the log of internal errors, to be sent", self.copy_report),
         )  # fmt: skip
 
     def show_keys(self) -> None:
@@ -42,3 +53,8 @@ class Help(QObject):
     def show_reference(self) -> None:
         """Show the reference of the sheet's language."""
         ReferenceDialog(self._look(), self._window).show()
+
+    def copy_report(self) -> None:
+        """Copy what whoever mends a fault needs to know; it holds nothing of any tune."""
+        copy_text(report())
+        self._say("The version, the system and the log are in the clipboard; paste them into a message.")

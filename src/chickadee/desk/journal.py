@@ -15,6 +15,7 @@ from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from operator import attrgetter
 from pathlib import Path
 from threading import Condition, Thread
 from typing import Any
@@ -46,7 +47,7 @@ class LeftBehind:
 
     @property
     def name(self) -> str:
-        """What the window called the tune."""
+        """The name of the tune in the window."""
         return Path(self.path).name if self.path else "a new tune"
 
     @property
@@ -70,7 +71,8 @@ class Journal:
         """Why the last one could not be written down; empty where it was."""
         own_folder(self._folder)
         stem = f"{os.getpid()}-{time.time_ns():x}"
-        self._file, self._lock_file = self._folder / f"{stem}.json", self._folder / f"{stem}.lock"
+        self._file = self._folder / f"{stem}.json"
+        self._lock_file = self._folder / f"{stem}.lock"
         self._new_file = self._folder / f"{stem}.new"
         self._lock = _locked(self._lock_file)
         self._thread = Thread(target=self._work, daemon=True)
@@ -86,7 +88,7 @@ class Journal:
 
     @property
     def working(self) -> bool:
-        """Whether something that was asked is not done yet."""
+        """True if something that was asked is not done yet."""
         return self._due or self._busy
 
     def wait(self) -> None:
@@ -112,7 +114,8 @@ class Journal:
     def _ask(self, what: LeftBehind | None) -> None:
         with self._changed:
             if not self._ended:
-                self._next, self._due = what, True
+                self._next = what
+                self._due = True
                 self._changed.notify_all()
 
     def _work(self) -> None:
@@ -121,7 +124,9 @@ class Journal:
                 self._changed.wait_for(lambda: self._due or self._ended)
                 if not self._due:
                     return
-                what, self._due, self._busy = self._next, False, True
+                what = self._next
+                self._due = False
+                self._busy = True
             try:
                 if what is None:
                     forget(self._file)
@@ -156,7 +161,7 @@ def journal_folder() -> Path:
 
 
 def left_behind(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
-    """What desks that are gone have left, newest first, each with its file, however old it is."""
+    """Return the work of desks that are gone, newest first, each with its journal, however old it is."""
     found = [
         (file, newest) for file in _abandoned(folder or journal_folder()) if (newest := _newest(file)) is not None
     ]
@@ -181,7 +186,7 @@ def put_by(file: Path) -> None:
 
 
 def earlier_work(folder: Path | None = None) -> list[tuple[Path, LeftBehind]]:
-    """What was offered and put by, newest first, each with its file."""
+    """Return work that was offered and put by, newest first, each with its journal."""
     files = regular_files((folder or journal_folder()) / _EARLIER)
     found = [(file, what) for file in files if (what := _read(file)) is not None]
     return sorted(found, key=lambda each: -each[1].time)
@@ -235,15 +240,17 @@ def _abandoned(folder: Path) -> Iterator[Path]:
 
 def _newest(file: Path) -> LeftBehind | None:
     versions = [what for what in (_read(file), _read(file.with_suffix(".new"))) if what is not None]
-    return max(versions, key=lambda what: what.time, default=None)
+    return max(versions, key=attrgetter("time"), default=None)
 
 
 def _read(file: Path) -> LeftBehind | None:
-    """What a journal holds; None for anything that no desk has written."""
+    """Read a journal; None for anything that no desk has written."""
     try:
         data = read_bytes(file, _LARGEST)
         found: Any = json.loads(data) if len(data) <= _LARGEST else None
-        path, text, when = found["path"], found["text"], found["time"]
+        path = found["path"]
+        text = found["text"]
+        when = found["time"]
     except (FileFault, ValueError, TypeError, KeyError, RecursionError):
         return None
     named = path is None or (isinstance(path, str) and path != "" and "\0" not in path)

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QMenuBar
 
 from .actions import ActionSpec, new_action
+from .clicks import add_line
 from .settings import Settings
 
 __all__ = ["MENUS", "Menus"]
@@ -20,7 +21,7 @@ MENUS: dict[str, tuple[str, ...]] = {
     "Notes": ("pitch", "time", "loudness", "split", "delete", "select", "type", "keep"),
     "Listen": ("play", "compare", "step", "keys", "switches"),
     "View": ("zoom", "show", "panels", "parts", "look"),
-    "Help": ("help",),
+    "Help": ("help", "report"),
 }
 """The menus and the order of their sections. Sections that are not named here follow those that are."""
 
@@ -39,7 +40,8 @@ class Menus(QObject):
         for name, sections in MENUS.items():
             menu = bar.addMenu(f"&{name}")
             assert menu is not None
-            self.menus[name], self.by_menu[name] = menu, []
+            self.menus[name] = menu
+            self.by_menu[name] = []
             mine = [spec for spec in self._specs if spec.menu == name]
             for section in dict.fromkeys([*sections, *(spec.section for spec in mine)]):
                 self._fill(menu, [spec for spec in mine if spec.section == section])
@@ -61,7 +63,7 @@ class Menus(QObject):
         self.recent.clear()
         for folder in folders:
             shown = str(folder).replace("&", "&&")
-            self.recent.addAction(shown).triggered.connect(lambda _, folder=folder: opened(folder))
+            add_line(self.recent, shown, opened, folder)
         self.recent.setEnabled(not self.recent.isEmpty())
 
     def _fill(self, menu: QMenu, specs: list[ActionSpec]) -> None:

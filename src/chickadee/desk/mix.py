@@ -12,10 +12,10 @@ __all__ = ["Mark", "Mix"]
 
 
 class Mark(Enum):
-    """What can be asked for a voice."""
+    """The marks of a voice: mute, solo, hidden."""
 
     MUTE = "Mute"
-    ALONE = "Alone"
+    SOLO = "Solo"
     HIDE = "Hide"
 
 
@@ -34,7 +34,7 @@ class Mix(QObject):
         selection.scene_changed.connect(self._follow)
 
     def is_marked(self, voice: str, mark: Mark) -> bool:
-        """Whether a voice, by its name, has a mark."""
+        """Return whether a voice, by its name, has a mark."""
         return voice in self._marked[mark]
 
     def mark(self, voice: str, mark: Mark, on: bool) -> None:
@@ -44,16 +44,18 @@ class Mix(QObject):
 
     @property
     def silent(self) -> frozenset[int]:
-        """Indices of the voices that are not heard: the muted ones, and all but those that are to be heard alone."""
-        muted, alone = self._marked[Mark.MUTE], self._marked[Mark.ALONE]
+        """Indices of the voices that are not heard: the muted ones, and all but those that are soloed."""
+        muted = self._marked[Mark.MUTE]
+        solo = self._marked[Mark.SOLO]
         return frozenset(
-            index for index, name in enumerate(self._names()) if name in muted or (alone and name not in alone)
+            index for index, name in enumerate(self._names()) if name in muted or (solo and name not in solo)
         )
 
     @property
     def hidden(self) -> frozenset[int]:
         """Indices of the voices that are not drawn; the one that is edited always is."""
-        hidden, front = self._marked[Mark.HIDE], self._selection.front
+        hidden = self._marked[Mark.HIDE]
+        front = self._selection.front
         return frozenset(index for index, name in enumerate(self._names()) if name in hidden and index != front)
 
     def _names(self) -> list[str]:

@@ -23,7 +23,7 @@ class _Message:
 
     @property
     def stays(self) -> bool:
-        """Whether it waits behind later messages until it is answered: it offers something that could be lost."""
+        """True if it waits behind later messages until it is answered: it offers something that could be lost."""
         return self.way_on is not None and not self.good
 
 
@@ -53,8 +53,16 @@ class Notice(QFrame):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Accepting what a message offers."""
-        return (ActionSpec("message.accept", "Edit/findings", "A&ccept the offer", "Ctrl+Return",
-                           "Do what the message at the top offers", self.take_offer),)  # fmt: skip
+        return (
+            ActionSpec(
+                "message.accept",
+                "Edit/findings",
+                "A&ccept the offer",
+                "Ctrl+Return",
+                "Do what the message at the top offers",
+                self.take_offer,
+            ),
+        )
 
     @property
     def text(self) -> str:

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ..compare.beside import Beside
-from ..compare.differences import Difference
+from ..comparison.beside import Beside
+from ..comparison.differences import Difference
 from ..display.laid_attempt import LaidAttempt
 
 __all__ = ["Overlay"]

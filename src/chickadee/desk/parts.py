@@ -92,7 +92,8 @@ def plain_table(headings: Sequence[str], rows_marked: bool = False) -> QTableWid
     modes = QAbstractItemView.SelectionMode
     table.setSelectionMode(modes.SingleSelection if rows_marked else modes.NoSelection)
     table.setShowGrid(False)
-    across, down = table.horizontalHeader(), table.verticalHeader()
+    across = table.horizontalHeader()
+    down = table.verticalHeader()
     assert across is not None and down is not None
     across.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
     down.hide()

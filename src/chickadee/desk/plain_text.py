@@ -12,10 +12,9 @@ from PyQt6.QtWidgets import QLabel, QToolTip, QWidget
 
 __all__ = ["PlainLabel", "RichLabel", "escaped", "hide_hint", "hint_of", "show_hint"]
 
-_PLAIN_TEXT, _RICH_TEXT = (
-    0,
-    1,
-)  # by number: their names would have PyQt build all that Qt names, before the window is up
+# by number: their names would have PyQt build all that Qt names, before the window is up
+_PLAIN_TEXT = 0
+_RICH_TEXT = 1
 _LONGEST_HINT = 2_000  # characters of a tooltip
 
 

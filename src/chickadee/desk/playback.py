@@ -27,15 +27,16 @@ class Playback(QObject):
     def __init__(self, document: Document, selection: Selection, parent: QObject) -> None:
         super().__init__(parent)
         self.player = Player(self)
-        self._document, self._selection = document, selection
+        self._document = document
+        self._selection = selection
         self._wanted = Playing(document.reading.song)
         self._next: Playing | None = None
         self._along = False  # whether somebody is recorded, who is not to be disturbed
         self._turn: Together | None = None  # which is heard now, where tune and recording are heard in turn
         self.apart: Scene | None = None
-        """What is heard, where it is a tune of its own and not the open one."""
+        """The scene that is heard, where it is a tune of its own and not the open one."""
         self.in_room = False
-        """Whether everything is heard in a small room."""
+        """True if everything is heard in a small room."""
         document.reading_changed.connect(self._follow_song)
         document.left.connect(self.player.stop)
         self.player.finished.connect(self._play_next)
@@ -108,15 +109,17 @@ class Playback(QObject):
 
     def play_between_marks(self) -> None:
         """Play from the mark before the chosen note to the next; the ends of the song where there is none."""
-        here, song = self._chosen_start, self._document.reading.song
+        here = self._chosen_start
+        song = self._document.reading.song
         before = [tick for tick, _ in song.marks if tick <= here]
         after = [tick for tick, _ in song.marks if tick > here]
         self.play(before[-1] if before else 0, after[0] if after else None)
 
     def play_in_turn(self, *stretches: tuple[Song, int, int | None]) -> None:
         """Play a stretch of one song and perhaps of another, from a tick to a tick; stopping ends both."""
-        first, *after = (Playing(song, start=start, end=end, speed=self._wanted.speed)
-                         for song, start, end in stretches)  # fmt: skip
+        first, *after = (
+            Playing(song, start=start, end=end, speed=self._wanted.speed) for song, start, end in stretches
+        )
         self._start(first, *after)
 
     def play_apart(self, reading: Reading) -> None:
@@ -138,14 +141,25 @@ class Playback(QObject):
     def play_along(self) -> None:
         """Play for somebody who plays along and is recorded: from the chosen bar to the end of the chosen notes where
         they are several, as fast as it is written, once, a bar counted in, without a recording."""
-        song, chosen = self._document.reading.song, self._selection.notes
+        song = self._document.reading.song
+        chosen = self._selection.notes
         start = song.grid.start(song.grid.number_at(self._chosen_start))
         end = max(song.notes[index].end for index in chosen) if len(chosen) > 1 else None
         if end is None and not song.end:
             self.play_for_recording()
         else:
-            self._start(replace(self._wanted, song=song, start=start, end=end, speed=1.0, round=False, count_in=True,
-                                recorded=None))  # fmt: skip
+            self._start(
+                replace(
+                    self._wanted,
+                    song=song,
+                    start=start,
+                    end=end,
+                    speed=1.0,
+                    round=False,
+                    count_in=True,
+                    recorded=None,
+                )
+            )
             self._along = True
 
     def wish(self, **wishes: Any) -> None:
@@ -171,19 +185,25 @@ class Playback(QObject):
         """Play the tune with its recording; where they are heard in turn, one of them."""
         recorded = self._wanted.recorded
         in_turn = recorded is not None and recorded.together is Together.IN_TURN
-        self._next, self._turn, self.apart, self._along = None, turn if in_turn else None, None, False
+        self._next = None
+        self._turn = turn if in_turn else None
+        self.apart = None
+        self._along = False
         self.player.play(self._as_heard)
 
     @property
     def _as_heard(self) -> Playing:
-        """What is wanted, as it is heard at its turn."""
+        """The wish, as it is heard at its turn."""
         recorded = self._wanted.recorded
         if self._turn is None or recorded is None:
             return self._wanted
         return replace(self._wanted, round=False, recorded=replace(recorded, together=self._turn))
 
     def _start(self, playing: Playing, following: Playing | None = None) -> None:
-        self._next, self._turn, self.apart, self._along = following, None, None, False
+        self._next = following
+        self._turn = None
+        self.apart = None
+        self._along = False
         self.player.play(playing)
 
     def _play_next(self) -> None:

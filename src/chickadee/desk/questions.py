@@ -27,17 +27,29 @@ class Questions(QObject):
     """Asks over a window, and does what is answered."""
 
     def __init__(
-        self, document: Document, selection: Selection, editing: MusicEditing, files: FileCommands, notice: Notice,
-        window: QWidget, look: Callable[[], Look], caret: Callable[[], int],
-    ) -> None:  # fmt: skip
+        self,
+        document: Document,
+        selection: Selection,
+        editing: MusicEditing,
+        files: FileCommands,
+        notice: Notice,
+        window: QWidget,
+        look: Callable[[], Look],
+        caret: Callable[[], int],
+    ) -> None:
         """``look`` and ``caret`` tell what to draw with, and the offset of the caret, when asked."""
         super().__init__(window)
-        self._look, self._caret = look, caret
-        self._document, self._selection, self._editing = document, selection, editing
-        self._files, self._notice, self._window = files, notice, window
+        self._look = look
+        self._caret = caret
+        self._document = document
+        self._selection = selection
+        self._editing = editing
+        self._files = files
+        self._notice = notice
+        self._window = window
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """What opens a question."""
+        """Return the actions that open a question."""
         return (
             ActionSpec("phrase.rename", "Edit/sheet", "R&ename the phrase…", "Shift+F2",
                        "Rename the phrase at the caret everywhere", self.rename_phrase),

@@ -34,7 +34,10 @@ class Recovery(QObject):
 
     def __init__(self, document: Document, notice: Notice, window: QWidget, look: Callable[[], Look]) -> None:
         super().__init__(window)
-        self._document, self._notice, self._window, self._look = document, notice, window, look
+        self._document = document
+        self._notice = notice
+        self._window = window
+        self._look = look
         self.may_leave: Callable[[], bool] = lambda: True
         """Asked before another tune takes the place of this one: whether to go on."""
         self.save: Callable[[], object] = lambda: None
@@ -57,9 +60,16 @@ class Recovery(QObject):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Finding earlier work."""
-        return (ActionSpec("work.earlier", "Song/open", "Earlier &work…", None,
-                           "Tunes that were not saved, and not brought back when they were offered",
-                           self.show_earlier),)  # fmt: skip
+        return (
+            ActionSpec(
+                "work.earlier",
+                "Song/open",
+                "Earlier &work…",
+                None,
+                "Tunes that were not saved, and not brought back when they were offered",
+                self.show_earlier,
+            ),
+        )
 
     # The journal
 
@@ -122,7 +132,7 @@ class Recovery(QObject):
             self._offer(file, what)
 
     def _which_version(self, what: LeftBehind, path: Path | None) -> int:
-        """Whether to go on with what was left behind or with its file; 0 to decide later."""
+        """Ask which to go on with: what was left behind, or its file; 0 to decide later."""
         try:
             there = read_text(path) if path is not None else what.text
             changed = path.stat().st_mtime if path is not None else 0.0
@@ -209,14 +219,14 @@ class Recovery(QObject):
             )
 
     def _is_gone(self, path: Path) -> bool:
-        """Whether the tune's file is no longer there, or holds nothing of a tune that is not empty."""
+        """Return whether the tune's file is no longer there, or holds nothing of a tune that is not empty."""
         try:
             return not is_there(path) or (bool(self._document.text.strip()) and path.stat().st_size == 0)
         except OSError:
             return True
 
     def _is_back(self) -> bool:
-        """Whether the file, which was gone, holds the tune as it is here."""
+        """Return whether the file, which was gone, holds the tune as it is here."""
         try:
             return self._document.path is not None and read_text(self._document.path) == self._document.text
         except FileFault:
@@ -250,7 +260,7 @@ class Recovery(QObject):
         self._refused = there
 
     def changed_elsewhere(self) -> str | None:
-        """What the file holds, where that is neither what was opened or saved here nor what was refused."""
+        """Return the file's text, where that is neither what was opened or saved here nor what was refused."""
         path = self._document.path
         try:
             there = read_text(path) if path is not None and not self._is_gone(path) else None
@@ -270,7 +280,8 @@ class Recovery(QObject):
             self._compare(there)
 
     def _compare(self, there: str) -> bool:
-        mine, name = self._document.text, self._document.name
+        mine = self._document.text
+        name = self._document.name
         answer = self._choose(VersionsDialog(mine, there, name, self._look(), self._window))
         if answer == VersionsDialog.FILE:
             self.take(there)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
+from operator import attrgetter
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -71,19 +73,19 @@ class Selection(QObject):
             more("bar", "Select the &bar", "Ctrl+B", "Select the notes of this bar"),
             more("voice", "Select the &voice", "Ctrl+Shift+B", "Select all notes of the voice"),
             more("pitch", "Select this pitch &everywhere", "Ctrl+Shift+P", "Select all notes of this number"),
-            more("ink", "Select what is written &here", "Ctrl+Shift+N", "Select all notes that the same text writes"),
+            more("source", "Select what is written &here", "Ctrl+Shift+N", "Select all notes of the same text"),
             ActionSpec("mark.back", "Listen/step", "The mark &before", "Shift+F3", "Go to the mark before",
-                       lambda: self.step_to_mark(-1)),
+                       partial(self.step_to_mark, -1)),
             ActionSpec("mark.on", "Listen/step", "The next &mark", "Shift+F4", "Go to the next mark",
-                       lambda: self.step_to_mark(1)),
+                       partial(self.step_to_mark, 1)),
             ActionSpec("step.back", "Listen/step", "&Last note", "F3", "Go to the note before",
-                       lambda: self.step(-1), short="Last note"),
+                       partial(self.step, -1), short="Last note"),
             ActionSpec("step.on", "Listen/step", "Next &note", "F4", "Go to the note after",
-                       lambda: self.step(1), short="Next note"),
+                       partial(self.step, 1), short="Next note"),
         )  # fmt: skip
 
     def follow_text(self, start: int, end: int) -> None:
-        """Choose the notes whose ink a caret touches, or that some selected text writes."""
+        """Choose the notes whose source spans a caret touches, or that some selected text writes."""
         self.text = start, end
         self.notes = self._document.reading.notes_at(start, end)
         if self.notes:
@@ -105,8 +107,8 @@ class Selection(QObject):
             self.choose_note((mine or first)[0])
 
     def choose_note(self, index: int) -> None:
-        """Choose a note by its index, with the others of its ink behind it."""
-        self.text_wanted.emit(*self._document.reading.song.notes[index].ink[0])
+        """Choose a note by its index, with the others of its source span behind it."""
+        self.text_wanted.emit(*self._document.reading.song.notes[index].spans[0])
         if self.notes[:1] != [index] and index in self.notes:
             self._choose([index, *(other for other in self.notes if other != index)])
 
@@ -117,9 +119,10 @@ class Selection(QObject):
         self._choose(list(notes))
 
     def choose_more(self, what: str) -> None:
-        """Choose what belongs with the chosen note: its ``bar``, ``voice``, ``pitch`` or ``ink``, everywhere."""
+        """Choose what shares the chosen note's ``bar``, ``voice``, ``pitch`` or ``source`` span, everywhere."""
         reading = self._document.reading
-        song, faulty = reading.song, [bar for bar in reading.bars if not bar.full]
+        song = reading.song
+        faulty = [bar for bar in reading.bars if not bar.full]
         if not self.notes:
             return
 
@@ -132,9 +135,9 @@ class Selection(QObject):
         first = song.notes[self.notes[0]]
         likenesses: dict[str, Callable[[Note], object]] = {
             "bar": bar_of,
-            "voice": lambda note: note.voice,
-            "pitch": lambda note: note.number,
-            "ink": lambda note: note.ink[0],
+            "voice": attrgetter("voice"),
+            "pitch": attrgetter("number"),
+            "source": lambda note: note.spans[0],
         }
         of = likenesses[what]
         self.choose_notes([index for index, note in enumerate(song.notes) if of(note) == of(first)])

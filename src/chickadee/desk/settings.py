@@ -1,4 +1,4 @@
-"""What the desk remembers from one day to the next, in the user's configuration folder."""
+"""Settings that the desk remembers from one day to the next, in the user's configuration folder."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ class Settings:
         own_file(file)
 
     def is_on(self, name: str, usual: bool) -> bool:
-        """Whether a switch, by its action's name, is on."""
+        """Return whether a switch, by its action's name, is on."""
         kept = str(self._value(f"switches/{name}", usual)).lower()
         return kept == "true" if kept in ("true", "false") else usual
 
@@ -102,7 +102,7 @@ class Settings:
 
 
 def _is_odd(file: Path) -> bool:
-    """Whether there is something in the file's place that Qt should not be given to read."""
+    """Return whether there is something in the file's place that Qt should not be given to read."""
     try:
         found = os.stat(file)  # noqa: PTH116 - a link is followed
     except OSError:

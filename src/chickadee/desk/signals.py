@@ -19,9 +19,9 @@ from PyQt6.QtWidgets import (
 
 from ..faults import InputFault
 from ..player import Player
+from ..signals.emitter import Emitter, EmitterThread
 from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, is_numeric, read_address, resolved
 from ..signals.ports import OUTPUTS, port_names
-from ..signals.telling import Teller, Telling
 from .actions import ActionSpec
 from .notice import Notice
 from .parts import answers
@@ -38,7 +38,7 @@ _MOST_DELAY = 2000  # milliseconds
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What is to be told, and where to."""
+    """The addresses that signals go to."""
 
     osc: bool = False
     address: str = _ADDRESS
@@ -49,10 +49,10 @@ class Wish:
     midi_delay: int = 0
     """Milliseconds."""
 
-    def tellers(self) -> list[Teller]:
+    def emitters(self) -> list[Emitter]:
         """Those who tell. Raises InputFault where there is no such host or port."""
-        found = [Teller(OscOutlet(*read_address(self.address)), self.osc_delay / 1000)] if self.osc else []
-        return [*found, Teller(MidiOutlet(SystemPort(self.port)), self.midi_delay / 1000)] if self.midi else found
+        found = [Emitter(OscOutlet(*read_address(self.address)), self.osc_delay / 1000)] if self.osc else []
+        return [*found, Emitter(MidiOutlet(SystemPort(self.port)), self.midi_delay / 1000)] if self.midi else found
 
 
 class Signals(QObject):
@@ -60,16 +60,27 @@ class Signals(QObject):
 
     def __init__(self, player: Player, settings: Settings, notice: Notice, window: QWidget) -> None:
         super().__init__(window)
-        self._player, self._settings, self._notice, self._window = player, settings, notice, window
-        self._telling: Telling | None = None
+        self._player = player
+        self._settings = settings
+        self._notice = notice
+        self._window = window
+        self._thread: EmitterThread | None = None
         self._looking_up: _LookUp | None = None
         self.wish = settings.read(_KEPT, Wish(), _remembered)
-        """What is told now; at the start nothing is."""
+        """The signals that are sent now; at the start none are."""
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Asking what is to be told."""
-        return (ActionSpec("signals", "Listen/switches", "Tell other pro&grams…", "Ctrl+Shift+G",
-                           "Send what sounds by Open Sound Control or to a MIDI port", self.ask),)  # fmt: skip
+        return (
+            ActionSpec(
+                "signals",
+                "Listen/switches",
+                "Tell other pro&grams…",
+                "Ctrl+Shift+G",
+                "Send what sounds by Open Sound Control or to a MIDI port",
+                self.ask,
+            ),
+        )
 
     def ask(self) -> None:
         """Ask what is to be told, and where to."""
@@ -78,9 +89,9 @@ class Signals(QObject):
         wish = dialog.wish
         dialog.deleteLater()
         if accepted:
-            self.tell(wish)
+            self.send_to(wish)
 
-    def tell(self, wish: Wish) -> None:
+    def send_to(self, wish: Wish) -> None:
         """Tell this from now on."""
         self.stop()
         try:
@@ -96,24 +107,24 @@ class Signals(QObject):
     def _tell_to(self, wish: Wish, address: str) -> None:
         """Tell by Open Sound Control to the address that was found; a sentence where there is none."""
         try:
-            tellers = replace(wish, address=address).tellers()
+            emitters = replace(wish, address=address).emitters()
         except InputFault as fault:
             self._notice.say(str(fault))
             return
         self.wish = wish
         self._settings.set_words(_KEPT, [wish.address, str(wish.osc_delay), wish.port, str(wish.midi_delay)])
-        if tellers:
-            self._telling = Telling(lambda: self._player.heard, tellers)
-            self._telling.start()
+        if emitters:
+            self._thread = EmitterThread(lambda: self._player.heard, emitters)
+            self._thread.start()
 
     def stop(self) -> None:
         """Tell nothing more."""
         if self._looking_up is not None:
             self._looking_up.blockSignals(True)
             self._looking_up = None
-        if self._telling is not None:
-            self._telling.stop()
-            self._telling = None
+        if self._thread is not None:
+            self._thread.stop()
+            self._thread = None
 
 
 class _LookUp(QObject):
@@ -144,25 +155,34 @@ class SignalsDialog(QDialog):
     def __init__(self, wish: Wish, ports: list[str], parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Tell other programs")
-        self.osc, self.midi = QCheckBox("Open Sound Control, over UDP"), QCheckBox("MIDI, to a port")
-        self.address, self.port = QLineEdit(wish.address), QComboBox()
-        self.osc_delay, self.midi_delay = _delay(wish.osc_delay), _delay(wish.midi_delay)
+        self.osc = QCheckBox("Open Sound Control, over UDP")
+        self.midi = QCheckBox("MIDI, to a port")
+        self.address = QLineEdit(wish.address)
+        self.port = QComboBox()
+        self.osc_delay = _delay(wish.osc_delay)
+        self.midi_delay = _delay(wish.midi_delay)
         self.osc.setChecked(wish.osc)
         self.midi.setChecked(wish.midi)
         self.port.addItems(ports)
         self.port.setCurrentText(wish.port)
         self.midi.setEnabled(bool(ports))
-        said = PlainLabel("What sounds is told as it is heard; docs/signals.md lists the messages."
-                      if ports else "There are no MIDI outputs here, or python-rtmidi is not installed.")  # fmt: skip
+        said = PlainLabel(
+            "What sounds is told as it is heard; docs/signals.md lists the messages."
+            if ports
+            else "There are no MIDI outputs here, or python-rtmidi is not installed."
+        )
         said.setObjectName("panelNote")
         said.setWordWrap(True)
         for widget, name in (
-            (self.address, "Host and port"), (self.osc_delay, "Milliseconds later, by Open Sound Control"),
-            (self.port, "MIDI port"), (self.midi_delay, "Milliseconds later, by MIDI"),
-        ):  # fmt: skip
+            (self.address, "Host and port"),
+            (self.osc_delay, "Milliseconds later, by Open Sound Control"),
+            (self.port, "MIDI port"),
+            (self.midi_delay, "Milliseconds later, by MIDI"),
+        ):
             widget.setAccessibleName(name)
             widget.setToolTip(hint_of(name))
-        form, column = PlainForm(), QVBoxLayout(self)
+        form = PlainForm()
+        column = QVBoxLayout(self)
         form.addRow(self.osc)
         form.addRow("To", self.address)
         form.addRow("Later by", self.osc_delay)
@@ -183,11 +203,15 @@ class SignalsDialog(QDialog):
 
     @property
     def wish(self) -> Wish:
-        """What is asked for."""
+        """The values of the fields."""
         return Wish(
-            self.osc.isChecked(), self.address.text().strip(), self.osc_delay.value(),
-            self.midi.isChecked(), self.port.currentText(), self.midi_delay.value(),
-        )  # fmt: skip
+            self.osc.isChecked(),
+            self.address.text().strip(),
+            self.osc_delay.value(),
+            self.midi.isChecked(),
+            self.port.currentText(),
+            self.midi_delay.value(),
+        )
 
 
 def _delay(value: int) -> QSpinBox:
@@ -199,7 +223,7 @@ def _delay(value: int) -> QSpinBox:
 
 
 def _remembered(words: list[str]) -> Wish:
-    """What was told the last time. Raises ValueError for other words."""
+    """Read the signals of the last time. Raises ValueError for other words."""
     address, osc_delay, port, midi_delay = words
     return Wish(False, address, _within(osc_delay), False, port, _within(midi_delay))
 

@@ -19,8 +19,10 @@ class StatusLine:
     """Fills a window's status bar and keeps it true."""
 
     def __init__(self, bar: QStatusBar, selection: Selection, player: Player) -> None:
-        self._selection, self._player = selection, player
-        self.counts, self.output = PlainLabel(), PlainLabel()
+        self._selection = selection
+        self._player = player
+        self.counts = PlainLabel()
+        self.output = PlainLabel()
         bar.setSizeGripEnabled(False)
         bar.addWidget(self.counts, 1)
         bar.addPermanentWidget(self.output)

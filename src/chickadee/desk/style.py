@@ -8,13 +8,14 @@ __all__ = ["style_sheet"]
 
 
 def style_sheet(look: Look) -> str:
-    """What Qt's own parts look like."""
-    return _frame(look) + _controls(look) + _strip(look)
+    """Return the style sheet of Qt's own parts."""
+    return _frame(look) + _controls(look) + _transport_bar(look)
 
 
 def _frame(look: Look) -> str:
     """Menus, texts, lists, scroll bars and the status line."""
-    t, px = look.theme, look.px
+    t = look.theme
+    px = look.px
     return f"""
     QWidget {{ background: {t.paper}; color: {t.ink}; font-size: {px(13)}px; }}
     QMainWindow::separator {{ background: {t.line}; width: 1px; height: 1px; }}
@@ -48,7 +49,8 @@ def _frame(look: Look) -> str:
 
 def _controls(look: Look) -> str:
     """Fields, buttons, panels and messages."""
-    t, px = look.theme, look.px
+    t = look.theme
+    px = look.px
     return f"""
     QLineEdit {{ background: {t.page}; border: 1px solid {t.line}; border-radius: {px(4)}px; padding: {px(3)}px;
                  selection-background-color: {look.wash.name()}; selection-color: {t.ink}; }}
@@ -101,28 +103,30 @@ def _controls(look: Look) -> str:
     """
 
 
-def _strip(look: Look) -> str:
-    """The sounding strip."""
-    t, px = look.theme, look.px
+def _transport_bar(look: Look) -> str:
+    """The transport bar."""
+    t = look.theme
+    px = look.px
     return f"""
-    #strip, #strip QWidget {{ background: {t.strip}; color: {t.strip_ink}; }}
-    #strip QPushButton {{ padding: 2px {px(6)}px; background: {t.strip_button};
-                          border: 1px solid {t.strip_button};
+    #transportBar, #transportBar QWidget {{ background: {t.transport}; color: {t.transport_ink}; }}
+    #transportBar QPushButton {{ padding: 2px {px(6)}px; background: {t.transport_button};
+                          border: 1px solid {t.transport_button};
                           border-radius: {px(6)}px; }}
-    #strip QPushButton:checked {{ background: {t.accent}; color: #14171B; }}
-    #strip QPushButton:hover {{ border-color: {t.strip_grey}; }}
-    #strip QPushButton:focus {{ border: 2px solid {t.accent}; }}
-    #strip QPushButton:disabled {{ color: {t.strip_grey}; }}
-    #strip #fieldName {{ color: {t.strip_grey}; font-size: {px(11)}px; }}
-    #strip #light {{ color: {t.accent}; font-size: {px(11)}px; }}
-    #strip #fieldValue {{ font-size: {px(14)}px; font-weight: bold; }}
-    #strip QPushButton#fieldValue {{ background: transparent; border: none;
-                                     border-bottom: 1px dotted {t.strip_grey};
+    #transportBar QPushButton:checked {{ background: {t.accent}; color: #14171B; }}
+    #transportBar QPushButton:hover {{ border-color: {t.transport_grey}; }}
+    #transportBar QPushButton:focus {{ border: 2px solid {t.accent}; }}
+    #transportBar QPushButton:disabled {{ color: {t.transport_grey}; }}
+    #transportBar #fieldName {{ color: {t.transport_grey}; font-size: {px(11)}px; }}
+    #transportBar #light {{ color: {t.accent}; font-size: {px(11)}px; }}
+    #transportBar #fieldValue {{ font-size: {px(14)}px; font-weight: bold; }}
+    #transportBar QPushButton#fieldValue {{ background: transparent; border: none;
+                                     border-bottom: 1px dotted {t.transport_grey};
                                      border-radius: 0; padding: 0; text-align: left; }}
-    #strip QPushButton#fieldValue:focus {{ border: 1px solid {t.accent}; }}
-    #strip QLineEdit {{ background: {t.strip_button}; color: {t.strip_ink}; }}
-    #strip QSlider::groove:horizontal {{ height: {px(4)}px; background: {t.strip_button}; border-radius: 2px; }}
-    #strip QSlider::handle:horizontal {{ background: {t.accent}; width: {px(12)}px; height: {px(12)}px;
+    #transportBar QPushButton#fieldValue:focus {{ border: 1px solid {t.accent}; }}
+    #transportBar QLineEdit {{ background: {t.transport_button}; color: {t.transport_ink}; }}
+    #transportBar QSlider::groove:horizontal {{ height: {px(4)}px; background: {t.transport_button};
+                                         border-radius: 2px; }}
+    #transportBar QSlider::handle:horizontal {{ background: {t.accent}; width: {px(12)}px; height: {px(12)}px;
                                          margin: -{px(4)}px 0; border-radius: {px(6)}px; }}
-    #strip QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 3px; }}
+    #transportBar QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 3px; }}
     """

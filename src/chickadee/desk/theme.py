@@ -21,11 +21,11 @@ class Theme:
     line: str
     shade: str
     """Behind lanes outside the key, rulers and margins."""
-    strip: str
-    """Behind the sounding strip."""
-    strip_button: str
-    strip_ink: str
-    strip_grey: str
+    transport: str
+    """Behind the transport bar."""
+    transport_button: str
+    transport_ink: str
+    transport_grey: str
     accent: str
     accent_text: str
     """The accent where it is text on the page."""
@@ -44,10 +44,10 @@ DAY = Theme(
     grey="#5E6A74",
     line="#DED9CD",
     shade="#EFE9DD",
-    strip="#23272E",
-    strip_button="#343A43",
-    strip_ink="#FFFDF9",
-    strip_grey="#A9B3BC",
+    transport="#23272E",
+    transport_button="#343A43",
+    transport_ink="#FFFDF9",
+    transport_grey="#A9B3BC",
     accent="#C4793A",
     accent_text="#97531A",
     right="#2F6B5B",
@@ -65,10 +65,10 @@ EVENING = Theme(
     grey="#A3AEB8",
     line="#3D444C",
     shade="#22262B",
-    strip="#14171B",
-    strip_button="#2C3239",
-    strip_ink="#FFFDF9",
-    strip_grey="#A9B3BC",
+    transport="#14171B",
+    transport_button="#2C3239",
+    transport_ink="#FFFDF9",
+    transport_grey="#A9B3BC",
     accent="#D9914F",
     accent_text="#E2A469",
     right="#6DB39E",
@@ -83,7 +83,8 @@ EVENING = Theme(
 @lru_cache(maxsize=256)
 def mixed(colour: str, ground: str, part: float) -> QColor:
     """``part`` of a colour on a ground, as one opaque colour."""
-    top, bottom = QColor(colour), QColor(ground)
+    top = QColor(colour)
+    bottom = QColor(ground)
     return QColor(
         *(
             round(part * a + (1 - part) * b)
@@ -136,7 +137,7 @@ class Look:
         return _colour(self.theme.voices[index % len(self.theme.voices)])
 
     def voice_striped(self, index: int) -> bool:
-        """Whether the voice is told from one eight before it by a stripe."""
+        """Return whether the voice is told from one eight before it by a stripe."""
         return index // len(self.theme.voices) % 2 == 1
 
     @property

@@ -21,8 +21,10 @@ class TimeAxis(QObject):
         super().__init__(parent)
         self._axes = Axes(1.0, 0.0, 1, 127)
         self._wanted = 0
-        self.left, self.right = 0, 0
-        """Between which pixels the notes are drawn."""
+        self.left = 0
+        """The pixel from which on notes are drawn."""
+        self.right = 0
+        """The pixel up to which they are."""
 
     def x(self, tick: float) -> float:
         """The pixel of a tick; it may be out of sight."""
@@ -35,7 +37,9 @@ class TimeAxis(QObject):
     def show(self, axes: Axes, left: int, right: int) -> None:
         """Time is drawn with other axes, or between other pixels."""
         if (axes.quarter, axes.scroll, left, right) != (self._axes.quarter, self._axes.scroll, self.left, self.right):
-            self._axes, self.left, self.right = axes, left, right
+            self._axes = axes
+            self.left = left
+            self.right = right
             self.moved.emit()
 
     def want(self, pixels: int) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QTextCursor, QTextFormat
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QPlainTextEdit, QTextEdit, QWidget
 
+from .clicks import on_click
 from .plain_text import PlainLabel
 from .theme import Look
 
@@ -16,7 +17,7 @@ __all__ = ["VersionsDialog", "Wording", "differing"]
 
 
 class Wording(NamedTuple):
-    """What the two versions are called, and the buttons that choose one of them."""
+    """The names of the two versions, and of the buttons that choose one of them."""
 
     mine: str = "Here, on the screen"
     there: str = "In the file"
@@ -30,7 +31,8 @@ _TWO_FILES = Wording()
 class VersionsDialog(QDialog):
     """Shows what differs, and asks which version is to stay."""
 
-    MINE, FILE = 2, 3
+    MINE = 2
+    FILE = 3
 
     def __init__(
         self, mine: str, there: str, name: str, look: Look, parent: QWidget, wording: Wording = _TWO_FILES
@@ -51,7 +53,8 @@ class VersionsDialog(QDialog):
         buttons = QDialogButtonBox(self)
         for text, role in ((wording.keep, self.MINE), (wording.take, self.FILE), ("Decide later", 0)):
             button = buttons.addButton(text, QDialogButtonBox.ButtonRole.ActionRole)
-            button.clicked.connect(lambda _, role=role: self.done(role))
+            assert button is not None
+            on_click(button, self.done, role)
             button.setDefault(role == self.MINE)
         grid.addWidget(buttons, 2, 0, 1, 2, Qt.AlignmentFlag.AlignRight)
 
@@ -72,11 +75,12 @@ def differing(mine: list[str], other: list[str]) -> tuple[list[int], list[int]]:
 
 def _mark(view: QPlainTextEdit, lines: list[int], look: Look) -> None:
     """Lay a wash over some lines, and bring the first of them into view."""
-    document, marks = view.document(), []
+    document = view.document()
+    marks = []
     assert document is not None
     for line in lines:
         mark = QTextEdit.ExtraSelection()
-        mark.cursor = QTextCursor(document.findBlockByNumber(line))  # type: ignore[misc]
+        mark.cursor = QTextCursor(document.findBlockByNumber(line))
         mark.format.setBackground(look.wash)
         mark.format.setProperty(QTextFormat.Property.FullWidthSelection, True)
         marks.append(mark)

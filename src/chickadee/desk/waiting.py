@@ -46,7 +46,8 @@ def waited_for(window: QWidget, words: str, work: Work[Shared, Piece, Result]) -
     takes long.
     """
     found: list[Result | Lost] = []
-    thread, loop = WorkThread(work, window), QEventLoop()
+    thread = WorkThread(work, window)
+    loop = QEventLoop()
     thread.done.connect(lambda _, result: found.append(result))
     thread.finished.connect(loop.quit)
     thread.start()

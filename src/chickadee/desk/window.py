@@ -23,10 +23,12 @@ if TYPE_CHECKING:
 
 __all__ = ["DeskWindow"]
 
-_WIDTH, _HEIGHT = 1280, 800
+_WIDTH = 1280
+_HEIGHT = 800
 _TITLE_BAR = 40
 """Pixels of the screen's height that are left to a window manager's title bar."""
-_HEAD_HEIGHT, _STRIP_HEIGHT = 30, 66
+_HEAD_HEIGHT = 30
+_TRANSPORT_HEIGHT = 66
 _PATIENCE = 0.3
 """Seconds to wait for a screen that does not show the window, because it is covered or folded away."""
 
@@ -94,12 +96,13 @@ class _Face(QFrame):
         column.setSpacing(0)
         head = QHBoxLayout()
         head.addStretch(1)
-        name_label, strip = PlainLabel(f"{name} — opening"), PlainLabel()
+        name_label = PlainLabel(f"{name} — opening")
+        bar = PlainLabel()
         name_label.setFixedHeight(look.px(_HEAD_HEIGHT))
         head.addWidget(name_label)
-        strip.setFixedHeight(look.px(_STRIP_HEIGHT))
+        bar.setFixedHeight(look.px(_TRANSPORT_HEIGHT))
         column.addLayout(head)
-        column.addWidget(strip)
+        column.addWidget(bar)
         column.addStretch(1)
         theme = look.theme
         self.setStyleSheet(
@@ -107,7 +110,7 @@ class _Face(QFrame):
             f"QLabel {{ background: transparent; color: {theme.ink}; padding: 0 {look.px(12)}px;"
             f" font-size: {look.px(13)}px; }}"
         )
-        strip.setStyleSheet(f"background: {theme.strip};")
+        bar.setStyleSheet(f"background: {theme.transport};")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)

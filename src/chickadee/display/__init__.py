@@ -1,1 +1,1 @@
-"""What the window and the pages show of a reading, worked out without Qt: rows, cells, lanes, words."""
+"""The display of a reading in the window and on pages, without Qt: rows, cells, lanes, words."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..attempts import Attempt, attempt_beside
-from ..compare import Model, Verdict
-from ..compare.points import Points
-from ..compare.summary import judged_by_bar
+from ..comparison import Model, Verdict
+from ..comparison.points import Points
+from ..comparison.summary import judged_by_bar
 from ..handout.attempt_page import AttemptSheet, TriedMoment
 from .class_table import label_of, sentences_on
 from .laid_attempt import marked
@@ -32,6 +32,7 @@ def _sheet(model: Model, attempt: Attempt, points: Points | None) -> AttemptShee
     look_at = (first.start, first.start + first.length) if first is not None else None
     laid = attempt_beside(model, attempt.source) if judged_by_bar(comparison) else None
     beside = laid.beside if laid is not None else ()
-    moments = tuple(TriedMoment(each.start, each.length, marked(each, model.song.grid), each.kind is None)
-                    for each in beside)  # fmt: skip
+    moments = tuple(
+        TriedMoment(each.start, each.length, marked(each, model.song.grid), each.kind is None) for each in beside
+    )
     return AttemptSheet(label_of(attempt), sentences_on(attempt, points), moments, look_at)

@@ -1,8 +1,9 @@
-"""What the sheet's margin says of each line: which bars it ends, and whether they are full."""
+"""Marks in the sheet's margin: which bars a line ends, and whether they are full."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from operator import attrgetter
 
 from ..sheet import Reading
 from ..sheet.bars import Bar
@@ -32,7 +33,7 @@ def _mark(bars: list[Bar]) -> BarMark:
     if faulty:
         return BarMark(f"{', '.join(map(str, faulty[:2]))}{'…' if len(faulty) > 2 else ''} ✗", False)
     runs: list[tuple[int, int]] = []
-    for bar in sorted(bars, key=lambda bar: bar.number):
+    for bar in sorted(bars, key=attrgetter("number")):
         last = bar.number + bar.spans - 1
         if runs and bar.number <= runs[-1][1] + 1:
             runs[-1] = (runs[-1][0], max(last, runs[-1][1]))

@@ -1,4 +1,4 @@
-"""What the reading rows say: one cell for each moment of a voice."""
+"""Cells of the reading rows: one for each moment of a voice."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from bisect import bisect_right
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import groupby
+from operator import attrgetter
 
 import numpy as np
 
@@ -28,7 +29,7 @@ class Cell:
     notes: tuple[Note, ...]
     """From the highest down; empty for a rest."""
     name: str
-    """What they are called together."""
+    """Their names together."""
     before: int | None = None
     """The MIDI number of the highest note struck before."""
 
@@ -54,16 +55,17 @@ class Cells:
     def between(self, first: float, last: float) -> list[Cell]:
         """The cells seen between two ticks, in order of time."""
         seen = self._mine[(self._starts < last) & (self._ends > first)]
-        cells, before = [], self._before(first)
+        cells = []
+        before = self._before(first)
         notes = [self._song.notes[index] for index in seen]
-        for tick, together in groupby(notes, key=lambda note: note.start):
+        for tick, together in groupby(notes, key=attrgetter("start")):
             cells.append(self._cell(tick, tuple(sorted(together, key=lambda note: -note.number)), before))
             before = cells[-1].notes[0].number
         at = max(0, bisect_right(self._rest_ticks, first) - 1)
         for rest in self._rests[at : bisect_right(self._rest_ticks, last)]:
             if rest.tick + rest.length > first:
                 cells.append(Cell(rest.tick, rest.length, self._beats(rest.tick, rest.length), (), "rest"))
-        return sorted(cells, key=lambda cell: cell.tick)
+        return sorted(cells, key=attrgetter("tick"))
 
     def _before(self, first: float) -> int | None:
         """The highest number of what the voice strikes last before the first cell that is seen at a tick."""

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from enum import Enum
 
 from ..attempts import Attempt
-from ..compare import Comparison, Verdict
-from ..compare.differences import Kind
-from ..compare.points import Points
-from ..compare.summary import MistakeKey, judged_by_bar, key_of
-from ..compare.words import difference_in_words, relation_of
+from ..comparison import Comparison, Verdict
+from ..comparison.differences import Kind
+from ..comparison.points import Points
+from ..comparison.summary import MistakeKey, judged_by_bar, key_of
+from ..comparison.words import difference_in_words, relation_of
 
 __all__ = [
     "Only", "Order", "Shown", "counts", "few_words", "label_of", "points_of", "pretty", "sentences_on", "shown",
@@ -44,7 +44,7 @@ class Order:
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """What is wished to be shown."""
+    """The order and the choice of what is shown."""
 
     only: Only = Only.ALL
     order: Order = Order()
@@ -53,14 +53,15 @@ class Shown:
 
 
 def label_of(attempt: Attempt) -> str:
-    """What an attempt is called in the table: its folder's or its file's name without the suffix, with a capital."""
+    """Return an attempt's name in the table: its folder's or file's without the suffix, with a capital."""
     name = attempt.source.label or attempt.source.name
     return name[:1].upper() + name[1:]
 
 
 def belongs(comparison: Comparison, only: Only) -> bool:
-    """Whether a judgement is one of those shown."""
-    right, unreadable = comparison.verdict.is_right, comparison.verdict is Verdict.UNREADABLE
+    """Return whether a judgement is one of those shown."""
+    right = comparison.verdict.is_right
+    unreadable = comparison.verdict is Verdict.UNREADABLE
     return {Only.ALL: True, Only.RIGHT: right, Only.UNREADABLE: unreadable, Only.LOOK: not right and not unreadable}[
         only
     ]
@@ -74,29 +75,32 @@ def counts(attempts: Sequence[Attempt]) -> dict[Only, int]:
 def shown(attempts: Sequence[Attempt], wish: Shown) -> list[int]:
     """The indices of the attempts that are shown, in their order."""
     found = [
-        index for index, each in enumerate(attempts)
+        index
+        for index, each in enumerate(attempts)
         if belongs(each.comparison, wish.only)
         and (wish.mistake is None or wish.mistake in map(key_of, each.comparison.differences))
-    ]  # fmt: skip
+    ]
     order = wish.order
 
     def key(index: int) -> tuple[object, ...]:
         attempt = attempts[index]
-        comparison, name = attempt.comparison, label_of(attempt).lower()
+        comparison = attempt.comparison
+        name = label_of(attempt).lower()
         if order.by == "verdict":
             return _VERDICTS.index(comparison.verdict), len(comparison.differences), name
         if order.by == "bar":
             cells = comparison.bars
             kind = cells[order.bar] if order.bar < len(cells) else None
-            weight = -1 if not judged_by_bar(comparison) else 1 + kind.weight if kind else 0
-            return -weight, name
+            if not judged_by_bar(comparison):
+                return 1, name
+            return -(1 + kind.weight) if kind else 0, name
         return (name,)
 
     return sorted(found, key=key, reverse=order.falling)
 
 
 def words_on(attempt: Attempt, points: Points | None = None) -> str:
-    """What is said of an attempt in a narrow column: points where there are any, the judgement, what was not read."""
+    """Return the words about an attempt in a narrow column: points if any, the judgement, unread parts."""
     said = few_words(attempt.comparison)
     unread = sum(part.line is not None for part in attempt.unread)
     if unread:
@@ -136,7 +140,8 @@ def few_words(comparison: Comparison) -> str:
 
 
 def _first_difference(comparison: Comparison, relation: str) -> str:
-    found, first = comparison.differences, comparison.differences[0]
+    found = comparison.differences
+    first = comparison.differences[0]
     what = difference_in_words(first)
     where = "" if first.bars and first.kind is Kind.MISSING else f"bar {first.bar}: "
     start = f"{relation}; " if relation else ""

@@ -12,6 +12,9 @@ _MOST = 400
 def contour_of(song: Song, voice: int) -> tuple[tuple[float, float, float], ...]:
     """(start, end, height) of a voice's first notes, each from 0 to 1; of every voice's where it has none."""
     mine = [note for note in song.notes if note.voice == voice] or list(song.notes)
-    low, high = min((note.number for note in mine), default=0), max((note.number for note in mine), default=1)
-    return tuple((note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
-                 for note in mine[:_MOST])  # fmt: skip
+    low = min((note.number for note in mine), default=0)
+    high = max((note.number for note in mine), default=1)
+    return tuple(
+        (note.start / song.end, note.end / song.end, (note.number - low) / max(1, high - low))
+        for note in mine[:_MOST]
+    )

@@ -1,4 +1,4 @@
-"""What a hand on the roll asks for: a drag as a proposal, said in words before it is done."""
+"""Gestures on the roll: a drag as a proposal, said in words before it is done."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ class Grip(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """What would happen if the hand let go now."""
+    """The change that would be made if the pointer let go now."""
 
     semitones: int = 0
     beats: Fraction = Fraction(0)
@@ -36,7 +36,7 @@ class Proposal:
 
     @property
     def is_nothing(self) -> bool:
-        """Whether nothing would."""
+        """True if nothing would."""
         return self == Proposal()
 
 
@@ -59,7 +59,7 @@ class Drag:
     """Beats."""
 
     def proposal(self, semitones: int, beats: float) -> Proposal:
-        """What a movement by so many lanes and beats asks for."""
+        """Return the proposal of a movement by so many lanes and beats."""
         steps = round(beats / float(self.grid)) * self.grid
         if self.grip is Grip.BODY:
             number = self.song.notes[self.note].number

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from operator import attrgetter
 
-from ..compare.beside import Beside
+from ..comparison.beside import Beside
 from ..song import Note, Song, Voice
 from ..theory import Pitch
 
 __all__ = ["left_and_right", "own_tick"]
 
-_LEFT, _RIGHT = -0.85, 0.85
+_LEFT = -0.85
+_RIGHT = 0.85
 
 
 def own_tick(moments: Sequence[Beside], tick: int) -> int:
@@ -32,5 +34,5 @@ def left_and_right(song: Song, moments: Sequence[Beside], sound: str) -> Song:
     ]
     voices = [replace(voice, pan=_LEFT) for voice in song.voices]
     end = max([song.end, *(note.end for note in notes)])
-    every = sorted([*song.notes, *notes], key=lambda note: (note.start, note.voice, note.number))
+    every = sorted([*song.notes, *notes], key=attrgetter("start", "voice", "number"))
     return replace(song, voices=(*voices, Voice("Attempt", sound, pan=_RIGHT, end=end)), notes=tuple(every))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from operator import attrgetter
 
 from ..formats.snapping import snapped
 from ..hearing.notes import HeardNote
@@ -17,7 +18,7 @@ __all__ = ["LaidNotes"]
 
 @dataclass(frozen=True, slots=True)
 class LaidNotes:
-    """What was heard, where it would stand in the tune."""
+    """Heard notes, at their places in the tune."""
 
     heard: tuple[HeardNote, ...]
     notes: tuple[Note, ...]
@@ -33,11 +34,19 @@ class LaidNotes:
         starts = placing.tick([max(begins, note.start) for note in later])
         ends = placing.tick([note.start + note.length for note in later])
         exact = [
-            Note(round(start), 0, max(1, round(end - start)), key.spell(note.number), note.number, note.loudness,
-                 False, ())
+            Note(
+                round(start),
+                0,
+                max(1, round(end - start)),
+                key.spell(note.number),
+                note.number,
+                note.loudness,
+                False,
+                (),
+            )
             for note, start, end in zip(later, starts.tolist(), ends.tolist(), strict=True)
             for key in (song.key_at(round(start)),)
-        ]  # fmt: skip
+        ]
         last = max(note.end for note in exact)
         on_beats = snapped(replace(song, voices=(Voice("Heard", end=last),), notes=tuple(exact))).song
         notes = [note._replace(pitch=song.key_at(note.start).spell(note.number)) for note in on_beats.notes]
@@ -50,7 +59,7 @@ class LaidNotes:
 
     def taken(self, reading: Reading, places: Collection[int]) -> list[TextEdit]:
         """Some of them as a voice of the tune."""
-        notes = sorted((self.notes[place] for place in places), key=lambda note: (note.start, note.number))
+        notes = sorted((self.notes[place] for place in places), key=attrgetter("start", "number"))
         if not notes:
             return []
         grid = reading.song.grid

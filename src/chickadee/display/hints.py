@@ -1,4 +1,4 @@
-"""What the editor knows of the text at the caret: what a sign is, and what could stand there."""
+"""Hints of the editor at the caret: what a sign is, and what could stand there."""
 
 from __future__ import annotations
 
@@ -43,7 +43,7 @@ class Completion:
 
 
 def completions(reading: Reading, offset: int) -> list[Completion]:
-    """What could stand at an offset, the closest to what is written there first."""
+    """Return the completions at an offset, the closest to what is written there first."""
     start = reading.text.rfind("\n", 0, offset) + 1
     before = reading.text[start:offset]
     if (line := property_at(before, 0, len(before))) is not None:
@@ -65,20 +65,22 @@ def completions(reading: Reading, offset: int) -> list[Completion]:
 
 
 def sign_hint(reading: Reading, start: int, end: int) -> str:
-    """What the sign between two offsets is: its names, number, frequency, beats, bar and beat."""
+    """Describe the sign between two offsets: its names, number, frequency, beats, bar and beat."""
     found = reading.notes_at(start, end)
     if not found:
         return ""
-    song, note = reading.song, reading.song.notes[found[0]]
+    song = reading.song
+    note = reading.song.notes[found[0]]
     together = [song.notes[index] for index in found if song.notes[index].start == note.start]
-    place, meter = song.grid.place(note.start), song.grid.meter_at(note.start)
+    place = song.grid.place(note.start)
+    meter = song.grid.meter_at(note.start)
     lines = [
         f"{words.both_names(song, each)}   {each.number}   {song.frequency(each.number):.2f} Hz"
         for each in together[:6]
     ]
     length = words.counted_beats(Fraction(note.length, meter.beat_ticks))
     lines.append(f"{length}, bar {place.bar} beat {words.beats(place.beat)}, loudness {note.loudness}")
-    uses = len({song.notes[index].start for index in found if song.notes[index].ink[0] == note.ink[0]})
+    uses = len({song.notes[index].start for index in found if song.notes[index].spans[0] == note.spans[0]})
     if uses > 1:
         lines.append(f"sounds in {uses} places")
     return "\n".join(lines)
@@ -89,8 +91,11 @@ _Offer = tuple[str, str, str | None]
 
 def _starting(typed: str, offers: Iterator[_Offer]) -> list[Completion]:
     low = typed.lower()
-    found = [Completion(text, about, len(typed), sound) for text, about, sound in offers
-             if text.lower().startswith(low) and text.lower() != low]  # fmt: skip
+    found = [
+        Completion(text, about, len(typed), sound)
+        for text, about, sound in offers
+        if text.lower().startswith(low) and text.lower() != low
+    ]
     return found[:40]
 
 

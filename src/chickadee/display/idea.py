@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from operator import attrgetter
 
 from ..ideas.proposing import Proposal, Way
 from ..ideas.recipe import Recipe
@@ -23,9 +24,9 @@ class Idea:
     reading: Reading
     facts: str
     edits: tuple[TextEdit, ...] = ()
-    """What changes the open tune's sheet, where it is a change."""
+    """The edits of the open tune's sheet, where it is a change."""
     new: Song | None = None
-    """What is new in the open tune: the song with those notes alone."""
+    """The new notes of the open tune, as a song of those alone."""
     voice: int = 0
     """The voice of the song that the contour shows."""
     start: int = 0
@@ -42,7 +43,8 @@ class Idea:
         reading = read(text)
         song = reading.song
         line = [song.notes[place] for place in song.melody(0)]
-        low, high = min(line, key=lambda note: note.number), max(line, key=lambda note: note.number)
+        low = min(line, key=attrgetter("number"))
+        high = max(line, key=attrgetter("number"))
         places = {pitch.number: place for place, pitch in enumerate(recipe.ladder)}
         moves = [abs(places.get(two.number, 0) - places.get(one.number, 0)) for one, two in pairwise(line)]
         steps = round(100 * sum(move <= 1 for move in moves) / max(1, len(moves)))

@@ -10,7 +10,11 @@ from ..theory import Key
 
 __all__ = ["number_at", "octave_at", "place_of"]
 
-_HOME, _ABOVE, _BELOW, _DIGITS = 38, 24, 52, 10  # the first scan code of each row on evdev keyboards
+# the first scan code of each row on evdev keyboards
+_HOME = 38
+_ABOVE = 24
+_BELOW = 52
+_DIGITS = 10
 _ROWS = ((_ABOVE, 12, 1), (_HOME, 11, 0), (_BELOW, 10, -1))
 _BY_LETTER = {
     letter: (row, column)

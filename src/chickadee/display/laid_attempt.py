@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..compare.beside import Beside
-from ..compare.differences import Difference, Kind
+from ..comparison.beside import Beside
+from ..comparison.differences import Difference, Kind
 from ..song import BarGrid
 from . import words
 from .class_table import pretty
@@ -16,7 +16,7 @@ __all__ = ["LaidAttempt", "marked"]
 
 @dataclass(frozen=True)
 class LaidAttempt:
-    """What is drawn of it: outlines where it differs, and a reading row with all of its pitches."""
+    """The drawing of an attempt: outlines where it differs, and a reading row with all of its pitches."""
 
     name: str
     moments: Sequence[Beside]
@@ -38,7 +38,7 @@ class LaidAttempt:
 
 
 def marked(moment: Beside, grid: BarGrid) -> str:
-    """What the reading row says of a moment: its pitches, with its beats where those are wrong, or ``+`` if added."""
+    """Return the text of a moment in the reading row: its pitches, its beats where wrong, ``+`` if added."""
     names = pretty(" ".join(moment.names))
     if moment.kind is Kind.LENGTH:
         return f"{names} {words.beats(grid.beats(moment.start, moment.length).limit_denominator(96))}"

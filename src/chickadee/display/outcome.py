@@ -1,4 +1,4 @@
-"""What a reshaping would come to: the tune as it would be, beside the tune as it is."""
+"""The outcome of a reshaping: the tune as it would be, beside the tune as it is."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class Outcome:
 
     @property
     def said(self) -> str:
-        """What would happen, in words."""
+        """The outcome in words."""
         if not self.edits:
             return "Nothing would change."
         parts = [f"{words.counted(len(self.changed), 'note')} would change"]
@@ -50,16 +50,18 @@ class Outcome:
 
 
 def outcome_of(reading: Reading, edits: Iterable[TextEdit]) -> Outcome:
-    """What some edits come to."""
+    """Return the outcome of some edits."""
     made = tuple(edits)
-    before, after = reading.song, read(apply_edits(reading.text, made)).song
+    before = reading.song
+    after = read(apply_edits(reading.text, made)).song
     pairs = zip(sorted(before.notes, key=_place), sorted(after.notes, key=_place), strict=False)
     changed = tuple((old, new) for old, new in pairs if _sounding(old) != _sounding(new))
     ranges = [voice.range for voice in after.voices]
     outside = frozenset(
-        index for index, note in enumerate(after.notes)
+        index
+        for index, note in enumerate(after.notes)
         if (span := ranges[note.voice]) and not span[0] <= note.number <= span[1]
-    )  # fmt: skip
+    )
     return Outcome(made, before, after, changed, outside)
 
 

@@ -1,8 +1,9 @@
-"""What the strip's middle says of the notes that sound or are chosen."""
+"""The readout of the notes that sound or are chosen."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from operator import attrgetter
 
 from ..hearing.tuner import Now
 from ..song import Song
@@ -30,8 +31,9 @@ def sung(song: Song, now: Now | None) -> Readout:
         return Readout("–", "", "microphone", "nothing is sung")
     name = song.naming.pitch_pretty(song.key.spell(now.number))
     cents = round(now.cents)
-    return Readout(name, f"{cents:+d} cents" if cents else "0 cents", f"{now.hertz:.1f} Hz", f"MIDI {now.number}",
-                   now.cents)  # fmt: skip
+    return Readout(
+        name, f"{cents:+d} cents" if cents else "0 cents", f"{now.hertz:.1f} Hz", f"MIDI {now.number}", now.cents
+    )
 
 
 def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Readout:
@@ -43,7 +45,7 @@ def readout_of(song: Song, notes: list[int], tick: float | None = None) -> Reado
         return Readout(song.title or "A new tune", "", words.counted(bars, "bar"), words.clock(song.seconds))
     chosen = [song.notes[index] for index in notes]
     start = chosen[0].start if tick is None else min(note.start for note in chosen)
-    together = sorted((note for note in chosen if note.start == start), key=lambda note: note.number)
+    together = sorted((note for note in chosen if note.start == start), key=attrgetter("number"))
     place = _place(song, start)
     if len(together) == 1:
         note = together[0]

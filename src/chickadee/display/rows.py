@@ -188,7 +188,8 @@ def _set_seconds(reading: Reading, notes: list[int], typed: str) -> list[TextEdi
             raise ValueError(typed)
     except ValueError:
         raise CannotEdit(f"“{typed}” is not a number of seconds; they are like 0.5, up to an hour.") from None
-    song, note = reading.song, reading.song.notes[notes[0]]
+    song = reading.song
+    note = reading.song.notes[notes[0]]
     ticks = song.tempo.tick(float(song.tempo.seconds(note.start)) + seconds) - note.start
     return edits.set_length(reading, notes[:1], nearest_part(song.grid.beats(note.start, Fraction(ticks))))
 
@@ -203,8 +204,11 @@ def _set_interval(reading: Reading, notes: list[int], typed: str) -> list[TextEd
     if found is None or size is None:
         raise CannotEdit(f"“{typed}” is not an interval; they are like ↑M3, -P5 or +4 semitones.")
     note = reading.song.notes[notes[-1]]
-    before = [(other.start, other.number) for other in reading.song.notes
-              if other.voice == note.voice and other.start < note.start]  # fmt: skip
+    before = [
+        (other.start, other.number)
+        for other in reading.song.notes
+        if other.voice == note.voice and other.start < note.start
+    ]
     if not before:
         raise CannotEdit("There is no note before this one.")
     away = max(before)[1] + (-size if found[1] in ("-", "↓") else size) - note.number

@@ -1,4 +1,4 @@
-"""What the timeline shows of a reading: arrays ready to be drawn, made once for each reading."""
+"""The scene of a reading: arrays ready to be drawn, made once for each reading."""
 
 from __future__ import annotations
 
@@ -33,17 +33,17 @@ class Scene:
 
     @property
     def is_of_drums(self) -> bool:
-        """Whether the voice in front is a drum kit, whose lanes are percussion keys."""
+        """True if the voice in front is a drum kit, whose lanes are percussion keys."""
         return self.front < len(self.song.voices) and self.song.voices[self.front].is_drums
 
     def lane_name(self, number: int) -> str:
-        """What the lane of a MIDI number is called: its pitch in the key, or its drum where there is one."""
+        """Return the name of a MIDI number's lane: its pitch in the key, or its drum where there is one."""
         if self.is_of_drums:
             return DRUM_NAMES.get(number, "")
         return self.song.naming.pitch_pretty(self.song.key.spell(number))
 
     def lane_is_plain(self, number: int) -> bool:
-        """Whether a lane is one to write in: inside the key, or a drum that has a name."""
+        """Return whether a lane is one to write in: inside the key, or a drum that has a name."""
         return number in DRUM_NAMES if self.is_of_drums else self.song.key.contains(number)
 
     @cached_property

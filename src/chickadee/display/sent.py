@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from operator import attrgetter
 
 from ..boards.cells import Cell, CellKind
 from ..boards.fitting import Fitted
@@ -40,7 +41,7 @@ class Sent:
             return []
 
     def heard(self) -> Song:
-        """What the boards sound, from their texts alone. Raises UnpackFault."""
+        """Return the sound of the boards, from their texts alone. Raises UnpackFault."""
         return simulation(self.texts, self.fit)
 
     def spans_of(self, board: int, notes: Sequence[Note]) -> list[tuple[int, int]]:
@@ -63,7 +64,7 @@ class Sent:
 
     @property
     def summary(self) -> str:
-        """What is used, in a line: boards, cells, the tick."""
+        """The use of boards, cells and ticks, in a line."""
         fit = self.fit
         entries = "cell" if fit.target.is_board else "entry"
         total = sum(board.cells for board in fit.boards)
@@ -85,7 +86,7 @@ def as_it_would_sound(fit: Fitted) -> Song | None:
     for board in fit.boards:
         for name, line in zip(board.voices, board.lines, strict=True):
             notes += _notes(line, voices[name])
-    order = sorted(notes, key=lambda note: (note.start, note.voice, note.number))
+    order = sorted(notes, key=attrgetter("start", "voice", "number"))
     ends: list[Voice] = [replace(voice) for voice in song.voices]
     return replace(song, voices=tuple(ends), notes=tuple(order))
 
@@ -94,8 +95,11 @@ def _notes(line: Sequence[Cell], voice: int) -> list[Note]:
     found: list[Note] = []
     for cell in line:
         if cell.kind is CellKind.NOTE and cell.note is not None and cell.pitch is not None:
-            found.append(cell.note._replace(start=cell.start, length=cell.length, voice=voice, pitch=cell.pitch,
-                                            number=cell.number))  # fmt: skip
+            found.append(
+                cell.note._replace(
+                    start=cell.start, length=cell.length, voice=voice, pitch=cell.pitch, number=cell.number
+                )
+            )
         elif cell.kind is CellKind.HELD and found:
             found[-1] = found[-1]._replace(length=found[-1].length + cell.length)
     return found

@@ -1,4 +1,4 @@
-"""What the shelf says of a tune's file."""
+"""The facts about a tune's file on the shelf."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _LARGE_SHEET = 200_000  # bytes
 
 @dataclass(frozen=True, slots=True)
 class Tune:
-    """What the shelf says of one tune."""
+    """The facts about a tune on the shelf."""
 
     path: Path
     title: str
@@ -31,7 +31,7 @@ class Tune:
     contour: tuple[tuple[float, float, float], ...] = ()
     """(start, end, height) of the first voice's notes, each from 0 to 1."""
     form: str = ""
-    """What the file is, where it is no sheet."""
+    """The form of the file, where it is no sheet."""
 
     @classmethod
     def of(cls, path: Path, reading: Reading) -> Tune:
@@ -58,7 +58,7 @@ class Tune:
 
 
 def is_read_at_once(path: Path) -> bool:
-    """Whether a file is read in a moment: a sheet of usual size, or a small file of another form."""
+    """Return whether a file is read in a moment: a sheet of usual size, or a small file of another form."""
     try:
         return path.stat().st_size <= _LARGE_SHEET if is_a_sheet(path) else is_small(path)
     except OSError:

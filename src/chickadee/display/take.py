@@ -1,4 +1,4 @@
-"""What was played in time, as a line of the sheet."""
+"""A take that was played in time, as a line of the sheet."""
 
 from __future__ import annotations
 
@@ -64,5 +64,6 @@ def _filled(reading: Reading, here: int, until: int, first: str, then: str, afte
         if here == grid.start(number) and (found or after_something):
             found.append("|")
         found.append(f"{first}{length_text(reading, here, end - here)}")
-        first, here = then, end
+        first = then
+        here = end
     return found

@@ -1,4 +1,4 @@
-"""What there is to see of a note: its wave, its spectrum, its frequency worked out."""
+"""The picture of a note: its wave, its spectrum, its frequency worked out."""
 
 from __future__ import annotations
 

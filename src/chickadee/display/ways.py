@@ -68,7 +68,7 @@ class Way:
     edits: Callable[[Reading, Part, Values], list[TextEdit]]
     """The edits, given a text for each field. Raises CannotEdit."""
     song_only: bool = False
-    """Whether only the whole song can be reshaped so."""
+    """True if only the whole song can be reshaped so."""
 
 
 def _fixed(*options: str) -> Callable[[Reading, Part, Values], list[str]]:
@@ -84,7 +84,8 @@ def _by_interval(reading: Reading, part: Part, values: Values) -> list[TextEdit]
     return by_interval(reading, interval if values[0] == "up" else interval.down, part)
 
 
-_NEAREST, _SAME_SCALE = "the nearest way", "the same scale"
+_NEAREST = "the nearest way"
+_SAME_SCALE = "the same scale"
 _TOWARDS = {_NEAREST: Towards.NEAREST, "up": Towards.UP, "down": Towards.DOWN}
 _TONICS = ("C", "C#", "Db", "D", "Eb", "E", "F", "F#", "Gb", "G", "G#", "Ab", "A", "Bb", "B")
 
@@ -148,33 +149,66 @@ def _stretched(reading: Reading, part: Part, values: Values) -> list[TextEdit]:
 
 
 WAYS: tuple[Way, ...] = (
-    Way("by semitones", (Number("Semitones", -48, 48, 2),),
-        lambda reading, part, values: by_semitones(reading, int(values[0]), part)),
-    Way("by steps of the key", (Number("Steps", -28, 28, 2),),
-        lambda reading, part, values: by_steps(reading, int(values[0]), part)),
-    Way("by octaves", (Number("Octaves", -6, 6, 1),),
-        lambda reading, part, values: by_octaves(reading, int(values[0]), part)),
-    Way("by an interval", (Choice("Way", _fixed("up", "down")),
-                           Choice("Interval", _fixed(*(each.name for each in INTERVALS)))), _by_interval),
-    Way("to a key", (Choice("Tonic", _fixed(*_TONICS)), Choice("Scale", _same_or_scales_said),
-                     Choice("Way", _fixed(*_TOWARDS))), _to_key, song_only=True),
+    Way(
+        "by semitones",
+        (Number("Semitones", -48, 48, 2),),
+        lambda reading, part, values: by_semitones(reading, int(values[0]), part),
+    ),
+    Way(
+        "by steps of the key",
+        (Number("Steps", -28, 28, 2),),
+        lambda reading, part, values: by_steps(reading, int(values[0]), part),
+    ),
+    Way(
+        "by octaves",
+        (Number("Octaves", -6, 6, 1),),
+        lambda reading, part, values: by_octaves(reading, int(values[0]), part),
+    ),
+    Way(
+        "by an interval",
+        (Choice("Way", _fixed("up", "down")), Choice("Interval", _fixed(*(each.name for each in INTERVALS)))),
+        _by_interval,
+    ),
+    Way(
+        "to a key",
+        (Choice("Tonic", _fixed(*_TONICS)), Choice("Scale", _same_or_scales_said), Choice("Way", _fixed(*_TOWARDS))),
+        _to_key,
+        song_only=True,
+    ),
     Way("into a range", (Text("from", "C4"), Text("to", "C6"), Choice("best", _fits_said)), _into_range),
-    Way("for an instrument", (Choice("Sounding", _fixed(*WRITTEN_FOR)),),
-        lambda reading, part, values: by_interval(reading, WRITTEN_FOR[values[0]], part)),
-    Way("into another scale", (Choice("Scale", _scales_said),),
-        lambda reading, part, values: in_scale(reading, SCALES[values[0].removesuffix(_TO_NEAREST)]), song_only=True),
-    Way("folded into a range", (Text("from", "C4"), Text("to", "C6")),
-        lambda reading, part, values: folded(reading, *_range(*values), part)),
-    Way("one pitch replaced", (Text("Pitch", "C4"), Text("by", "D4")),
+    Way(
+        "for an instrument",
+        (Choice("Sounding", _fixed(*WRITTEN_FOR)),),
+        lambda reading, part, values: by_interval(reading, WRITTEN_FOR[values[0]], part),
+    ),
+    Way(
+        "into another scale",
+        (Choice("Scale", _scales_said),),
+        lambda reading, part, values: in_scale(reading, SCALES[values[0].removesuffix(_TO_NEAREST)]),
+        song_only=True,
+    ),
+    Way(
+        "folded into a range",
+        (Text("from", "C4"), Text("to", "C6")),
+        lambda reading, part, values: folded(reading, *_range(*values), part),
+    ),
+    Way(
+        "one pitch replaced",
+        (Text("Pitch", "C4"), Text("by", "D4")),
         lambda reading, part, values: replaced(
-            reading, _range(values[0], values[0])[0], _range(values[1], values[1])[0], part)),
+            reading, _range(values[0], values[0])[0], _range(values[1], values[1])[0], part
+        ),
+    ),
     Way("upside-down", (), _plain(upside_down)),
     Way("backwards", (), _plain(backwards)),
-    Way("longer or shorter", (Choice("Lengths", _fixed("stretched", "squeezed")),
-                              Choice("by", _fixed("2", "3/2", "3", "4"))), _stretched),
+    Way(
+        "longer or shorter",
+        (Choice("Lengths", _fixed("stretched", "squeezed")), Choice("by", _fixed("2", "3/2", "3", "4"))),
+        _stretched,
+    ),
     Way("swung", (), _plain(swung)),
     Way("straightened", (), _plain(straightened)),
     Way("chords broken", (), _plain(broken)),
     Way("chords gathered", (), _plain(gathered)),
-)  # fmt: skip
+)
 """Every way, in the order the panel lists them."""

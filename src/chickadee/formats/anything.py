@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from ..faults import failure_of
+from ..fault_log import logged
 from ..files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes
 from ..sheet import Reading, Severity
 from ..sheet import read as read_sheet
@@ -29,8 +29,10 @@ SUFFIXES = {
 
 _LONGEST = 40_000  # characters that are read as a sheet only to see whether they are one
 _LOWEST = 16  # MIDI number that a list of letters and numbers can mean as a pitch
-_MOST_SECONDS, _MOST_BARS = 24 * 3600, 20_000
-_EMPTY_BARS, _BARS_A_NOTE = 2000, 4
+_MOST_SECONDS = 24 * 3600
+_MOST_BARS = 20_000
+_EMPTY_BARS = 2000
+_BARS_A_NOTE = 4
 _SHEET_LINE = re.compile(
     r"(?im)^[^\S\n]*(?:(?:voice|phrase)[^\S\n]+[^\s,;]+[^\S\n]*$|(?:title|tempo|meter|key|sound)[^\S\n]*:)"
 )
@@ -68,7 +70,7 @@ def our_faults_said(path: Path | str) -> Iterator[None]:
     except FileFault:
         raise
     except Exception as fault:
-        raise FileFault(path, f"Chickadee failed while reading it ({failure_of(fault)})") from fault
+        raise FileFault(path, f"Chickadee failed while reading it ({logged(fault)})") from fault
 
 
 def _read(data: bytes, path: Path | str, form: Form | None, naming: Naming) -> Imported:
@@ -94,7 +96,7 @@ def _of_spreadsheet(data: bytes, naming: Naming) -> Imported:
 
 
 def _bounded(found: Imported) -> Imported:
-    """What is found, if a sheet can hold it. Raises ImportFault, also where a few notes are lost among empty bars."""
+    """Return the music if a sheet can hold it. Raises ImportFault, also for a few notes among empty bars."""
     song = found.song
     if song.seconds > _MOST_SECONDS or song.grid.number_at(song.end) > _MOST_BARS:
         raise ImportFault("This tune lasts longer than twenty-four hours, or twenty thousand bars.")
@@ -105,7 +107,7 @@ def _bounded(found: Imported) -> Imported:
 
 
 def is_text(data: bytes) -> bool:
-    """Whether a file holds neither a MIDI file, nor a score or a spreadsheet."""
+    """Return whether a file holds neither a MIDI file, nor a score or a spreadsheet."""
     return not (smf.is_smf(data) or musicxml.is_musicxml(data))
 
 
@@ -188,17 +190,17 @@ class _Tried:
 
     @property
     def is_whole(self) -> bool:
-        """Whether all of it is understood."""
+        """True if all of it is understood."""
         return self.is_heard and not self.unread
 
     @property
     def is_likely(self) -> bool:
-        """Whether most of it is understood."""
+        """True if most of it is understood."""
         return self.is_heard and self.unread * 4 <= len(self.found.song.notes)
 
 
 def _is_mostly_sheet(text: str) -> bool:
-    """Whether the beginning of a long text has more notes than findings, read as a sheet."""
+    """Return whether the beginning of a long text has more notes than findings, read as a sheet."""
     end = text.find("\n", _LONGEST // 2, _LONGEST)
     sample = read_sheet(text[: end if end >= 0 else _LONGEST])
     return len(sample.song.notes) > len(sample.findings)

@@ -1,4 +1,4 @@
-"""What came in, as a sheet that a person would have written."""
+"""Imported music as a sheet that a person would have written."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the columns of a table, or the keys of a record, hold: known by their headings, else by their content."""
+"""The columns of a table, or the keys of a record: known by their headings, else by their content."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ _CENTS = 12.0  # by which a frequency that is meant is off
 
 
 def kind_of(heading: str) -> str | None:
-    """What a heading says its column holds; None where it says nothing.
+    """Return the kind of a column by its heading; None where it says nothing.
 
     >>> kind_of("Dauer (s)"), kind_of("Start in beats"), kind_of("hauteur"), kind_of("Nr."), kind_of("noteDurations")
     ('length_seconds', 'start', 'name', 'index', 'length')
@@ -145,13 +145,13 @@ def _has_names(column: Sequence[str], naming: Naming) -> bool:
 
 
 def _counts_rows(column: Sequence[str]) -> bool:
-    """Whether a column only counts its rows, from 0 or from 1; three are too few to tell."""
+    """Return whether a column only counts its rows, from 0 or from 1; three are too few to tell."""
     numbers = [number_of(text) for text in column]
     return len(numbers) > 3 and numbers in ([*range(len(numbers))], [*range(1, len(numbers) + 1)]) and len(column) > 3
 
 
 def is_out_of_tune(column: Sequence[str]) -> bool:
-    """Whether numbers that would be frequencies are out of tune, as round milliseconds are."""
+    """Return whether numbers that would be frequencies are out of tune, as round milliseconds are."""
     if not is_hertz(list(column)):
         return False
     numbers = [float(number) for text in column if (number := number_of(text)) is not None and number > 0]
@@ -193,11 +193,12 @@ def _take_times(found: dict[str, int], columns: Sequence[Sequence[str]], places:
 
 
 def _are_numbers_of(column: Sequence[str], names: Sequence[str]) -> bool:
-    """Whether a column holds the MIDI numbers or the frequencies of the names in another."""
+    """Return whether a column holds the MIDI numbers or the frequencies of the names in another."""
     hertz = is_hertz(list(column))
     same = 0
     for text, name in zip(column, names, strict=True):
-        one, other = pitches_of(text, hertz), pitches_of(name)
+        one = pitches_of(text, hertz)
+        other = pitches_of(name)
         same += one is not None and other is not None and [p.number for p in one] == [p.number for p in other]
     return same * 5 >= len(column) * 4
 

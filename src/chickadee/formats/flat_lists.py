@@ -62,7 +62,7 @@ class Cell:
     """A value, and where it stands."""
 
     text: str
-    ink: Span
+    span: Span
 
 
 @dataclass(slots=True, eq=False)
@@ -94,7 +94,7 @@ def composed(whole: Whole | None, text: str, naming: Naming, may_be_h: bool) -> 
 
 
 def is_small_number(text: str) -> bool:
-    """Whether a text is a number too small for a pitch."""
+    """Return whether a text is a number too small for a pitch."""
     number = number_of(text)
     return number is not None and number < LOWEST
 
@@ -110,7 +110,7 @@ def split_pair(cell: Cell) -> tuple[str, str] | None:
 def part_of_pairs(cells: Sequence[Cell], name: str) -> Part:
     """A part whose values hold a pitch and its length each, or a pitch alone."""
     rows = [list(split_pair(cell) or (cell.text, "")) for cell in cells]
-    return Part({"name": 0, "length": 1}, rows, [cell.ink for cell in cells], name=name)
+    return Part({"name": 0, "length": 1}, rows, [cell.span for cell in cells], name=name)
 
 
 def paired(flats: Sequence[FlatList], naming: Naming) -> tuple[list[Part], list[str]]:
@@ -126,7 +126,9 @@ def paired(flats: Sequence[FlatList], naming: Naming) -> tuple[list[Part], list[
         waits = len(timed) < len(pitched) and any(len(other.cells) == len(each.cells) for other in pitched)
         (timed if waits else pitched).append(each)
     pitched.sort(key=places.__getitem__)
-    parts, said, free = [], [], list(timed)
+    parts = []
+    said = []
+    free = list(timed)
     for each in pitched:
         lengths = _lengths_for(each, free, timed, places)
         if lengths in free:
@@ -145,7 +147,7 @@ def paired(flats: Sequence[FlatList], naming: Naming) -> tuple[list[Part], list[
 
 
 def _kind(flat: FlatList, naming: Naming) -> str:
-    """Whether a list holds pitches, lengths, either of them, or neither."""
+    """Name what a list holds: pitches, lengths, either of them, or neither."""
     texts = flat.texts
     name = kind_of(_NUMBERED.sub(r"\g<name>", flat.name)) or ""
     is_timed = bool(texts) and all(is_length(text) or (number_of(text) or 0) < 0 for text in texts)
@@ -188,7 +190,8 @@ def _number(name: str) -> str:
 def part_of(pitches: FlatList, lengths: FlatList | None) -> Part:
     """A part of a list of pitches, with a list of lengths where there is one."""
     kind = kind_of(_NUMBERED.sub(r"\g<name>", pitches.name)) or ""
-    column = kind if kind in PITCH_KINDS else "hz" if is_hertz(pitches.texts) else "name"
+    unnamed = "hz" if is_hertz(pitches.texts) else "name"
+    column = kind if kind in PITCH_KINDS else unnamed
     rows = [[cell.text] for cell in pitches.cells]
     columns = {column: 0}
     if lengths is not None:
@@ -196,11 +199,11 @@ def part_of(pitches: FlatList, lengths: FlatList | None) -> Part:
         for row, cell in zip(rows, lengths.cells, strict=False):
             row.append(cell.text)
     headings = {"length": lengths.name} if lengths is not None else {}
-    return Part(columns, rows, [cell.ink for cell in pitches.cells], headings, pitches.name)
+    return Part(columns, rows, [cell.span for cell in pitches.cells], headings, pitches.name)
 
 
 def arrangement(names: Sequence[str]) -> tuple[bool, bool]:
-    """Whether parts of such names sound together, and whether that is clear."""
+    """Return whether parts of such names sound together, and whether that is clear."""
     if len(names) < 2:
         return True, True
     if any(_IN_TURN.search(name) for name in names):

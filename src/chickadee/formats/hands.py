@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
+from operator import attrgetter
 
 import numpy as np
 import numpy.typing as npt
@@ -41,7 +42,7 @@ def with_hands(song: Song) -> Song:
         split = splits[note.voice]
         return note._replace(voice=numbers[note.voice, split is not None and note.number < split])
 
-    notes = sorted(map(renumbered, song.notes), key=lambda note: (note.start, note.voice, note.number))
+    notes = sorted(map(renumbered, song.notes), key=attrgetter("start", "voice", "number"))
     return replace(song, voices=tuple(voices), notes=tuple(notes))
 
 
@@ -57,8 +58,10 @@ def _split(song: Song, index: int) -> int | None:
     numbers = np.array([note.number for note in mine])
     found = []
     for low, high in pairwise(np.unique(numbers).tolist()):
-        below, above = spans[numbers < high], spans[numbers >= high]
-        lines, share = _lines(below) + _lines(above), _together(below, above)
+        below = spans[numbers < high]
+        above = spans[numbers >= high]
+        lines = _lines(below) + _lines(above)
+        share = _together(below, above)
         if lines <= together and share >= _TOGETHER:
             found.append((lines, -share, low - high, high))
     return min(found)[-1] if found else None
@@ -86,5 +89,6 @@ def _lines(spans: Spans) -> int:
 def _together(below: Spans, above: Spans) -> float:
     """How much of the time that the one that plays less plays, the other does too."""
     until = int(max(below.max(), above.max()))
-    low, high = _sounding(below, until) > 0, _sounding(above, until) > 0
+    low = _sounding(below, until) > 0
+    high = _sounding(above, until) > 0
     return float((low & high).sum() / max(1, min(low.sum(), high.sum())))

@@ -1,4 +1,4 @@
-"""What was found in a file from elsewhere: its music as a song, and what has no place in one."""
+"""Imported music: the song of a file from elsewhere, and what has no place in one."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ __all__ = ["Form", "ImportFault", "Imported", "LengthsIn", "Unread", "counted", 
 
 
 class Form(Enum):
-    """What a file is, by the name that the command line gives it."""
+    """The forms of files, by the names that the command line gives them."""
 
     SHEET = "sheet"
     MIDI = "midi"
@@ -51,7 +51,7 @@ class Unread(NamedTuple):
     """Ticks."""
     length: int
     """Ticks."""
-    ink: tuple[int, int]
+    span: tuple[int, int]
     """Offsets of the sign in the text."""
 
 
@@ -66,7 +66,7 @@ class Imported:
     text: str | None = None
     """The sheet, where the file is one."""
     source: str | None = None
-    """The text that the notes' ink lies in; None for MIDI files and scores."""
+    """The text that the notes' source spans lie in; None for MIDI files and scores."""
     lengths: LengthsIn = LengthsIn.BEATS
     unread: tuple[Unread, ...] = ()
     others: tuple[Imported, ...] = ()
@@ -74,7 +74,7 @@ class Imported:
 
 
 def found_in_sheet(reading: Reading, form: Form, lengths: LengthsIn | None = None) -> Imported:
-    """What a sheet's reading holds; without ``lengths`` the sheet itself tells how they are counted."""
+    """Return the music of a sheet's reading; without ``lengths`` the sheet itself tells how they are counted."""
     read = word_reader(reading.song.naming)
     silent = [
         Unread(voice, event.tick, event.length, (event.start, event.end))
@@ -98,7 +98,8 @@ def song_of(voices: Iterable[Voice], notes: Iterable[Note], song: Song) -> Song:
 
     Names of voices are made different from one another.
     """
-    every, found = list(voices), sorted(notes, key=attrgetter("start", "voice", "number"))
+    every = list(voices)
+    found = sorted(notes, key=attrgetter("start", "voice", "number"))
     used = sorted({note.voice for note in found})
     numbers = {old: new for new, old in enumerate(used)}
     names: Counter[str] = Counter()

@@ -61,13 +61,17 @@ def _found(song: Song, weights: NDArray[np.float64]) -> Key:
     """The key that fits best."""
     if not weights.sum() or weights.std() == 0:
         return song.key
-    last = max((note for note in song.notes if not song.voices[note.voice].is_drums),
-               key=lambda note: (note.end, -note.number))  # fmt: skip
-    best, name = -2.0, "C major"
+    last = max(
+        (note for note in song.notes if not song.voices[note.voice].is_drums),
+        key=lambda note: (note.end, -note.number),
+    )
+    best = -2.0
+    name = "C major"
     for tonic in range(12):
         for profile, tonics, mode in ((_MAJOR, _TONICS, "major"), (_MINOR, _MINOR_TONICS, "minor")):
             fit = float(np.corrcoef(np.roll(profile, tonic), weights)[0, 1])
             fit += _LAST_WEIGHT * (last.number % 12 == tonic)
             if fit > best:
-                best, name = fit, f"{tonics[tonic]} {mode}"
+                best = fit
+                name = f"{tonics[tonic]} {mode}"
     return read_key(name)

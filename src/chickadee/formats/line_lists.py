@@ -130,7 +130,7 @@ def _labelled(rows: Sequence[_Row]) -> list[FlatList] | None:
 
 
 def _is_length_only(text: str) -> bool:
-    """Whether a text is a number that is too small for a pitch and no rest."""
+    """Return whether a text is a number that is too small for a pitch and no rest."""
     return is_small_number(text) and (number_of(text) or 0) > 0
 
 
@@ -147,7 +147,8 @@ def _line_pairs(rows: Sequence[_Row], naming: Naming) -> Part | None:
     """Lines of pitches, each followed by one of their lengths."""
     if len(rows) % 2 or len(rows) == 0:
         return None
-    cells, lengths = [], []
+    cells = []
+    lengths = []
     for above, below in zip(rows[::2], rows[1::2], strict=True):
         if len(above.cells) != len(below.cells) or len(above.cells) < 2 or not all(map(is_length, below.texts)):
             return None
@@ -170,11 +171,11 @@ def _table_part(rows: Sequence[_Row], naming: Naming) -> Part | None:
     if roles is None or len(roles) < 2 or _are_alike(columns, roles):
         return None
     place = next(roles[kind] for kind in ("name", "number", "hz") if kind in roles)
-    return Part(roles, [row.texts for row in rows], [row.cells[place].ink for row in rows])
+    return Part(roles, [row.texts for row in rows], [row.cells[place].span for row in rows])
 
 
 def _are_alike(columns: Sequence[Sequence[str]], roles: dict[str, int]) -> bool:
-    """Whether what would be lengths are MIDI numbers of pitches like the others."""
+    """Return whether what would be lengths are MIDI numbers of pitches like the others."""
     if "number" not in roles or "length" not in roles:
         return False
     pitches = [number for text in columns[roles["number"]] if (number := number_of(text))]
@@ -187,7 +188,8 @@ def _are_alike(columns: Sequence[Sequence[str]], roles: dict[str, int]) -> bool:
 
 def _alternating(cells: Sequence[Cell], naming: Naming) -> Part | None:
     """A pitch and its length in turn, all in one row."""
-    pitches, lengths = list(cells[::2]), list(cells[1::2])
+    pitches = list(cells[::2])
+    lengths = list(cells[1::2])
     if len(cells) < 4 or len(pitches) != len(lengths):
         return None
     texts = [cell.text for cell in pitches]
@@ -199,7 +201,7 @@ def _alternating(cells: Sequence[Cell], naming: Naming) -> Part | None:
 
 
 def _are_apart(pitches: Sequence[str], lengths: Sequence[str]) -> bool:
-    """Whether pitches and lengths in turn are surely that: one side has names, or the lengths are small."""
+    """Return whether pitches and lengths in turn are surely that: one side has names, or the lengths are small."""
     if all(number_of(text) is None or text in REST_WORDS for text in pitches):
         return not any(pitches_of(text) and number_of(text) is None and note_value(text) is None for text in lengths)
     return all(is_small_number(text) or note_value(text) is not None for text in lengths)

@@ -35,7 +35,7 @@ class Part:
     columns: dict[str, int]
     """The place of each kind of column in a row."""
     rows: list[list[str]]
-    inks: list[tuple[int, int]]
+    spans: list[tuple[int, int]]
     """Offsets of what stands for each row in the text."""
     headings: dict[str, str] = field(default_factory=dict)
     """How the columns are called, by kind."""
@@ -56,9 +56,9 @@ class Whole:
 
     parts: list[Part]
     are_voices: bool = True
-    """Whether the parts sound together; else one follows the other."""
+    """True if the parts sound together; else one follows the other."""
     is_clear: bool = True
-    """Whether that is said, or is a guess."""
+    """True if that is said, or is a guess."""
     tempo: float | None = None
     """Beats a minute; None where none is given."""
     title: str = ""
@@ -169,11 +169,12 @@ class _Composer:
             given = self._start(part, row)
             start = begun if given is None else given
             length = self._length(part, row, start, number)
-            ink = part.inks[number]
+            span = part.spans[number]
             pitches = self._pitches(part, row)
-            tick, lasting = round(start * beat), max(1, round(length * beat)) if length > 0 else 0
+            tick = round(start * beat)
+            lasting = max(1, round(length * beat)) if length > 0 else 0
             if pitches is None:
-                self._unread.append(Unread(voice, tick, lasting or beat, ink))
+                self._unread.append(Unread(voice, tick, lasting or beat, span))
                 sign = _cell(part, row, *_PITCHES)[:_LONGEST_SIGN]
                 self._said.append(f"{_where(part, number)}“{sign}” names no pitch, so it is a rest.")
             here[voice] = start + length
@@ -189,7 +190,7 @@ class _Composer:
                         pitch.number,
                         self._loudness(part, row),
                         _is_short(part, row),
-                        (ink,),
+                        (span,),
                         word,
                     )
                 )
@@ -278,8 +279,10 @@ def _tempo_of(parts: Sequence[Part], lengths: LengthColumn) -> float:
     seconds: list[Fraction] = []
     for part in parts:
         for row in part.rows:
-            beats, lasts = length_of(_cell(part, row, "length")), length_of(_cell(part, row, "length_seconds"))
-            start, at = length_of(_cell(part, row, "start")), length_of(_cell(part, row, "start_seconds"))
+            beats = length_of(_cell(part, row, "length"))
+            lasts = length_of(_cell(part, row, "length_seconds"))
+            start = length_of(_cell(part, row, "start"))
+            at = length_of(_cell(part, row, "start_seconds"))
             if start and at:
                 return _rounded(float(60 * start / at))
             if beats and lasts and not {"start", "start_seconds"} <= part.columns.keys():

@@ -49,7 +49,8 @@ def _overlaps(found: Imported) -> bool:
     for note in found.song.notes:
         if start < note.start < end or (note.start == start and end and note.end != end):
             return True
-        start, end = note.start, note.end
+        start = note.start
+        end = note.end
     return False
 
 
@@ -69,7 +70,7 @@ def _words(found: Imported) -> Iterator[str]:
 
 
 def _name(found: Imported, note: Note) -> str:
-    written = (found.source or "")[slice(*note.ink[0])] if note.ink else ""
+    written = (found.source or "")[slice(*note.spans[0])] if note.spans else ""
     return written if written == str(note.number) else note.pitch.text
 
 

@@ -111,8 +111,8 @@ class _Collector:
         lengths = [(key, item) for key, item in value.names.items() if item.items is None and is_length(item.text)]
         if len(lengths) == len(value.names) and all(pitches_of(key, naming=self._naming) for key in value.names):
             rows = [[key, item.text] for key, item in lengths]
-            inks = [item.ink for _, item in lengths]
-            self._parts.append(Part({"name": 0, "length": 1}, rows, inks, name=name))
+            spans = [item.span for _, item in lengths]
+            self._parts.append(Part({"name": 0, "length": 1}, rows, spans, name=name))
             return
         for key, item in value.names.items():
             number = item.number
@@ -127,7 +127,7 @@ class _Collector:
             if inner and len(inner) == len(items):
                 self._take_nested(name, inner)
             else:
-                self._flats.append(FlatList(name, [Cell(_as_sign(item), item.ink) for item in items]))
+                self._flats.append(FlatList(name, [Cell(_as_sign(item), item.span) for item in items]))
             return
         part = _of_records(inner, name) or _of_rows(inner, name, self._naming)
         if part is None:
@@ -146,7 +146,7 @@ class _Collector:
 
 def _inside(value: Value, found: re.Match[str]) -> Span:
     """Where a part of a string stands in the text."""
-    start = value.ink[0]
+    start = value.span[0]
     return start + found.start(), start + found.end()
 
 
@@ -158,7 +158,7 @@ def _as_sign(item: Value) -> str:
 
 
 def _are_rows(inner: Sequence[Value], naming: Naming) -> bool:
-    """Whether lists in a list are rows of a table, and no lists of their own."""
+    """Return whether lists in a list are rows of a table, and no lists of their own."""
     if not inner:
         return False
     if any(item.names for item in inner):
@@ -184,7 +184,7 @@ def _are_rows(inner: Sequence[Value], naming: Naming) -> bool:
 
 
 def _are_lengths(texts: Sequence[str], naming: Naming) -> bool:
-    """Whether values can be lengths, and no pitches."""
+    """Return whether values can be lengths, and no pitches."""
     return all(map(is_length, texts)) and pitch_share(texts, naming) < MOST_PITCHES
 
 
@@ -212,8 +212,8 @@ def _of_records(inner: Sequence[Value], name: str) -> Part | None:
         return None
     rows = [[_as_sign(item.names[key]) if key in item.names else "" for key in keys] for item in inner]
     pitch = next(keys[place] for kind, place in columns.items() if kind in PITCH_KINDS)
-    inks = [(item.names.get(pitch) or item).ink for item in inner]
-    return Part(columns, rows, inks, headings, name)
+    spans = [(item.names.get(pitch) or item).span for item in inner]
+    return Part(columns, rows, spans, headings, name)
 
 
 def _of_rows(inner: Sequence[Value], name: str, naming: Naming) -> Part | None:
@@ -224,8 +224,8 @@ def _of_rows(inner: Sequence[Value], name: str, naming: Naming) -> Part | None:
         return None
     place = next(roles[kind] for kind in ("name", "number", "hz") if kind in roles)
     rows = [list(row) for row in zip(*columns, strict=True)]
-    inks = [(item.items or [item])[min(place, len(item.items or [item]) - 1)].ink for item in inner]
-    return Part(roles, rows, inks, name=name)
+    spans = [(item.items or [item])[min(place, len(item.items or [item]) - 1)].span for item in inner]
+    return Part(roles, rows, spans, name=name)
 
 
 def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
@@ -237,7 +237,7 @@ def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
             sounding[each.name] = sounding.get(each.name, 0) + 1
     if not sounding:
         return []
-    name = max(sounding, key=lambda each: sounding[each])
+    name = max(sounding, key=sounding.__getitem__)
     if any(_WAITING_CALL.search(each.name) for each in calls) and not _SILENT_CALL.search(name):
         raise RunningFault(_RUNNING)
     rows = []
@@ -246,7 +246,7 @@ def _of_calls(calls: Sequence[Named], naming: Naming) -> list[Part]:
             rows.append(each.value)
         elif _SILENT_CALL.search(each.name) and len(each.value.items or ()) == 1:
             rows.append(
-                Value(items=[Value("rest", ink=each.value.ink), *(each.value.items or ())], ink=each.value.ink)
+                Value(items=[Value("rest", span=each.value.span), *(each.value.items or ())], span=each.value.span)
             )
     part = _of_records(rows, "") or _of_rows(rows, "", naming) if len(rows) > 1 else None
     return [part] if part is not None else []

@@ -17,7 +17,9 @@ _SECONDS = 0.05  # by which the time of the whole change may differ
 
 def ramped(song: Song) -> TempoMap:
     """The tempo map of a song with runs of small steps as ramps, where those take as long."""
-    tempos, found, place = song.tempo.tempos, list[Tempo](), 0
+    tempos = song.tempo.tempos
+    found = list[Tempo]()
+    place = 0
     while place < len(tempos):
         last = _run_end(tempos, place)
         ramp = _ramp(song, tempos[place : last + 1], found[-1] if found else None) if last > place else None
@@ -32,7 +34,8 @@ def ramped(song: Song) -> TempoMap:
 
 def _run_end(tempos: tuple[Tempo, ...], place: int) -> int:
     """The last of the steps from a place on that go on the same way, each soon after the other."""
-    last, way = place, 0.0
+    last = place
+    way = 0.0
     for one, other in pairwise(tempos[place:]):
         change = other.quarters_per_minute - one.quarters_per_minute
         if one.ramp or other.ramp or change * way < 0 or (last > place and other.tick - one.tick > _LONGEST_STEP):
@@ -52,7 +55,8 @@ def _ramp(song: Song, steps: tuple[Tempo, ...], before: Tempo | None) -> list[Te
     if before is not None and before.ramp:
         first = before.target
     inside = steps[len(head) :]
-    start, last = inside[0].tick, inside[-1].tick
+    start = inside[0].tick
+    last = inside[-1].tick
     ends = [(last, inside[:-1])] if len(inside) > _FEWEST - 1 else []
     if 0 < song.end - last <= _LONGEST_STEP:
         ends.append((song.end, inside))
@@ -62,8 +66,10 @@ def _ramp(song: Song, steps: tuple[Tempo, ...], before: Tempo | None) -> list[Te
         middles = [(one + other) / 2 for one, other in pairwise(marks)]
         slope = (parts[-1].quarters_per_minute - first) / (middles[-1] - start)
         target = _round(first + slope * (end - start))
-        off = max(abs(first + slope * (middle - start) - step.quarters_per_minute)
-                  for middle, step in zip(middles, parts, strict=True))  # fmt: skip
+        off = max(
+            abs(first + slope * (middle - start) - step.quarters_per_minute)
+            for middle, step in zip(middles, parts, strict=True)
+        )
         new = [*head, Tempo(start, first, end - start, target)]
         near = target == playable(target) and off <= _NEAR * abs(target - first) + 0.5
         if near and (best is None or off < best[0]) and _lasts_as_long(song, new, start, end):
@@ -72,9 +78,10 @@ def _ramp(song: Song, steps: tuple[Tempo, ...], before: Tempo | None) -> list[Te
 
 
 def _lasts_as_long(song: Song, new: list[Tempo], start: int, end: int) -> bool:
-    """Whether a stretch of a song takes as long with another tempo."""
+    """Return whether a stretch of a song takes as long with another tempo."""
     opening = [] if new[0].tick == 0 else [Tempo(0, new[-1].quarters_per_minute)]
-    taken, asked = TempoMap([*opening, *new]).seconds([start, end]), song.tempo.seconds([start, end])
+    taken = TempoMap([*opening, *new]).seconds([start, end])
+    asked = song.tempo.seconds([start, end])
     return abs(float(taken[1] - taken[0]) - float(asked[1] - asked[0])) <= _SECONDS
 
 

@@ -24,9 +24,14 @@ __all__ = [
     "without_comments",
 ]
 
-TEXT, NUMBER, WORD, OPEN, CLOSE, COLON, COMMA, OTHER = (
-    "text", "number", "word", "open", "close", "colon", "comma", "other",
-)  # fmt: skip
+TEXT = "text"
+NUMBER = "number"
+WORD = "word"
+OPEN = "open"
+CLOSE = "close"
+COLON = "colon"
+COMMA = "comma"
+OTHER = "other"
 
 _TOKEN = re.compile(
     r"(?P<number>[-+]?(?:[0-9]{1,40}/[0-9]{1,40}|[0-9]{0,40}\.[0-9]{1,40}|[0-9]{1,40}\.?)"

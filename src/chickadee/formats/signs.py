@@ -139,7 +139,7 @@ def pitches_of(text: str, hertz: bool = False, naming: Naming = Naming.LETTERS) 
 
 
 def is_hertz(texts: Sequence[str]) -> bool:
-    """Whether numbers in the place of pitches are frequencies: most are beyond MIDI's, or have a point."""
+    """Return whether numbers in the place of pitches are frequencies: most are beyond MIDI's, or have a point."""
     numbers = [(text, number) for text in texts if (number := number_of(_HERTZ.sub("", text.strip()))) is not None]
     sounding = [(text, number) for text, number in numbers if number > 0]
     surely = sum(number > _HIGHEST or "." in text or _HERTZ.search(text) is not None for text, number in sounding)
@@ -204,7 +204,8 @@ def _named(word: str, naming: Naming) -> Pitch | None:
     parts = _PITCH.fullmatch(word)
     if parts is None:
         return None
-    letter, octave = parts["letter"].upper(), parts["octave"]
+    letter = parts["letter"].upper()
+    octave = parts["octave"]
     pitch = Pitch(letter, _accidental(letter, parts["sign"]), _DEFAULT_OCTAVE if octave is None else int(octave))
     return pitch if 0 <= pitch.number <= _HIGHEST else None
 

@@ -26,22 +26,34 @@ Mask = NDArray[np.bool_]
 
 _COSTS = {1: 0.0, 2: 1.0, 4: 2.0, 3: 2.5, 6: 3.5, 8: 4.0, 12: 5.0, 5: 5.5, 16: 6.0, 7: 6.5}
 """How reluctantly a beat is taken to be cut into so many parts."""
-_EXACT_SPREAD, _LEAST_SPREAD, _MOST_SPREAD = 0.004, 0.015, 0.05  # of a beat, one standard deviation
+# of a beat, one standard deviation
+_EXACT_SPREAD = 0.004
+_LEAST_SPREAD = 0.015
+_MOST_SPREAD = 0.05
 _PLAYED_SECONDS = 0.022  # by which a player is off, one standard deviation
 _COLLAPSED = 30.0  # the cost of two strikes that would become one
-_TOGETHER, _MOST_TOGETHER, _TOGETHER_SECONDS = 0.06, 0.13, 0.08
-"""Within how much of a beat, or of a second, strikes are one."""
+_TOGETHER = 0.06  # of a beat, within which strikes are one
+_MOST_TOGETHER = 0.13  # of a beat, in a quick tune
+_TOGETHER_SECONDS = 0.08  # seconds, within which strikes are one
 _EXACT_SHARE = 0.95  # of strikes on a grid, from which on a file was not played by hand
 _FREE = 0.052  # of a beat that strikes are off sixteenths on average where nothing keeps to the beat
 _PARTS = (16, 12, 5, 7)
-_CLOSED, _CLOSED_SHARE = 0.13, 0.3  # silences after a note that were not meant: of a beat, of the time to the next
-_SHORTEST, _LONGEST = 0.3, 0.65  # of the time to the next that a short note lasts
+# silences after a note that were not meant: of a beat, of the time to the next
+_CLOSED = 0.13
+_CLOSED_SHARE = 0.3
+# of the time to the next that a short note lasts
+_SHORTEST = 0.3
+_LONGEST = 0.65
 _NEARLY = 0.7  # of the longest, of notes struck together
 _PLAIN_PARTS = (1, 2, 4, 3, 6, 8)  # of a beat, that the lengths in an exact file are counted in
-_FEW_SWUNG, _SWUNG_SHARE, _SWUNG_SPREAD = 6, 0.85, 0.03
+_FEW_SWUNG = 6
+_SWUNG_SHARE = 0.85
+_SWUNG_SPREAD = 0.03
 _HARDLY = 4  # of these are a beat: the notes that hardly last
 _FIRST = 8  # notes of a voice that tell its level
-_LOUDER, _ACCENTED, _FEW_CHANGES = 11, 12, 6
+_LOUDER = 11
+_ACCENTED = 12
+_FEW_CHANGES = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,7 +115,9 @@ class _Snapper:
     """Snaps the notes of a song; every array has an element for each of them, in the song's order."""
 
     def __init__(self, song: Song, part: Fraction | None, spread: float) -> None:
-        self.song, self.part, self.spread = song, part, spread
+        self.song = song
+        self.part = part
+        self.spread = spread
         self.exact = spread == _EXACT_SPREAD
         together = min(_MOST_TOGETHER, max(_TOGETHER, _TOGETHER_SECONDS * song.tempo_in_beats / 60))
         self.together = _TOGETHER / 4 if self.exact else together
@@ -155,7 +169,8 @@ class _Snapper:
             """How many strikes each beat has, from which of them are apart from the one before."""
             return 1 + np.bincount(beat[1:][same & apart], minlength=len(self._beats))
 
-        needed, costs = strikes(np.diff(place) > self.together), []
+        needed = strikes(np.diff(place) > self.together)
+        costs = []
         for parts, cost in _COSTS.items():
             on = np.rint(place * parts)
             off = np.bincount(beat, (place - on / parts) ** 2, minlength=len(self._beats))
@@ -168,9 +183,12 @@ class _Snapper:
 
     def last(self) -> None:
         """Find how long each note lasts."""
-        start, played = self.start, self.song.arrays.start + self.song.arrays.length
-        beat, apart = self.song.grid.bars_at(start).beat, self._apart()
-        follows, following = apart > 0, start + apart
+        start = self.start
+        played = self.song.arrays.start + self.song.arrays.length
+        beat = self.song.grid.bars_at(start).beat
+        apart = self._apart()
+        follows = apart > 0
+        following = start + apart
         ends = played + start - self.song.arrays.start
         silence = following - ends
         joined = follows & (
@@ -240,9 +258,11 @@ class _Snapper:
         order = np.lexsort((-self.length, key))
         again = np.flatnonzero(np.diff(key[order]) == 0) + 1
         for place in again.tolist():  # by the longest of its strike, or the last that was much shorter
-            longer, shorter = order[place - 1], order[place]
+            longer = order[place - 1]
+            shorter = order[place]
             if self.length[shorter] >= _NEARLY * self.length[longer]:
-                self.length[shorter], self.short[shorter] = self.length[longer], self.short[longer]
+                self.length[shorter] = self.length[longer]
+                self.short[shorter] = self.short[longer]
 
 
 def _is_plain(ticks: Ticks, beat: Ticks, parts: int = 12) -> Mask:
@@ -267,7 +287,8 @@ def _levelled(loudness: NDArray[np.int16], bars: NDArray[np.intp]) -> NDArray[np
 
     ``bars`` are the places where another bar begins.
     """
-    level, found = -100, []
+    level = -100
+    found = []
     for struck in np.split(loudness, bars):
         usual = round(median(struck.tolist()))
         if abs(usual - level) > _LOUDER:
@@ -308,14 +329,16 @@ def _straightened(song: Song, swing: float) -> Song:
 
     starts = straight(song.arrays.start)
     lengths = np.maximum(1, straight(song.arrays.start + song.arrays.length) - starts)
-    notes = (note._replace(start=start, length=length)
-             for note, start, length in zip(song.notes, starts.tolist(), lengths.tolist(), strict=True))  # fmt: skip
+    notes = (
+        note._replace(start=start, length=length)
+        for note, start, length in zip(song.notes, starts.tolist(), lengths.tolist(), strict=True)
+    )
     tempo = TempoMap(tempos, [(0, round(swing, 3))], origin)
     return replace(song, notes=tuple(sorted(notes, key=attrgetter("start", "voice", "number"))), tempo=tempo)
 
 
 def _tempo_swings_pickup(song: Song, swing: float) -> bool:
-    """Whether a file says by its tempo how a quarter note is swung that its pickup cuts off, as ours do."""
+    """Return whether a file says by its tempo how a quarter note is swung that its pickup cuts off, as ours do."""
     cut = song.grid.pickup % TICKS_PER_QUARTER
     if not cut:
         return False
@@ -329,7 +352,7 @@ def _with_notes(song: Song, snapper: _Snapper, loudness: NDArray[np.int16]) -> S
     order = np.lexsort((song.arrays.number, song.arrays.voice, snapper.start)).tolist()
     columns = (column.tolist() for column in (snapper.start, snapper.length, loudness, snapper.short))
     every = [
-        Note(start, note.voice, length, note.pitch, note.number, level, short, note.ink, note.syllable)
+        Note(start, note.voice, length, note.pitch, note.number, level, short, note.spans, note.syllable)
         for note, start, length, level, short in zip(song.notes, *columns, strict=True)
     ]
     notes = [every[place] for place in order]

@@ -34,7 +34,7 @@ class SpreadsheetFault(ImportFault):
 
 
 class Cells(NamedTuple):
-    """What a spreadsheet holds."""
+    """The cells of a spreadsheet."""
 
     text: str
     """A line for each row, with tabs between the values."""
@@ -43,7 +43,7 @@ class Cells(NamedTuple):
 
 
 def is_spreadsheet(data: bytes) -> bool:
-    """Whether bytes are a spreadsheet, of Office Open XML or OpenDocument."""
+    """Return whether bytes are a spreadsheet, of Office Open XML or OpenDocument."""
     if data[:2] != b"PK":
         return False
     if _DOCUMENT in data[:200]:
@@ -66,8 +66,20 @@ def cells_of(data: bytes) -> Cells:
         raise
     except XmlFault as fault:
         raise SpreadsheetFault(str(fault)) from None
-    except (zipfile.BadZipFile, zlib.error, OSError, EOFError, ValueError, KeyError, TypeError, AttributeError,
-            RuntimeError, NotImplementedError, IndexError, SyntaxError):  # fmt: skip
+    except (
+        zipfile.BadZipFile,
+        zlib.error,
+        OSError,
+        EOFError,
+        ValueError,
+        KeyError,
+        TypeError,
+        AttributeError,
+        RuntimeError,
+        NotImplementedError,
+        IndexError,
+        SyntaxError,
+    ):
         raise SpreadsheetFault("This spreadsheet is damaged and cannot be read.") from None
     full = [name for name, rows in sheets.items() if any(any(row) for row in rows)]
     if not full:

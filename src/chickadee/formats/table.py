@@ -34,13 +34,13 @@ class TableFault(ImportFault):
 class _Line:
     """A row of a table: its cells, and where it stands in the text."""
 
-    def __init__(self, cells: list[str], ink: tuple[int, int]) -> None:
+    def __init__(self, cells: list[str], span: tuple[int, int]) -> None:
         self.cells = cells
-        self.ink = ink
+        self.span = span
 
 
 def is_table(text: str) -> bool:
-    """Whether a text is a table whose headings name a pitch and something else."""
+    """Return whether a text is a table whose headings name a pitch and something else."""
     lines = _lines(text[: text.find("\n", _SAMPLE)] if len(text) > _SAMPLE else text)
     return any(_kinds(line.cells) for line in lines[:_MOST_ABOVE]) and len(lines) > 1
 
@@ -78,7 +78,7 @@ def _blocks(lines: Sequence[_Line], first: int, text: str) -> list[tuple[int, li
         if line.cells == headings:
             begins = True
             continue
-        between = text[lines[place - 1].ink[1] : line.ink[0]]
+        between = text[lines[place - 1].span[1] : line.span[0]]
         if begins or between.count("\n") > 1:
             found.append((place + 1, []))
         found[-1][1].append(line)
@@ -104,18 +104,18 @@ def _lines(text: str) -> list[_Line]:
     marked = next((line for line, _ in found[:_MOST_ABOVE] if any(mark in line for mark in _MARKS)), "")
     mark = max(_MARKS, key=marked.count)
     if not marked:
-        rows = [_Line(line.split(), ink) for line, ink in found]
+        rows = [_Line(line.split(), span) for line, span in found]
         return rows if len({len(row.cells) for row in rows}) == 1 else []
     try:
         cells = list(csv.reader(io.StringIO("\n".join(line for line, _ in found)), delimiter=mark))
     except csv.Error:
         return []
-    inks = [ink for _, ink in found] if len(cells) == len(found) else [(0, 0)] * len(cells)
-    return [_Line(row, ink) for row, ink in zip(cells, inks, strict=True) if any(cell.strip() for cell in row)]
+    spans = [span for _, span in found] if len(cells) == len(found) else [(0, 0)] * len(cells)
+    return [_Line(row, span) for row, span in zip(cells, spans, strict=True) if any(cell.strip() for cell in row)]
 
 
 def _kinds(headings: Sequence[str]) -> list[str | None]:
-    """What each column holds, by the headings; none at all where these are no headings of a table of notes."""
+    """Return the kinds of the columns by their headings; none where these are no headings of a table of notes."""
     kinds = [kind_of(heading) for heading in headings]
     if sum(bool(heading.strip()) for heading in headings) < 2 or any(_is_value(heading) for heading in headings):
         return []
@@ -125,7 +125,7 @@ def _kinds(headings: Sequence[str]) -> list[str | None]:
 
 
 def _is_value(heading: str) -> bool:
-    """Whether a cell is a value or a part of a program, and no heading."""
+    """Return whether a cell is a value or a part of a program, and no heading."""
     word = heading.strip()
     return _VALUE.search(word) is not None or word.count("(") != word.count(")")
 
@@ -153,7 +153,7 @@ def _part(headings: Sequence[str], lines: Sequence[_Line], first_row: int, namin
         columns["start_seconds"] = columns.pop("time")
     if "voice" in columns and len(set(cells[columns["voice"]])) * 2 > max(8, len(rows)):
         del columns["voice"]  # it counts something else
-    return Part(columns, rows, [line.ink for line in lines], called, first_row=first_row)
+    return Part(columns, rows, [line.span for line in lines], called, first_row=first_row)
 
 
 def _pitch_by_content(columns: dict[str, int], cells: Sequence[Sequence[str]], naming: Naming) -> dict[str, int]:
@@ -188,17 +188,26 @@ def _row(song: Song, voice: Voice, start: int, end: int, beat: int, note: Note |
     place = song.grid.place(start)
     first, last = (float(song.tempo.seconds(tick)) for tick in (start, end))
     known: dict[str, object] = {
-        "voice": voice.name, "bar": place.bar, "beat": str(place.beat), "start_beats": str(Fraction(start, beat)),
-        "length_beats": str(Fraction(end - start, beat)), "start_seconds": round(first, 3),
-        "length_seconds": round(last - first, 3), "name": "rest",
-    }  # fmt: skip
+        "voice": voice.name,
+        "bar": place.bar,
+        "beat": str(place.beat),
+        "start_beats": str(Fraction(start, beat)),
+        "length_beats": str(Fraction(end - start, beat)),
+        "start_seconds": round(first, 3),
+        "length_seconds": round(last - first, 3),
+        "name": "rest",
+    }
     if note is None:
         return dict.fromkeys(COLUMNS, None) | known
     name = voice.name_of(note) if voice.is_drums else note.pitch.text
     return known | {
-        "name": name, "number": note.number, "hz": round(song.frequency(note.number), 4), "loudness": note.loudness,
-        "short": "yes" if note.short else "", "word": note.syllable,
-    }  # fmt: skip
+        "name": name,
+        "number": note.number,
+        "hz": round(song.frequency(note.number), 4),
+        "loudness": note.loudness,
+        "short": "yes" if note.short else "",
+        "word": note.syllable,
+    }
 
 
 def write(song: Song) -> str:

@@ -1,4 +1,4 @@
-"""What the lengths of a list or table are counted in: beats, seconds, milliseconds, ticks, parts of a whole note."""
+"""Units of the lengths in a list or table: beats, seconds, milliseconds, ticks, parts of a whole note."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _SURELY_LETTERS = frozenset("hq")
 
 
 class Unit(Enum):
-    """What a plain number counts."""
+    """The units of a plain number."""
 
     BEATS = "beats"
     SECONDS = "seconds"
@@ -38,7 +38,7 @@ class Unit(Enum):
 
     @property
     def is_time(self) -> bool:
-        """Whether it is a time on the clock, and no beat."""
+        """True if it is a time on the clock, and no beat."""
         return self in (Unit.SECONDS, Unit.MILLISECONDS)
 
 
@@ -81,7 +81,7 @@ class LengthColumn:
 
 
 def is_length(text: str) -> bool:
-    """Whether a text may be a length: a number that is not negative, or a note value."""
+    """Return whether a text may be a length: a number that is not negative, or a note value."""
     return length_of(text) is not None or note_value(text) is not None or _letter_value(text) is not None
 
 
@@ -125,7 +125,7 @@ def commonest(lengths: Sequence[Fraction]) -> Fraction:
 
 
 def _may_be_parts(numbers: Sequence[Fraction]) -> bool | None:
-    """Whether numbers are surely parts of a whole note; None where they cannot be."""
+    """Return whether numbers are surely parts of a whole note; None where they cannot be."""
     sizes = [abs(number) for number in numbers if number]
     if not sizes or not all(size in _PARTS_OF_WHOLE for size in sizes):
         return None
@@ -136,7 +136,7 @@ def _may_be_parts(numbers: Sequence[Fraction]) -> bool | None:
 
 
 def _may_be_wholes(texts: Sequence[str], numbers: Sequence[Fraction]) -> bool:
-    """Whether fractions may be parts of a whole note, such as 1/4 and 1/8."""
+    """Return whether fractions may be parts of a whole note, such as 1/4 and 1/8."""
     return max(numbers) <= 1 and any("/" in text for text in texts) and commonest(numbers) <= Fraction(1, 4)
 
 

@@ -37,13 +37,13 @@ class Value:
 
     text: str = ""
     is_text: bool = False
-    """Whether it stood in quotation marks."""
+    """True if it stood in quotation marks."""
     items: list[Value] | None = None
     names: dict[str, Value] = field(default_factory=dict)
     """Those of the items that have names, as in a record."""
     call: str = ""
     """The name of the function that is called with the items, if any is."""
-    ink: tuple[int, int] = (0, 0)
+    span: tuple[int, int] = (0, 0)
     """Offsets of the text that wrote it."""
 
     @property
@@ -69,7 +69,7 @@ class Program:
     calls: tuple[Named, ...]
     """Calls that stand for themselves, such as ``tone(440, 500)``, in order."""
     is_running: bool
-    """Whether it has loops, or functions that it calls to play a part."""
+    """True if it has loops, or functions that it calls to play a part."""
 
     @property
     def texts(self) -> set[str]:
@@ -102,11 +102,11 @@ def _as_one(unnamed: Sequence[Value]) -> list[Named]:
     """Lists without a name, as one list of them; a single one as it is."""
     if len(unnamed) < 2:
         return [Named("", value) for value in unnamed]
-    return [Named("", Value(items=list(unnamed), ink=unnamed[0].ink))]
+    return [Named("", Value(items=list(unnamed), span=unnamed[0].span))]
 
 
 class _NoDataError(Exception):
-    """What stands here is no data."""
+    """No data stands here."""
 
 
 class _Reader:
@@ -125,11 +125,11 @@ class _Reader:
         self._defined: set[str] = set()
         self._has_loops = any(token.kind == WORD and token.text in _LOOPS for token in self._tokens)
         for found in defined:
-            self._constants[found[1]] = Value(found[2].split("//")[0].strip().strip("()\"'"), ink=found.span(2))
+            self._constants[found[1]] = Value(found[2].split("//")[0].strip().strip("()\"'"), span=found.span(2))
 
     @property
     def is_running(self) -> bool:
-        """Whether there are loops, or functions of its own that are called to play a part."""
+        """True if there are loops, or functions of its own that are called to play a part."""
         return self._has_loops or any(each.name in self._defined and not each.value.items for each in self.calls)
 
     def read(self) -> None:
@@ -147,7 +147,8 @@ class _Reader:
         found = self._tokens
         if found[self._at].kind not in (WORD, TEXT):
             return False
-        name, after = found[self._at].text, self._at + 1
+        name = found[self._at].text
+        after = self._at + 1
         while self._is(after, "[") and after + 2 < len(found):  # int notes[8] = or notes[][2] =
             after += 2 if self._is(after + 1, "]") else 3
         adds = self._is(after, "+") and self._is(after + 1, "=")
@@ -210,17 +211,17 @@ class _Reader:
         return True
 
     def _is_definition(self, at: int) -> bool:
-        """Whether a type or a word of definitions stands right before a name, so that nothing is called."""
+        """Return whether a type or a word of definitions stands right before a name, so that nothing is called."""
         before = self._tokens[at - 1] if at else None
         return before is not None and before.kind == WORD and before.text not in _NO_TYPES
 
     def _add(self, owner: str, method: str, call: Value) -> None:
-        into = self.named.setdefault(owner, Named(owner, Value(items=[], ink=call.ink)))
+        into = self.named.setdefault(owner, Named(owner, Value(items=[], span=call.span)))
         given = call.items or []
         if method in ("extend", "concat") and len(given) == 1 and given[0].items is not None:
             given = given[0].items
         elif len(given) > 1 and method != "push":
-            given = [Value(items=given, names=call.names, ink=call.ink)]
+            given = [Value(items=given, names=call.names, span=call.span)]
         self._extend(into.value, given)
 
     def _extend(self, into: Value, items: Sequence[Value]) -> None:
@@ -270,9 +271,9 @@ class _Reader:
         if token.kind == OPEN:
             return self._bracket(token)
         if token.kind == TEXT:
-            return self._split(Value(token.text, True, ink=(token.start + 1, token.end - 1)))
+            return self._split(Value(token.text, True, span=(token.start + 1, token.end - 1)))
         if token.kind == NUMBER:
-            return Value(token.text, ink=(token.start, token.end))
+            return Value(token.text, span=(token.start, token.end))
         if token.kind != WORD:
             raise _NoDataError
         if token.text == "new":
@@ -284,18 +285,18 @@ class _Reader:
         if self._is(self._at, "("):
             self._at += 1
             found = self._bracket(self._tokens[self._at - 1], is_call=True)
-            return Value(items=found.items, names=found.names, call=token.text, ink=(token.start, found.ink[1]))
+            return Value(items=found.items, names=found.names, call=token.text, span=(token.start, found.span[1]))
         return self._named(token)
 
     def _named(self, token: Token) -> Value:
-        """What a word stands for: a constant, a list with that name, or itself."""
-        ink = (token.start, token.end)
+        """Return the value of a word: a constant, a list with that name, or itself."""
+        span = (token.start, token.end)
         if token.text in self._constants:
-            return replace(self._constants[token.text], ink=ink)
+            return replace(self._constants[token.text], span=span)
         if token.text in self.named:
             self.used.add(token.text)
             return self.named[token.text].value
-        return Value(token.text, ink=ink)
+        return Value(token.text, span=span)
 
     def _split(self, value: Value) -> Value:
         """``"C4 D4".split()`` and the like."""
@@ -311,7 +312,7 @@ class _Reader:
         return value
 
     def _bracket(self, opened: Token, is_call: bool = False) -> Value:
-        """What stands between an open bracket and the one that closes it."""
+        """Read the values between an open bracket and the one that closes it."""
         self._depth += 1
         if self._depth > _MOST_DEPTH:
             raise _NoDataError
@@ -339,7 +340,7 @@ class _Reader:
         self._depth -= 1
         if opened.text == "(" and len(items) == 1 and not (is_call or separated or names):
             return items[0]  # brackets of a sum
-        return Value(items=items, names=names, ink=(opened.start, end))
+        return Value(items=items, names=names, span=(opened.start, end))
 
     def _label(self) -> str | None:
         """``name:`` or ``name=`` before a value; None where there is none."""
@@ -358,17 +359,18 @@ class _Reader:
     # Sums
 
     def _summed(self, one: Value, sign: str, other: Value) -> Value:
-        ink = (one.ink[0], other.ink[1])
+        span = (one.span[0], other.span[1])
         if one.items is not None and other.items is not None and sign == "+":
-            return Value(items=self._joined(one.items, other.items), ink=one.ink)
+            return Value(items=self._joined(one.items, other.items), span=one.span)
         if one.is_text and other.is_text and sign == "+":
             if len(one.text) + len(other.text) > _MOST_ITEMS:
                 raise TooMuchData
-            return Value(one.text + other.text, True, ink=one.ink)
-        first, second = one.number, other.number
+            return Value(one.text + other.text, True, span=one.span)
+        first = one.number
+        second = other.number
         if first is None or second is None:
             raise _NoDataError
-        return Value(_written(first + second if sign == "+" else first - second), ink=ink)
+        return Value(_written(first + second if sign == "+" else first - second), span=span)
 
     def _multiplied(self, one: Value, sign: str, other: Value) -> Value:
         if other.items is not None and one.items is None:
@@ -383,7 +385,7 @@ class _Reader:
         number = one.number
         if number is None or (sign == "/" and times == 0):
             raise _NoDataError
-        return Value(_written(number * times if sign == "*" else number / times), ink=(one.ink[0], other.ink[1]))
+        return Value(_written(number * times if sign == "*" else number / times), span=(one.span[0], other.span[1]))
 
     def _repeated(self, value: Value, times: int) -> Value:
         if value.items is None:

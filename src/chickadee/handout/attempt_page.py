@@ -4,24 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from operator import attrgetter
 
 from ..song import Song
 from .bars import BarOfCells, PageCell, bars_of, lines_of_bars, voice_of
 from .canvas import Canvas
-from .metrics import text_width
+from .metrics import wrapped
 from .request import Request
 from .shapes import Box, Page, Shape
 from .systems import TITLES, System, room_of_cell
 
 __all__ = ["AttemptSheet", "TriedMoment", "attempt_pages"]
 
-_LEAST, _ROW = 9.0, 7.5  # millimetres
+# millimetres
+_LEAST = 9.0
+_ROW = 7.5
 _LINE = 5.5
 
 
 @dataclass(frozen=True, slots=True)
 class TriedMoment:
-    """What an attempt has at a place of the tune."""
+    """A moment of an attempt at a place of the tune."""
 
     start: int
     """The tick in the tune."""
@@ -38,7 +41,7 @@ class AttemptSheet:
 
     name: str
     sentence: str
-    """What is said of it, in plain words."""
+    """The sentence about it, in plain words."""
     moments: tuple[TriedMoment, ...] = ()
     look_at: tuple[int, int] | None = None
     """(start, end) in ticks of the first place that differs."""
@@ -55,13 +58,13 @@ def attempt_pages(song: Song, request: Request, attempts: Sequence[AttemptSheet]
 def _pages(song: Song, request: Request, attempt: AttemptSheet) -> list[Page]:
     bars = bars_of(song, voice_of(song, request))
     canvas = Canvas(request, song.title)
-    for line in _wrapped(attempt.sentence, canvas.width, 11):
-        words = canvas.words(canvas.left, canvas.y, canvas.width, _LINE, line, 11)
-        canvas.put(_LINE, lambda y, words=words: [words], gap=0)  # type: ignore[misc]
+    for line in wrapped(attempt.sentence, canvas.width, 11):
+        top = canvas.block(_LINE, gap=0)
+        canvas.add([canvas.words(canvas.left, top, canvas.width, _LINE, line, 11)])
     canvas.y += 4
     for bars_here in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell):
         system = System(canvas, bars_here)
-        canvas.put(4 + 2 * _ROW, lambda y, system=system: _system(system, attempt, y), gap=6)  # type: ignore[misc]
+        canvas.add(_system(system, attempt, canvas.block(4 + 2 * _ROW, gap=6)))
     return canvas.pages()
 
 
@@ -71,8 +74,12 @@ def _system(system: System, attempt: AttemptSheet, y: float) -> list[Shape]:
         (bar, cell, "" if cell.goes_on else cell.name) for bar, each in enumerate(system.bars) for cell in each.cells
     ]
     shapes = system.numbers(y) + system.row(top, _ROW, "The tune", tune)
-    tried = [(bar, _cell(moment, each), moment.text) for bar, each in enumerate(system.bars)
-             for moment in _apart(attempt.moments) if each.start <= moment.start < each.end]  # fmt: skip
+    tried = [
+        (bar, _cell(moment, each), moment.text)
+        for bar, each in enumerate(system.bars)
+        for moment in _apart(attempt.moments)
+        if each.start <= moment.start < each.end
+    ]
     shapes += system.row(top + _ROW, _ROW, "Yours", tried, bold=True)
     if attempt.look_at is not None:
         shapes += _mark(system, attempt.look_at, top)
@@ -82,7 +89,7 @@ def _system(system: System, attempt: AttemptSheet, y: float) -> list[Shape]:
 def _apart(moments: Sequence[TriedMoment]) -> list[TriedMoment]:
     """Moments in order of time, each cut where the next begins; of those that begin together the first is kept."""
     found: list[TriedMoment] = []
-    for moment in sorted(moments, key=lambda each: each.start):
+    for moment in sorted(moments, key=attrgetter("start")):
         if found and found[-1].start == moment.start:
             continue
         if found and found[-1].start + found[-1].length > moment.start:
@@ -105,15 +112,3 @@ def _mark(system: System, look_at: tuple[int, int], top: float) -> list[Shape]:
             right = max(system.x(place, min(max(end, start), bar.end)), left + 7)
             return [Box(left, top, min(right, system.right) - left, 2 * _ROW, 0.9, filled=False)]
     return []
-
-
-def _wrapped(text: str, width: float, size: float) -> list[str]:
-    """Words in lines that fit."""
-    lines = [""]
-    for word in text.split():
-        longer = f"{lines[-1]} {word}".strip()
-        if lines[-1] and text_width(longer, size) > width:
-            lines.append(word)
-        else:
-            lines[-1] = longer
-    return lines

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from operator import attrgetter
 from typing import NamedTuple
 
 from ..song import Song
@@ -15,7 +16,9 @@ from .request import HandoutFault, Request
 __all__ = ["BarLine", "BarOfCells", "PageCell", "bars_of", "lines_of_bars", "voice_of"]
 
 _IN_LINE = (8, 6, 4, 3, 2, 1)
-_USUAL, _FEW = 4, 3  # bars in a line
+# bars in a line
+_USUAL = 4
+_FEW = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +37,7 @@ class PageCell:
     word: str = ""
     is_rest: bool = False
     goes_on: bool = False
-    """Whether it was struck in the bar before."""
+    """True if it was struck in the bar before."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,9 +84,19 @@ def bars_of(song: Song, voice: int) -> list[BarOfCells]:
 
 
 def _inside(cell: PageCell, start: int, end: int) -> PageCell:
-    first, last = max(cell.start, start), min(cell.start + cell.length, end)
-    return PageCell(cell.index, first, last - first, cell.name, cell.number, cell.beats, cell.word, cell.is_rest,
-                    cell.start < start)  # fmt: skip
+    first = max(cell.start, start)
+    last = min(cell.start + cell.length, end)
+    return PageCell(
+        cell.index,
+        first,
+        last - first,
+        cell.name,
+        cell.number,
+        cell.beats,
+        cell.word,
+        cell.is_rest,
+        cell.start < start,
+    )
 
 
 def _cells(song: Song, voice: int) -> list[PageCell]:
@@ -91,19 +104,40 @@ def _cells(song: Song, voice: int) -> list[PageCell]:
     notes = [song.notes[place] for place in song.by_voice[voice].tolist()]
     found: list[PageCell] = []
     here = 0
-    for start, group in groupby(notes, key=lambda note: note.start):
-        mine = sorted(group, key=lambda note: note.number)
+    for start, group in groupby(notes, key=attrgetter("start")):
+        mine = sorted(group, key=attrgetter("number"))
         if start > here:
             found.append(_rest(song, len(found), here, start))
         elif found and found[-1].start + found[-1].length > start:
             before = found.pop()
-            found.append(PageCell(before.index, before.start, start - before.start, before.name, before.number,
-                                  before.beats, before.word, before.is_rest))  # fmt: skip
+            found.append(
+                PageCell(
+                    before.index,
+                    before.start,
+                    start - before.start,
+                    before.name,
+                    before.number,
+                    before.beats,
+                    before.word,
+                    before.is_rest,
+                )
+            )
         length = max(note.length for note in mine)
-        names = [DRUM_NAMES.get(note.number, str(note.number)) if drums else song.naming.pitch_pretty(note.pitch)
-                 for note in mine]  # fmt: skip
-        found.append(PageCell(len(found), start, length, " ".join(names), " ".join(str(note.number) for note in mine),
-                              beats(song.grid.beats(start, length)), mine[0].syllable))  # fmt: skip
+        names = [
+            DRUM_NAMES.get(note.number, str(note.number)) if drums else song.naming.pitch_pretty(note.pitch)
+            for note in mine
+        ]
+        found.append(
+            PageCell(
+                len(found),
+                start,
+                length,
+                " ".join(names),
+                " ".join(str(note.number) for note in mine),
+                beats(song.grid.beats(start, length)),
+                mine[0].syllable,
+            )
+        )
         here = start + length
     return found
 

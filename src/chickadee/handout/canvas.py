@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Iterable
 
 from .metrics import fitting
 from .request import Request
@@ -10,7 +10,10 @@ from .shapes import Align, Line, Page, Shape, Text
 
 __all__ = ["Canvas"]
 
-_TITLE, _SMALL, _HEAD, _FOOT = 18.0, 8.0, 20.0, 6.0  # points; millimetres
+_TITLE = 18.0  # points
+_SMALL = 8.0  # millimetres
+_HEAD = 20.0
+_FOOT = 6.0
 
 
 _NARROWEST = 0.6  # of the usual width of letters
@@ -20,7 +23,8 @@ class Canvas:
     """Blocks are put one under the other; one that does not fit begins a page."""
 
     def __init__(self, request: Request, title: str) -> None:
-        self.request, self.paper = request, request.paper
+        self.request = request
+        self.paper = request.paper
         self._title = request.title if request.title is not None else title
         self._pages: list[list[Shape]] = []
         self._bottom = self.paper.height - self.paper.margin - _FOOT
@@ -43,21 +47,35 @@ class Canvas:
         """Millimetres that are left on the page."""
         return self._bottom - self.y
 
-    def put(self, height: float, draw: Callable[[float], list[Shape]], gap: float = 4.0) -> None:
-        """Put a block so many millimetres high; ``draw`` gives its shapes for the height at which it begins."""
+    def block(self, height: float, gap: float = 4.0) -> float:
+        """Begin a block so many millimetres high, on another page where it does not fit; the height it begins at."""
         if self.y + height > self._bottom and len(self._pages[-1]) > self._in_head:
             self._begin_page()
-        self._pages[-1] += draw(self.y)
+        top = self.y
         self.y += height + gap
+        return top
+
+    def add(self, shapes: Iterable[Shape]) -> None:
+        """Add shapes of the block that was begun last."""
+        self._pages[-1] += shapes
 
     def heading(self, text: str) -> None:
         """A line of bold words over the next block."""
-        self.put(6, lambda y: [self.words(self.left, y, self.width, 6, text, 11, bold=True)], gap=1)
+        top = self.block(6, gap=1)
+        self.add([self.words(self.left, top, self.width, 6, text, 11, bold=True)])
 
     def words(
-        self, left: float, top: float, width: float, height: float, text: str, size: float = 10.0, bold: bool = False,
-        align: Align = Align.LEFT, grey: float = 0.0,
-    ) -> Text:  # fmt: skip
+        self,
+        left: float,
+        top: float,
+        width: float,
+        height: float,
+        text: str,
+        size: float = 10.0,
+        bold: bool = False,
+        align: Align = Align.LEFT,
+        grey: float = 0.0,
+    ) -> Text:
         """Words, drawn narrower where they do not fit, and cut short only where that would not do."""
         shown = fitting(text, width / _NARROWEST, size, bold)
         return Text(left, top, width, height, shown, size, bold, align, grey)
@@ -69,8 +87,11 @@ class Canvas:
         for number, shapes in enumerate(self._pages, 1):
             feet: list[Shape] = []
             if len(self._pages) > 1:
-                feet.append(self.words(self.left, y, self.width, 4, f"{number} / {len(self._pages)}", _SMALL,
-                                       align=Align.MIDDLE))  # fmt: skip
+                feet.append(
+                    self.words(
+                        self.left, y, self.width, 4, f"{number} / {len(self._pages)}", _SMALL, align=Align.MIDDLE
+                    )
+                )
             if self.request.code:
                 feet.append(self.words(self.left, y, self.width / 3, 4, self.request.code, _SMALL, grey=0.35))
             found.append(Page(self.paper, (*shapes, *feet)))
@@ -87,8 +108,11 @@ class Canvas:
 
     def _head(self) -> list[Shape]:
         """The title, and lines for a name and a date."""
-        left, top, width = self.left, self.paper.margin, self.width
-        name, date = left + width * 0.36, left + width * 0.74
+        left = self.left
+        top = self.paper.margin
+        width = self.width
+        name = left + width * 0.36
+        date = left + width * 0.74
         base = top + 15
         shapes: list[Shape] = [self.words(left, top, width, 9, self._title, _TITLE, bold=True)]
         if self.request.answers:

@@ -20,6 +20,7 @@ _WHITE = (0, 2, 4, 5, 7, 9, 11)
 _BLACK_AT = {1: 1, 3: 2, 6: 4, 8: 5, 10: 6}  # black keys by the white edge they lie on
 _OCTAVE = 4  # that the computer's home row begins in
 _IN_ROW = 6  # own keys
+_MOST_IN_COLUMNS = (16, 36)  # numbers that stand in one column, and in two
 _STRIP = 26.0  # millimetres that a strip is high
 
 
@@ -28,21 +29,22 @@ def keys_pages(song: Song, request: Request) -> list[Page]:
     voice_of(song, request)
     canvas = Canvas(request, f"Keys for {song.title or 'the tune'}")
     canvas.heading(f"The computer’s keys in {song.key.pretty}, octave {_OCTAVE}")
-    canvas.put(3 * 16.0, lambda y: _computer(canvas, song, y), gap=6)
+    canvas.add(_computer(canvas, song, canvas.block(3 * 16.0, gap=6)))
     for name, keys in request.key_sets:
         canvas.heading(f"The set of keys {name}" if name else "Keys of the tune’s own")
         for row in (keys[place : place + _IN_ROW] for place in range(0, len(keys), _IN_ROW)):
-            canvas.put(15, lambda y, row=row: _own(canvas, row, y), gap=3)  # type: ignore[misc]
+            canvas.add(_own(canvas, row, canvas.block(15, gap=3)))
     used = {note.number for note in song.notes if not song.voices[note.voice].is_drums}
     if not used:
         return canvas.pages()
-    first, last = min(used) // 12, max(used) // 12
+    first = min(used) // 12
+    last = max(used) // 12
     canvas.heading("The piano keys that the tune needs")
     for octaves in (range(start, min(last, start + 1) + 1) for start in range(first, last + 1, 2)):
-        canvas.put(38, lambda y, octaves=octaves: _piano(canvas, song, octaves, used, y), gap=4)  # type: ignore[misc]
+        canvas.add(_piano(canvas, song, octaves, used, canvas.block(38)))
     canvas.heading("To cut out and lay on a keyboard")
     for octave in range(first, last + 1):
-        canvas.put(_STRIP, lambda y, octave=octave: _strip(canvas, song, octave, used, y), gap=3)  # type: ignore[misc]
+        canvas.add(_strip(canvas, song, octave, used, canvas.block(_STRIP, gap=3)))
     return canvas.pages()
 
 
@@ -103,10 +105,12 @@ def _piano(canvas: Canvas, song: Song, octaves: range, used: set[int], top: floa
 def _strip(canvas: Canvas, song: Song, octave: int, used: set[int], top: float) -> list[Shape]:
     """An octave in the size of a real keyboard, to lie behind its keys."""
     wide = OCTAVE_MILLIMETRES / 7
-    shapes: list[Shape] = [Line(canvas.left, at, canvas.left + OCTAVE_MILLIMETRES, at, 0.2, True)
-                           for at in (top, top + _STRIP)]  # fmt: skip
+    shapes: list[Shape] = [
+        Line(canvas.left, at, canvas.left + OCTAVE_MILLIMETRES, at, 0.2, True) for at in (top, top + _STRIP)
+    ]
     for white, step in enumerate(_WHITE):
-        number, x = octave * 12 + step, canvas.left + white * wide
+        number = octave * 12 + step
+        x = canvas.left + white * wide
         shapes.append(Line(x, top, x, top + _STRIP, 0.2))
         bold = number in used
         shapes.append(
@@ -123,7 +127,8 @@ def _strip(canvas: Canvas, song: Song, octave: int, used: set[int], top: float) 
         )
         shapes.append(canvas.words(x, top + 20, wide, 5, str(number), 9, align=Align.MIDDLE))
     for step, edge in _BLACK_AT.items():
-        number, x = octave * 12 + step, canvas.left + edge * wide - 5
+        number = octave * 12 + step
+        x = canvas.left + edge * wide - 5
         shapes.append(Box(x, top, 10, 13, 0.3, 1.0))
         shapes.append(canvas.words(x, top + 1.5, 10, 5, _short(song, number), 9, number in used, Align.MIDDLE))
         shapes.append(canvas.words(x, top + 7, 10, 5, str(number), 8, align=Align.MIDDLE))
@@ -137,18 +142,18 @@ def chart_pages(song: Song, request: Request) -> list[Page]:
     canvas = Canvas(request, f"Pitches of {song.title or 'the tune'}")
     used = {note.number for note in song.notes if not song.voices[note.voice].is_drums} or {60}
     numbers = list(range(min(used), max(used) + 1))
-    columns = 3 if len(numbers) > 36 else 2 if len(numbers) > 16 else 1
+    columns = 1 + sum(len(numbers) > most for most in _MOST_IN_COLUMNS)
     wide = canvas.width / columns
     rows = -(-len(numbers) // columns)
-    canvas.put(
-        6, lambda y: [shape for column in range(columns) for shape in _chart_head(canvas, wide, column, y)], gap=0.5
-    )
+    top = canvas.block(6, gap=0.5)
+    for column in range(columns):
+        canvas.add(_chart_head(canvas, wide, column, top))
     for row in range(rows):
         places = [(column, column * rows + row) for column in range(columns)]
-        mine = [(column, numbers[place]) for column, place in places if place < len(numbers)]
-        canvas.put(6, lambda y, mine=mine: [  # type: ignore[misc]
-            shape for column, number in mine for shape in _chart_row(canvas, song, wide, column, number, used, y)
-        ], gap=0)  # fmt: skip
+        top = canvas.block(6, gap=0)
+        for column, place in places:
+            if place < len(numbers):
+                canvas.add(_chart_row(canvas, song, wide, column, numbers[place], used, top))
     return canvas.pages()
 
 
@@ -163,12 +168,14 @@ def _chart_head(canvas: Canvas, wide: float, column: int, y: float) -> list[Shap
 def _chart_row(
     canvas: Canvas, song: Song, wide: float, column: int, number: int, used: set[int], y: float
 ) -> list[Shape]:
-    left, bold = canvas.left + column * wide, number in used
+    left = canvas.left + column * wide
+    bold = number in used
     hertz = f"{song.frequency(number):.2f}"
     parts = ((0.02, 0.4, _both(song, number), Align.LEFT), (0.42, 0.2, str(number), Align.RIGHT),
              (0.64, 0.28, hertz, Align.RIGHT))  # fmt: skip
-    shapes: list[Shape] = [canvas.words(left + a * wide, y, b * wide, 6, text, 10, bold, align)
-                           for a, b, text, align in parts]  # fmt: skip
+    shapes: list[Shape] = [
+        canvas.words(left + a * wide, y, b * wide, 6, text, 10, bold, align) for a, b, text, align in parts
+    ]
     return [*shapes, Line(left + 0.02 * wide, y + 6, left + 0.94 * wide, y + 6, 0.15)]
 
 
@@ -183,7 +190,8 @@ def _short(song: Song, number: int) -> str:
 
 def _both(song: Song, number: int) -> str:
     """A pitch under its name in the key, and under the other that a black key has."""
-    name, naming = song.key.spell(number).name, song.naming
+    name = song.key.spell(number).name
+    naming = song.naming
     pitch = name.nearest(number)
     if number % 12 in _WHITE or name.accidental not in (1, -1):
         return naming.pitch_pretty(pitch)

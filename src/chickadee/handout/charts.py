@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from itertools import groupby
+from operator import attrgetter
 from typing import NamedTuple
 
 from ..song import Song
@@ -53,10 +54,9 @@ def song_pages(song: Song, request: Request) -> list[Page]:
     more_lines = max((len(_lines_of_words(bar, wide)) - 1 for bar in bars), default=0)
     high = max(_LOWEST, min(_HIGHEST, canvas.room / max(1, len(lines)) - 4)) + _LINE * max(0, more_lines)
     for line in lines:
-        canvas.put(high, lambda y, line=line: [  # type: ignore[misc]
-            shape for place, bar in enumerate(line)
-            for shape in _bar(canvas, bar, canvas.left + place * wide, wide, chords, y, high)
-        ])  # fmt: skip
+        top = canvas.block(high)
+        for place, bar in enumerate(line):
+            canvas.add(_bar(canvas, bar, canvas.left + place * wide, wide, chords, top, high))
     return canvas.pages()
 
 
@@ -64,9 +64,9 @@ def _chords(song: Song) -> dict[int, str]:
     """The chord at each tick where three pitches or more are struck that make one."""
     notes = [note for note in song.notes if not song.voices[note.voice].is_drums]
     found: dict[int, str] = {}
-    for start, group in groupby(notes, key=lambda note: note.start):
+    for start, group in groupby(notes, key=attrgetter("start")):
         by_voice = [
-            list(mine) for _, mine in groupby(sorted(group, key=lambda note: note.voice), lambda note: note.voice)
+            list(mine) for _, mine in groupby(sorted(group, key=attrgetter("voice")), lambda note: note.voice)
         ]
         known = (recognized([note.pitch for note in mine]) for mine in by_voice if len(mine) > 2)
         chord = next((chord for chord in known if chord is not None), None)
@@ -96,7 +96,7 @@ def _bar(
 
 
 def _has_room(bar: BarOfCells, chords: dict[int, str], wide: float) -> bool:
-    """Whether the words of a bar fit into a few lines of a box so wide, each whole, and its chords beside another."""
+    """Return whether the words of a bar fit into a few lines of a box so wide, and its chords beside one another."""
     room = wide - 2 * _MARGIN
     lines = _lines_of_words(bar, wide)
     words_fit = len(lines) <= _MOST_LINES and all(text_width(line, _READABLE) <= room for line in lines)
@@ -136,9 +136,9 @@ def strip_pages(song: Song, request: Request) -> list[Page]:
     wide = min(canvas.width, max(_BOX, need))
     count = int(canvas.width // wide)
     for first in range(0, len(cells), count):
-        canvas.put(_BOX_HIGH, lambda y, mine=cells[first : first + count]: [  # type: ignore[misc]
-            shape for place, cell in enumerate(mine)
-            for shape in _box(canvas, cell, canvas.left + place * wide, wide, y)], gap=5)  # fmt: skip
+        top = canvas.block(_BOX_HIGH, gap=5)
+        for place, cell in enumerate(cells[first : first + count]):
+            canvas.add(_box(canvas, cell, canvas.left + place * wide, wide, top))
     return canvas.pages()
 
 

@@ -1,4 +1,4 @@
-"""What is wanted of a page."""
+"""The wishes for a page."""
 
 from __future__ import annotations
 
@@ -35,18 +35,18 @@ class Gaps:
 
 @dataclass(frozen=True, slots=True)
 class Request:
-    """What to put on a page, and how."""
+    """The choices for a page."""
 
     paper: Paper = field(default_factory=Paper)
     title: str | None = None
     """None for the tune's own."""
     group: str = ""
-    """What stands before the lines for name and date, such as the class."""
+    """The text before the lines for name and date, such as the class."""
     gaps: Gaps = field(default_factory=Gaps)
     answers: bool = False
-    """Whether what is left empty is filled in."""
+    """True if what is left empty is filled in."""
     code: str = ""
-    """What stands small in the corner, and gives back the answers."""
+    """A small code in the corner that gives back the answers."""
     voice: int | None = None
     """The voice that is read; None for the first that has notes."""
     bars_in_line: int | None = None

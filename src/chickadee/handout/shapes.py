@@ -1,4 +1,4 @@
-"""What a page is made of: boxes, lines and words, in millimetres from its upper left corner."""
+"""The shapes of a page: boxes, lines and words, in millimetres from its upper left corner."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class Box:
     """From 0, black, to 1, white."""
     hatched: bool = False
     filled: bool = True
-    """Whether it covers what lies under it."""
+    """True if it covers what lies under it."""
     cell: tuple[str, int] | None = None
     """The row and the index of the cell it stands for, where it is one."""
 

@@ -26,10 +26,17 @@ def svg_of(page: Page, title: str) -> bytes:
     True
     """
     paper = page.paper
-    root = ET.Element("svg", {
-        "xmlns": _NAMESPACE, "version": "1.1", "width": f"{paper.width:g}mm", "height": f"{paper.height:g}mm",
-        "viewBox": f"0 0 {paper.width:g} {paper.height:g}", "font-family": _FONTS,
-    })  # fmt: skip
+    root = ET.Element(
+        "svg",
+        {
+            "xmlns": _NAMESPACE,
+            "version": "1.1",
+            "width": f"{paper.width:g}mm",
+            "height": f"{paper.height:g}mm",
+            "viewBox": f"0 0 {paper.width:g} {paper.height:g}",
+            "font-family": _FONTS,
+        },
+    )
     ET.SubElement(root, "title").text = visible(title)
     for shape in page.shapes:
         root.extend(_elements(shape))
@@ -47,27 +54,44 @@ def _elements(shape: Shape) -> Iterator[ET.Element]:
 
 
 def _box(box: Box) -> Iterator[ET.Element]:
-    yield ET.Element("rect", {
-        "x": _number(box.left), "y": _number(box.top), "width": _number(box.width), "height": _number(box.height),
-        "fill": _grey(box.fill) if box.filled else "none",
-        "stroke": "#000000" if box.edge else "none", "stroke-width": _number(box.edge),
-    })  # fmt: skip
+    yield ET.Element(
+        "rect",
+        {
+            "x": _number(box.left),
+            "y": _number(box.top),
+            "width": _number(box.width),
+            "height": _number(box.height),
+            "fill": _grey(box.fill) if box.filled else "none",
+            "stroke": "#000000" if box.edge else "none",
+            "stroke-width": _number(box.edge),
+        },
+    )
     if not box.hatched:
         return
     at = _HATCH
     while at < box.width + box.height:  # lines that rise to the right, cut at the edges
         yield _line(
-            box.left + max(0.0, at - box.height), box.top + min(at, box.height),
-            box.left + min(at, box.width), box.top + max(0.0, at - box.width), 0.1,
-        )  # fmt: skip
+            box.left + max(0.0, at - box.height),
+            box.top + min(at, box.height),
+            box.left + min(at, box.width),
+            box.top + max(0.0, at - box.width),
+            0.1,
+        )
         at += _HATCH
 
 
 def _line(left: float, top: float, right: float, bottom: float, width: float, dashed: bool = False) -> ET.Element:
-    element = ET.Element("line", {
-        "x1": _number(left), "y1": _number(top), "x2": _number(right), "y2": _number(bottom),
-        "stroke": "#000000", "stroke-width": _number(width),
-    })  # fmt: skip
+    element = ET.Element(
+        "line",
+        {
+            "x1": _number(left),
+            "y1": _number(top),
+            "x2": _number(right),
+            "y2": _number(bottom),
+            "stroke": "#000000",
+            "stroke-width": _number(width),
+        },
+    )
     if dashed:
         element.set("stroke-dasharray", f"{_number(8 * width)} {_number(6 * width)}")
     return element
@@ -78,10 +102,17 @@ def _text(text: Text) -> ET.Element:
     shown = visible(text.text)
     size = text.size * MILLIMETRES
     at = text.left + {Align.LEFT: 0.0, Align.MIDDLE: text.width / 2, Align.RIGHT: text.width}[text.align]
-    element = ET.Element("text", {
-        "x": _number(at), "y": _number(text.top + text.height / 2 + size * _CAPITALS / 2), "font-size": _number(size),
-        "text-anchor": _ANCHORS[text.align], "fill": _grey(text.grey), "xml:space": "preserve",
-    })  # fmt: skip
+    element = ET.Element(
+        "text",
+        {
+            "x": _number(at),
+            "y": _number(text.top + text.height / 2 + size * _CAPITALS / 2),
+            "font-size": _number(size),
+            "text-anchor": _ANCHORS[text.align],
+            "fill": _grey(text.grey),
+            "xml:space": "preserve",
+        },
+    )
     if text.bold:
         element.set("font-weight", "bold")
     if text_width(shown, text.size, text.bold) > text.width:

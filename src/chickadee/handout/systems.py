@@ -64,9 +64,16 @@ class System:
         at = [self.x(place, bar.start) for place, bar in enumerate(self.bars)] + [self.right]
         return [Line(x, top, x, bottom, 0.4) for x in at]
 
-    def row(self, top: float, height: float, title: str, texts: Sequence[tuple[int, PageCell, str]],
-            boxed: frozenset[tuple[str, int]] = frozenset(), filled: frozenset[tuple[str, int]] = frozenset(),
-            bold: bool = False) -> list[Shape]:  # fmt: skip
+    def row(
+        self,
+        top: float,
+        height: float,
+        title: str,
+        texts: Sequence[tuple[int, PageCell, str]],
+        boxed: frozenset[tuple[str, int]] = frozenset(),
+        filled: frozenset[tuple[str, int]] = frozenset(),
+        bold: bool = False,
+    ) -> list[Shape]:
         """A row of cells: (place of the bar, cell, what it says).
 
         Cells in ``boxed``, by row and index, are left empty in a thick box; those in ``filled`` are answers in one.
@@ -88,6 +95,7 @@ class System:
                 size = size_that_fits(text, room, _SIZES, heavy)
                 align = Align.MIDDLE if boxed or filled else Align.LEFT
                 words = canvas.words(left + 0.8, top, max(0.5, room), height, text, size, heavy, align)
-                shapes.append(replace(words, cell=key))  # narrowed where even the smallest is too wide
+                if words.text:  # a bar of a few ticks has no room for any
+                    shapes.append(replace(words, cell=key))  # narrowed where even the smallest is too wide
         shapes.append(Line(canvas.left + TITLES, top + height, self.right, top + height, 0.2))
         return shapes

@@ -12,7 +12,12 @@ from .systems import TITLES, System, room_of_cell
 __all__ = ["tune_pages"]
 
 _LEAST = 6.5  # millimetres of the narrowest cells
-_LANE, _MOST_HIGH, _ROW = 2.4, 48.0, 5.4  # millimetres
+# millimetres
+_LANE = 2.4
+_MOST_HIGH = 48.0
+_ROW = 5.4
+_NARROWEST = 0.6  # millimetres of a note
+_ONSET = 0.8  # millimetres of the dark edge at which it begins
 _BLACK = {1, 3, 6, 8, 10}
 
 
@@ -22,7 +27,8 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     canvas = Canvas(request, song.title or "Tune")
     bars = bars_of(song, voice)
     numbers = [note.number for note in song.notes if not song.voices[note.voice].is_drums or note.voice == voice]
-    low, high = min(numbers) - 1, max(numbers) + 1
+    low = min(numbers) - 1
+    high = max(numbers) + 1
     lane = min(_LANE, _MOST_HIGH / (high - low + 1))
     roll = lane * (high - low + 1)
     has_words = any(note.syllable for note in song.notes if note.voice == voice)
@@ -30,14 +36,19 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     height = 4 + roll + _ROW * len(rows)
     for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell, request.bars_in_line):
         system = System(canvas, line)
-        canvas.put(height, lambda y, system=system: _system(canvas, system, song, voice, y, (low, high, lane), rows))  # type: ignore[misc]
+        canvas.add(_system(canvas, system, song, voice, canvas.block(height), (low, high, lane), rows))
     return canvas.pages()
 
 
 def _system(
-    canvas: Canvas, system: System, song: Song, voice: int, y: float, lanes: tuple[int, int, float],
+    canvas: Canvas,
+    system: System,
+    song: Song,
+    voice: int,
+    y: float,
+    lanes: tuple[int, int, float],
     rows: tuple[str, ...],
-) -> list[Shape]:  # fmt: skip
+) -> list[Shape]:
     low, high, lane = lanes
     top = y + 4
     bottom = top + lane * (high - low + 1)
@@ -58,18 +69,22 @@ def _system(
                 continue
             first = system.x(place, max(note.start, bar.start))
             last = system.x(place, min(note.end, bar.end))
-            at = top + (high - note.number) * lane
+            at = top + (high - note.number) * lane + 0.2
+            wide = max(_NARROWEST, last - first - 0.3)
+            first = min(first, system.right - wide)  # of a bar of a few ticks at the end of a line
             mine = note.voice == voice
-            shapes.append(Box(first, at + 0.2, max(0.6, last - first - 0.3), lane - 0.4, 0.15 if mine else 0.2,
-                              0.45 if mine else 0.88))  # fmt: skip
+            shapes.append(Box(first, at, wide, lane - 0.4, 0.15 if mine else 0.2, 0.45 if mine else 0.88))
             if note.start >= bar.start:
-                shapes.append(Box(first, at + 0.2, min(0.8, max(0.6, last - first - 0.3)), lane - 0.4, 0, 0.0))
+                shapes.append(Box(first, at, min(_ONSET, wide), lane - 0.4, 0, 0.0))
     shapes += system.bar_lines(top, bottom + _ROW * len(rows))
     shapes.append(Line(left, bottom, system.right, bottom, 0.4))
     values = {"Name": "name", "Number": "number", "Beats": "beats", "Words": "word"}
     for place, title in enumerate(rows):
-        cells = [(bar, cell, "" if cell.goes_on else getattr(cell, values[title]))
-                 for bar, each in enumerate(system.bars) for cell in each.cells]  # fmt: skip
+        cells = [
+            (bar, cell, "" if cell.goes_on else getattr(cell, values[title]))
+            for bar, each in enumerate(system.bars)
+            for cell in each.cells
+        ]
         shapes += system.row(bottom + place * _ROW, _ROW, title, cells, bold=title == "Name")
     return shapes
 

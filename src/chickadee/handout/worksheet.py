@@ -15,7 +15,9 @@ from .systems import TITLES, System, room_of_cell
 
 __all__ = ["code_of", "difficulty", "gaps_in", "worksheet_pages"]
 
-_LEAST, _ROW = 11.0, 9.0  # millimetres: of a box that can be written in
+# millimetres: of a box that can be written in
+_LEAST = 11.0
+_ROW = 9.0
 _ROWS = ("Name", "Number", "Beats")
 _VALUES = {"Name": "name", "Number": "number", "Beats": "beats"}
 _ALPHABET = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # without what is taken for something else
@@ -31,22 +33,24 @@ def worksheet_pages(song: Song, request: Request) -> list[Page]:
     canvas = Canvas(request, song.title or "Tune")
     empty = gaps_in(bars, request.gaps)
     rows = [row for row in _ROWS if not (row == "Number" and song.voices[voice].is_drums)]
-    canvas.put(
-        5, lambda y: [canvas.words(canvas.left, y, canvas.width, 5, difficulty(empty, request.gaps), 9)], gap=3
-    )
+    top = canvas.block(5, gap=3)
+    canvas.add([canvas.words(canvas.left, top, canvas.width, 5, difficulty(empty, request.gaps), 9)])
     bars = [_shown(bar, request.gaps, empty) for bar in bars]
     boxed, filled = (frozenset(), empty) if request.answers else (empty, frozenset())
     for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell, request.bars_in_line):
         system = System(canvas, line)
-        canvas.put(4 + _ROW * len(rows), lambda y, system=system: _system(system, y, rows, boxed, filled), gap=6)  # type: ignore[misc]
+        canvas.add(_system(system, canvas.block(4 + _ROW * len(rows), gap=6), rows, boxed, filled))
     return canvas.pages()
 
 
 def _system(system: System, y: float, rows: Sequence[str], boxed: Cells, filled: Cells) -> list[Shape]:
     shapes = system.numbers(y)
     for place, title in enumerate(rows):
-        cells = [(bar, cell, "" if cell.goes_on else getattr(cell, _VALUES[title]))
-                 for bar, each in enumerate(system.bars) for cell in each.cells]  # fmt: skip
+        cells = [
+            (bar, cell, "" if cell.goes_on else getattr(cell, _VALUES[title]))
+            for bar, each in enumerate(system.bars)
+            for cell in each.cells
+        ]
         shapes += system.row(y + 4 + place * _ROW, _ROW, title, cells, boxed, filled, bold=title == "Name")
     return [*shapes, *system.bar_lines(y + 4, y + 4 + len(rows) * _ROW)]
 
@@ -110,12 +114,13 @@ def difficulty(empty: Cells, gaps: Gaps) -> str:
 
 
 def code_of(seed: int, pupil: int) -> str:
-    """What stands small on a pupil's sheet: from it comes the seed of the sheet.
+    """Return the small code on a pupil's sheet: from it comes the seed of the sheet.
 
     >>> code_of(7, 1), seed_of(code_of(7, 1)) == pupil_seed(7, 1)
     ('DY2NTSH', True)
     """
-    value, text = pupil_seed(seed, pupil), ""
+    value = pupil_seed(seed, pupil)
+    text = ""
     for _ in range(7):
         value, digit = divmod(value, len(_ALPHABET))
         text += _ALPHABET[digit]

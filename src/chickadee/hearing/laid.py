@@ -19,7 +19,7 @@ _RISE = 0.001  # seconds in which it sets in
 
 
 class Laid(NamedTuple):
-    """What is to be heard of a recording, and when."""
+    """A recording laid under a song: which frames are heard when."""
 
     path: str
     song: tuple[float, ...]
@@ -45,7 +45,8 @@ class LaidSound:
 
     def __init__(self, laid: Laid, source: Source) -> None:
         self.source = source
-        self._laid, self._rate = laid, source.rate
+        self._laid = laid
+        self._rate = source.rate
         self._stretcher: Stretcher | None = None
         self._fading = np.zeros((2, 0), np.float32)  # what is still heard of where it was before
         self._risen = 0  # frames since it set in
@@ -70,7 +71,7 @@ class LaidSound:
 
     @property
     def over(self) -> bool:
-        """Whether it has fallen silent after it was left."""
+        """True if it has fallen silent after it was left."""
         return self._fading.shape[1] == 0
 
     def block(self, at: int, frames: int) -> Samples:
@@ -85,17 +86,20 @@ class LaidSound:
         """Fall silent within so many frames."""
         rest = self._sound(at, frames) * np.linspace(1, 0, frames, dtype=np.float32)
         self._fading = self._with_fading(rest)
-        self._stretcher, self._risen = None, 0
+        self._stretcher = None
+        self._risen = 0
 
     def fading(self, frames: int) -> Samples:
-        """What is still heard after it was left, shape (2, frames)."""
+        """Return the frames that fade out after it was left, shape (2, frames)."""
         return self._with_fading(np.zeros((2, frames), np.float32))
 
     def _sound(self, at: int, frames: int) -> Samples:
         if self._stretcher is None:
             self._stretcher = Stretcher(self.source)
-        laid, rate = self._laid, self._rate
-        song, recording = np.array(laid.song), np.array(laid.recording)
+        laid = self._laid
+        rate = self._rate
+        song = np.array(laid.song)
+        recording = np.array(laid.recording)
 
         def place(samples: NDArray[np.float64]) -> NDArray[np.float64]:
             return between((at + samples) / rate, song, recording, laid.speed)
@@ -106,8 +110,12 @@ class LaidSound:
             sound = sound * np.minimum(1, (self._risen + np.arange(frames, dtype=np.float32)) / rise)
             self._risen += frames
         old, self._sides = self._sides, self._sides_of(laid)
-        return np.stack([sound * np.linspace(was, now, frames, dtype=np.float32)
-                         for was, now in zip(old, self._sides, strict=True)])  # fmt: skip
+        return np.stack(
+            [
+                sound * np.linspace(was, now, frames, dtype=np.float32)
+                for was, now in zip(old, self._sides, strict=True)
+            ]
+        )
 
     def _with_fading(self, sound: Samples) -> Samples:
         """Sound, with what is still heard of before on top; what is longer than it is kept."""

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.audio_file import Cancelled
-from .beginnings import beginnings
 from .notes import HeardNote, notes_of
+from .onsets import onsets
+from .semitones import semitone_spectra
 from .sound_file import Recording, Signal, open_recording, read_blocks
-from .tones import tones_in
 from .track import clearness, track_of
 
 __all__ = ["Heard", "heard_in", "listen"]
@@ -23,7 +23,7 @@ _NOISE = 0.15  # how periodic is what has no notes
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """What was heard."""
+    """The notes heard in a recording."""
 
     seconds: float
     """How long the recording lasts."""
@@ -68,5 +68,5 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     track, samples = track_of(blocks(0.0), rate)
     notes: list[HeardNote] = []
     if clearness(track) >= _NOISE:
-        notes = notes_of(beginnings(tones_in(blocks(0.5), rate, tuning), track, tuning), track, tuning)
+        notes = notes_of(onsets(semitone_spectra(blocks(0.5), rate, tuning), track, tuning), track, tuning)
     return Heard(samples / rate, tuple(notes), track.path, track.power)

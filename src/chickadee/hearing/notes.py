@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .beginnings import Beginning
+from .onsets import Onset
 from .pitch import HOP, numbers_of
 from .track import Track
 
@@ -33,11 +33,11 @@ class HeardNote:
     """By how much it was above (or below) that number."""
     loudness: int
     """As a MIDI velocity, 80 being the usual of the recording."""
-    sure: float
+    confidence: float
     """From 0 to 1."""
 
 
-def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) -> list[HeardNote]:
+def notes_of(begun: Sequence[Onset], track: Track, tuning: float = 440.0) -> list[HeardNote]:
     """The notes of a track, by where they begin; each is over where it has faded, or where the next begins."""
     if not begun:
         return []
@@ -54,7 +54,7 @@ def notes_of(begun: Sequence[Beginning], track: Track, tuning: float = 440.0) ->
             continue
         cents = round(100 * (_pitch(each.number, first, last, track, tuning) - each.number), 1)
         length = max(_SHORTEST * HOP, last * HOP - each.start)
-        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.sure))
+        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.confidence))
     return found
 
 

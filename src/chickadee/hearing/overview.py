@@ -48,7 +48,8 @@ class Overview:
         """How loud it is from each of some seconds to the next, from 0 to 1; 0 outside of it."""
         count = len(self.power)
         places = np.clip(np.rint(edges / HOP), -1, count + 1).astype(np.int64)
-        first, last = np.clip(places[:-1], 0, count), np.clip(np.maximum(places[1:], places[:-1] + 1), 0, count)
+        first = np.clip(places[:-1], 0, count)
+        last = np.clip(np.maximum(places[1:], places[:-1] + 1), 0, count)
         mean = (self._total[last] - self._total[first]) / np.maximum(1, last - first)
         return np.asarray(mean / self._most)
 

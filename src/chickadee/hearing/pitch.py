@@ -28,16 +28,20 @@ __all__ = [
 
 HOP = 0.005
 """Seconds from one frame to the next."""
-LOWEST, HIGHEST = 40.0, 4000.0
-"""Hz."""
+LOWEST = 40.0
+"""The lowest pitch that is looked for, in Hz."""
+HIGHEST = 4000.0
+"""The highest, in Hz."""
 _WINDOW = 0.040  # seconds that a frame compares with what comes a lag later
 _AT_ONCE = 64  # frames that are transformed together
 _KEPT = 5  # candidates of a frame
 _WEAKEST = 0.4  # peak from which on a candidate is kept
 _OCTAVE = 0.03  # by which a candidate an octave lower is liked less
-_SAME, _PERIODIC = 0.1, 0.93  # octaves within which two candidates are one; from how much on a period is plain
-_BELOW, _A_DECIBEL, _MOST_HOLLOW = 12.0, 0.012, 0.4
-"""From how many dB below the strongest partial on a candidate's own is missed, by how much, and at most."""
+_SAME = 0.1  # octaves within which two candidates are one
+_PERIODIC = 0.93  # from how much on a period is plain
+_BELOW = 12.0  # dB below the strongest partial, from which on a candidate's own partial is missed
+_A_DECIBEL = 0.012  # what each dB below that costs
+_MOST_HOLLOW = 0.4  # what it costs at most
 _SOME = 4000  # frames of the path that are weighed together
 _JUMP = 0.35  # the cost of an octave from one frame to the next
 _VOICING = 0.45  # the cost of beginning or ending
@@ -47,7 +51,7 @@ _SILENCE = -50.0  # dB below the loudest, from which on nothing sounds
 
 @dataclass(frozen=True, slots=True)
 class Candidates:
-    """What some frames could be."""
+    """The candidates for the pitch of some frames."""
 
     hertz: NDArray[np.float32]
     """Shape (frames, 5); 0 where there is none."""
@@ -95,7 +99,10 @@ class Frames:
     times ``hop`` seconds."""
 
     def __init__(self, rate: float, length: int, lead: int, hop: float = HOP) -> None:
-        self._rate, self._length, self._lead, self._hop = rate, length, lead, hop
+        self._rate = rate
+        self._length = length
+        self._lead = lead
+        self._hop = hop
         self._known: Signal = np.zeros(lead, np.float32)  # from the first sample that is still needed on
         self._first = -lead  # the number of that sample
         self._count = 0
@@ -135,10 +142,13 @@ class Picker:
 
         ``alike`` is of shape (frames, lags), ``partials`` of shape (frames, bins).
         """
-        inside, before, after = alike[:, 1:-1], alike[:, :-2], alike[:, 2:]
+        inside = alike[:, 1:-1]
+        before = alike[:, :-2]
+        after = alike[:, 2:]
         peak = (inside > before) & (inside >= after) & (inside > _WEAKEST)
         peak[:, : self._shortest - 1] = False
-        slope, bend = before - after, np.minimum(before - 2 * inside + after, -1e-9)
+        slope = before - after
+        bend = np.minimum(before - 2 * inside + after, -1e-9)
         height = inside - slope**2 / (8 * bend)  # of the parabola: few samples make a short period's peak look low
         lags = np.arange(1, alike.shape[1] - 1)
         worth = np.where(peak, height - _OCTAVE * np.log2(lags / self._shortest), -np.inf)
@@ -158,9 +168,12 @@ class Picker:
         return found
 
     def _add_strongest(
-        self, partials: NDArray[np.float32], alike: NDArray[np.float32], hertz: NDArray[np.float64],
+        self,
+        partials: NDArray[np.float32],
+        alike: NDArray[np.float32],
+        hertz: NDArray[np.float64],
         strength: NDArray[np.float64],
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Put the strongest partial among the candidates: what is struck has partials that share no period."""
         at = np.clip(partials.argmax(axis=1), 1, partials.shape[1] - 2)[:, None]
         place, _ = _parabola(partials, at)
@@ -179,7 +192,7 @@ class Picker:
         strength[rows[fits], place_of[fits]] = np.maximum(value, np.where(there, strength[rows, place_of], 0))[fits]
 
     def _hollow(self, partials: NDArray[np.float32], hertz: NDArray[np.float64]) -> NDArray[np.float64]:
-        """What candidates lose that have no partial at their own frequency: a period of several notes' common one."""
+        """Return the penalty of candidates without a partial at their frequency: periods of several notes."""
         bins = np.clip(np.rint(hertz * self.length / self.rate).astype(np.intp), 1, partials.shape[1] - 2)
         around = np.stack([np.take_along_axis(partials, bins + by, axis=1) for by in (-1, 0, 1)])
         missing = np.maximum(0.0, -around.max(axis=0) - _BELOW)
@@ -298,7 +311,8 @@ def pitch_path(found: Candidates) -> tuple[NDArray[np.float64], NDArray[np.float
     came = np.zeros((frames, _KEPT + 1), np.int8)
     cost = np.full((_KEPT + 1, _KEPT + 1), _VOICING)
     cost[-1, -1] = 0.0
-    best, before = np.zeros(_KEPT + 1), np.zeros(_KEPT)
+    best = np.zeros(_KEPT + 1)
+    before = np.zeros(_KEPT)
     for start in range(0, frames, _SOME):
         part = slice(start, start + _SOME)
         octaves, states = _states(found.hertz[part].astype(np.float64), found.strength[part], quiet[part])

@@ -29,7 +29,8 @@ class Placing:
         """Bar 1 begins at the second ``first`` of the recording; ``anchors`` are (bar, second). One that would have
         time go back is left out."""
         self._song = song
-        ticks, seconds = [song.grid.start(1)], [first]
+        ticks = [song.grid.start(1)]
+        seconds = [first]
         for bar, second in sorted(anchors):
             tick = song.grid.start(bar)
             if tick > ticks[-1] and second > seconds[-1]:
@@ -60,9 +61,11 @@ class Placing:
         >>> list(placing.tempos().values())
         [60.0, 120.0]
         """
-        grid, found = self._song.grid, {}
-        for (tick, second), (next_tick, next_second) in pairwise(zip(self.ticks.tolist(), self.seconds.tolist(),
-                                                                     strict=True)):  # fmt: skip
+        grid = self._song.grid
+        found = {}
+        for (tick, second), (next_tick, next_second) in pairwise(
+            zip(self.ticks.tolist(), self.seconds.tolist(), strict=True)
+        ):
             beats = (next_tick - tick) / grid.meter_at(tick).beat_ticks
             found[tick] = 60 * beats / (next_second - second)
         return found

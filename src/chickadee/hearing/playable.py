@@ -19,7 +19,9 @@ _BLOCK_SECONDS = 1.0
 _MOST_KEPT = 12  # blocks
 _CONTEXT = 0.1  # seconds before and after a block that are needed to find its attacks
 _SIDE = 16  # zero crossings of the resampling filter on either side
-_BEFORE, _AFTER = 25, 12  # milliseconds whose power is compared
+# milliseconds whose power is compared
+_BEFORE = 25
+_AFTER = 12
 _RISE = 3.0  # times as much power, from which on it is an attack
 _QUIET = 1e-4  # of the most there is nearby, below which power does not count
 _APART = 40  # milliseconds between attacks at least
@@ -52,7 +54,8 @@ class InMemory:
     def samples(self, start: int, count: int) -> Signal:
         """So many samples from one on; silence where there are none."""
         found = np.zeros(count, np.float32)
-        first, last = max(0, start), min(len(self._samples), start + count)
+        first = max(0, start)
+        last = min(len(self._samples), start + count)
         if first < last:
             found[first - start : last - start] = self._samples[first:last]
         return found
@@ -69,14 +72,18 @@ class Playable:
 
     def __init__(self, path: Path | str, rate: int) -> None:
         """``rate`` is the player's, in samples a second. Raises FileFault."""
-        self._path, self._version = Path(path), _version(Path(path))
+        self._path = Path(path)
+        self._version = _version(Path(path))
         recording = open_recording(path)
         self.rate = rate
         self.seconds = recording.seconds
         common = gcd(rate, recording.rate)
-        self._up, self._down = rate // common, recording.rate // common
+        self._up = rate // common
+        self._down = recording.rate // common
         parts = max(1, round(_BLOCK_SECONDS * recording.rate / self._down))
-        self._theirs, self._ours = parts * self._down, parts * self._up  # frames of a block, in the file and here
+        # frames of a block, in the file and here
+        self._theirs = parts * self._down
+        self._ours = parts * self._up
         self._taps = _taps(self._up, self._down)
         self._margin = ceil(self._taps.shape[1] / 2 / self._down)  # parts read more on either side
         self._file = soundfile.SoundFile(path)
@@ -84,7 +91,7 @@ class Playable:
         self._attacks_of = lru_cache(_MOST_KEPT)(self._find_attacks)
 
     def is_of(self, path: Path | str) -> bool:
-        """Whether it is what is in a file now; also where that is gone, and this goes on by what was opened."""
+        """Return whether it is what is in a file now. A file that is gone is read on as it was opened."""
         return Path(path) == self._path and _version(self._path) in (self._version, None)
 
     def samples(self, start: int, count: int) -> Signal:
@@ -104,7 +111,8 @@ class Playable:
         extra = self._margin * self._down
         first = block * self._theirs - extra
         theirs = np.zeros(self._theirs + 2 * extra, np.float32)
-        at, last = max(0, first), first + len(theirs)
+        at = max(0, first)
+        last = first + len(theirs)
         try:
             if at < min(last, self._file.frames):
                 self._file.seek(at)
@@ -120,7 +128,8 @@ class Playable:
         return np.asarray(np.einsum("st,st->s", around[first + place], self._taps[phase]), np.float32)
 
     def _find_attacks(self, block: int) -> NDArray[np.float64]:
-        context, begin = round(_CONTEXT * self.rate), block * self._ours
+        context = round(_CONTEXT * self.rate)
+        begin = block * self._ours
         around = self.samples(begin - context, self._ours + 2 * context)
         found = attacks_in(around, self.rate) + (begin - context) / self.rate
         return found[(found >= begin / self.rate) & (found < (begin + self._ours) / self.rate)]
@@ -165,7 +174,7 @@ def _rise(samples: NDArray[np.float64], hop: int) -> NDArray[np.float64]:
 
 
 def _version(path: Path) -> tuple[int, int] | None:
-    """What tells whether a file was written again; None where it is not there."""
+    """Return the version of a file, which another writing changes; None where it is not there."""
     try:
         state = path.stat()
     except OSError:

@@ -52,7 +52,7 @@ class Recording:
 
 
 def open_recording(path: Path | str) -> Recording:
-    """What a WAV, FLAC, OGG or MP3 file says of itself. Raises FileFault."""
+    """Open a WAV, FLAC, OGG or MP3 file. Raises FileFault."""
     path = Path(path)
     if not is_there(path):
         raise FileFault(path, "there is no such file")
@@ -93,7 +93,8 @@ class Thinning:
     """Takes every so manieth sample of a signal that comes in blocks, after a low-pass filter."""
 
     def __init__(self, part: int) -> None:
-        self._part, self._side = part, _TAPS * part
+        self._part = part
+        self._side = _TAPS * part
         place = np.arange(-self._side, self._side + 1)
         window = 0.5 + 0.5 * np.cos(np.pi * place / (self._side + 1))
         taps = np.sinc(place * _CUT / part) * window
@@ -101,7 +102,7 @@ class Thinning:
         self._before = np.zeros(self._side, np.float32)  # what is still needed of earlier blocks
 
     def thinned(self, block: Signal) -> Signal:
-        """What can be said now: it is behind by half the filter."""
+        """Return the samples that are ready: they are behind by half the filter."""
         known = np.concatenate((self._before, block))
         whole = (len(known) - 2 * self._side) // self._part
         if whole <= 0:
@@ -116,5 +117,5 @@ class Thinning:
         return found
 
     def rest(self) -> Signal:
-        """What is left when no more blocks come."""
+        """Return the samples that are left when no more blocks come."""
         return self.thinned(np.zeros(self._side + self._part, np.float32))

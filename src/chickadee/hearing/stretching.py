@@ -20,11 +20,15 @@ __all__ = ["FASTEST", "SLOWEST", "Stretcher", "stretched"]
 
 Spectrum = NDArray[np.complex64]
 
-SLOWEST, FASTEST = 0.25, 2.0
-"""How many times as fast as recorded it can be heard well."""
+SLOWEST = 0.25
+"""The least speed at which a recording is heard well, as a part of its own."""
+FASTEST = 2.0
+"""The greatest speed."""
 _WINDOW_SECONDS = 0.085
 _OVERLAP = 4
-_BEFORE, _AFTER = 0.035, 0.03  # seconds about an attack that go at their own speed
+# seconds about an attack that go at their own speed
+_BEFORE = 0.035
+_AFTER = 0.03
 _SHARE = 0.45  # of the time to the next attack that this takes at most
 _FAR = 1.0  # seconds from an attack from which on it makes no difference
 _PEAK = 2  # bins on either side than which a peak is larger
@@ -74,7 +78,9 @@ class Stretcher:
             turned = None
         else:
             turned = self._in_phase(at, spectrum)
-        self._before, self._turned, self._attack = (at, spectrum), turned, attack
+        self._before = (at, spectrum)
+        self._turned = turned
+        self._attack = attack
         frame = np.fft.irfft(spectrum if turned is None else turned, self._length).astype(np.float32)
         return frame * self._window * np.float32(8 / (3 * _OVERLAP))
 
@@ -109,7 +115,9 @@ class Stretcher:
         before = float(near[place - 1]) if place else second - _FAR
         after = float(near[place]) if place < len(near) else second + _FAR
         room = _SHARE * (after - before) * min(1.0, 1 / speed)
-        since, until = (second - before) / speed, (after - second) / speed  # seconds as they are heard
+        # seconds as they are heard
+        since = (second - before) / speed
+        until = (after - second) / speed
         held = min(_AFTER, room) if place else 0.0
         led = min(_BEFORE, room) if place < len(near) else 0.0
         if since < held:
@@ -136,7 +144,8 @@ def stretched(source: Source, speed: float, block: int = 2048) -> Signal:
     >>> len(stretched(tone, 0.5))
     16000
     """
-    stretcher, count = Stretcher(source), round(source.seconds * source.rate / speed)
+    stretcher = Stretcher(source)
+    count = round(source.seconds * source.rate / speed)
 
     def place(start: int) -> Callable[[NDArray[np.float64]], NDArray[np.float64]]:
         return lambda samples: (start + samples) * speed / source.rate

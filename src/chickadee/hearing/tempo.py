@@ -16,8 +16,13 @@ from .notes import HeardNote
 
 __all__ = ["Beat", "as_imported", "guessed_beat"]
 
-_SLOWEST, _FASTEST, _STEP = 45.0, 200.0, 0.25  # beats a minute
-_LIKELY, _SPREAD = 100.0, 0.55  # beats a minute, and octaves about it
+# beats a minute
+_SLOWEST = 45.0
+_FASTEST = 200.0
+_STEP = 0.25
+# beats a minute, and octaves about it
+_LIKELY = 100.0
+_SPREAD = 0.55
 _OFF_BEAT = 0.5  # how much less it counts that notes are on the beat than on its halves
 
 

@@ -1,4 +1,4 @@
-"""What is measured of a recording every 5 ms: its pitch, its growth and its power."""
+"""Measurements of a recording every 5 ms: its pitch, its spectral flux and its power."""
 
 from __future__ import annotations
 
@@ -8,9 +8,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from .growth import Growth, GrowthFrames, growth_of
 from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Signal
+from .spectral_flux import FluxFrames, SpectralFlux, flux_of
 
 __all__ = ["Track", "clearness", "track_of"]
 
@@ -18,17 +18,17 @@ _LOUD = -15.0  # dB below the loudest
 
 
 class Track(NamedTuple):
-    """What was measured. Frame ``n`` has its middle at ``n * HOP`` seconds."""
+    """The measurements. Frame ``n`` has its middle at ``n * HOP`` seconds."""
 
     hertz: NDArray[np.float32]
-    """What the pitch could be, shape (frames, 5); 0 where there is none."""
+    """Candidates for the pitch in Hz, shape (frames, 5); 0 where there is none."""
     strength: NDArray[np.float32]
     """How periodic the sound is at each, to 1."""
     path: NDArray[np.float32]
     """The pitch that was followed, in Hz, shape (frames,); 0 where nothing sounds."""
     clear: NDArray[np.float32]
     """How periodic it is there."""
-    growth: NDArray[np.float32]
+    flux: NDArray[np.float32]
     """How much of the spectrum is new, shape (frames,)."""
     power: NDArray[np.float32]
     """The mean square of each frame."""
@@ -39,26 +39,32 @@ class Track(NamedTuple):
 
 
 def track_of(blocks: Iterable[Signal], rate: float) -> tuple[Track, int]:
-    """What is measured of samples of one channel, so many a second, that come in blocks; and how many there were."""
-    pitch, growth = PitchFrames(rate), GrowthFrames(rate)
+    """Measure samples of one channel, so many a second, that come in blocks; return also how many there were."""
+    pitch = PitchFrames(rate)
+    flux = FluxFrames(rate)
     candidates: list[Candidates] = []
-    grown: list[Growth] = []
+    grown: list[SpectralFlux] = []
     samples = 0
     for block in blocks:
         samples += len(block)
         candidates.append(pitch.of(block))
-        grown.append(growth.of(block))
+        grown.append(flux.of(block))
     nothing = np.zeros(0, np.float32)
     candidates.append(pitch.of(nothing, last=True))
-    grown.append(growth.of(nothing, last=True))
+    grown.append(flux.of(nothing, last=True))
     frames = min(sum(len(each.power) for each in candidates), sum(len(each.grown) for each in grown))
     frames = min(frames, int(samples / rate / HOP) + 1)
-    whole = Candidates(*(np.concatenate([getattr(each, name) for each in candidates])[:frames]
-                         for name in ("hertz", "strength", "power")))  # fmt: skip
-    growing = Growth(*(np.concatenate([getattr(each, name) for each in grown])[:frames]
-                       for name in ("grown", "size", "power")))  # fmt: skip
+    whole = Candidates(
+        *(
+            np.concatenate([getattr(each, name) for each in candidates])[:frames]
+            for name in ("hertz", "strength", "power")
+        )
+    )
+    growing = SpectralFlux(
+        *(np.concatenate([getattr(each, name) for each in grown])[:frames] for name in ("grown", "size", "power"))
+    )
     path, clear = (each.astype(np.float32) for each in pitch_path(whole))
-    part = growth_of(growing).astype(np.float32)
+    part = flux_of(growing).astype(np.float32)
     return Track(whole.hertz, whole.strength, path, clear, part, growing.power), samples
 
 

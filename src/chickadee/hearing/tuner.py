@@ -13,13 +13,16 @@ from .sound_file import Signal, Thinning
 __all__ = ["Now", "Tuner"]
 
 _RATE = 22_050  # Hz, about, at which it listens
-_FRAMES, _LAST = 24, 6  # of 5 ms: that are looked at, and that must agree
-_LEAST_SURE, _QUIET = 0.7, -60.0  # how periodic it is; dB below the loudest there can be
+# of 5 ms: that are looked at, and that must agree
+_FRAMES = 24
+_LAST = 6
+_LEAST_SURE = 0.7  # how periodic it is
+_QUIET = -60.0  # dB below the loudest there can be
 
 
 @dataclass(frozen=True, slots=True)
 class Now:
-    """What is sung."""
+    """The pitch that is sung now."""
 
     hertz: float
     number: int

@@ -14,7 +14,7 @@ AFTER = {
     1: ((1, 2), (4, 4), (5, 3), (6, 2), (2, 1)), 2: ((5, 5), (4, 1)), 3: ((6, 2), (4, 2)),
     4: ((1, 3), (5, 4), (2, 1)), 5: ((1, 5), (6, 2)), 6: ((4, 3), (2, 2), (5, 2)), 7: ((1, 3), (3, 1)),
 }  # fmt: skip
-"""What follows a chord on each step of the scale, with weights: common practice, plainly."""
+"""The chords that follow one on each step of the scale, with weights: common practice, plainly."""
 
 
 def section_chords(chance: Chance, bars: int, given: tuple[int, ...]) -> list[int]:

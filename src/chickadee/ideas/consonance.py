@@ -13,7 +13,7 @@ _CONSONANT = frozenset({0, 3, 4, 5, 7, 8, 9})  # semitones between two voices, o
 
 
 def agree(number: int, other: int) -> bool:
-    """Whether two MIDI numbers are a consonance, octaves apart or not: no second, seventh or tritone."""
+    """Return whether two MIDI numbers are a consonance, octaves apart or not: no second, seventh or tritone."""
     return abs(number - other) % 12 in _CONSONANT
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from operator import itemgetter
 
 from ..chance import Chance
 from ..song import Song
@@ -14,7 +15,9 @@ __all__ = ["fitting_chords", "progression"]
 _CHOICES = 3
 _ON_BEAT = 2  # how much more a note counts that begins with the bar
 _LIKED = {1: 0.5, 5: 0.4, 4: 0.3, 6: 0.2, 2: 0.1}  # beats by which a step is liked where chords fit as well
-_FOLLOWS, _STAYS = 0.3, -0.8  # beats that a usual succession is worth by its weight, and the same chord again
+# beats that a usual succession is worth by its weight, and the same chord again
+_FOLLOWS = 0.3
+_STAYS = -0.8
 _HOME = 2.0  # beats that ending at home is worth
 _DIMINISHED = -2.0  # beats by which a diminished triad is disliked
 _VARIED = 3.0  # beats by which chance can like one chord more than another
@@ -61,7 +64,7 @@ def progression(choices: Sequence[dict[int, float]], seed: int) -> list[int]:
     for fits in choices:
         liked = {step: fit + (_VARIED * chance.below(100) / 100 if seed else 0.0) for step, fit in fits.items()}
         best = {step: _after(best, step, fit) for step, fit in liked.items()}
-    return max(best.values(), key=lambda each: each[0])[1] if best else []
+    return max(best.values(), key=itemgetter(0))[1] if best else []
 
 
 def _after(best: dict[int, tuple[float, list[int]]], step: int, fit: float) -> tuple[float, list[int]]:
@@ -70,4 +73,4 @@ def _after(best: dict[int, tuple[float, list[int]]], step: int, fit: float) -> t
         (worth + fit + (_STAYS if before == step else _FOLLOWS * dict(AFTER[before]).get(step, 0)), [*path, step])
         for before, (worth, path) in best.items()
     ]
-    return max(ways, key=lambda way: way[0], default=(fit, [step]))
+    return max(ways, key=itemgetter(0), default=(fit, [step]))

@@ -15,7 +15,7 @@ FIFTH = 4
 
 @dataclass(frozen=True, slots=True)
 class Judgement:
-    """What is counted in a melody of places on the ladder of its key."""
+    """Counts in a melody of places on the ladder of its key."""
 
     moves: int
     """How many moves there are, from each note to the next."""
@@ -34,7 +34,7 @@ class Judgement:
     longest_same: int
     """How often one pitch is sung in a row, at most."""
     closes_by_step: bool
-    """Whether the last note is reached by a step up or down."""
+    """True if the last note is reached by a step up or down."""
 
     @property
     def cost(self) -> int:

@@ -15,7 +15,9 @@ __all__ = ["Singer"]
 
 _BY_STEPS = (4, 24, 8, 3, 1)  # how likely a move of so many steps is; longer ones as the last
 _CHORD = 6  # how much likelier a note of the chord is on a strong beat
-_BACK, _FURTHER = 8, 1  # after a leap: back by step, or on
+# after a leap: back by step, or on
+_BACK = 8
+_FURTHER = 1
 _LEAP = 2  # steps, from which on a move is a leap
 _NEAR = (6, 5, 4, 3, 2, 1)  # how likely a pitch is by its distance from the curve
 
@@ -41,9 +43,13 @@ class Singer:
         return cls(chance, recipe.in_key, recipe.ladder, recipe.longest_leap, recipe.strong)
 
     def bars(
-        self, rhythms: Sequence[Sequence[Fraction]], chords: Sequence[int], rises: Sequence[int], peaks: bool,
+        self,
+        rhythms: Sequence[Sequence[Fraction]],
+        chords: Sequence[int],
+        rises: Sequence[int],
+        peaks: bool,
         end: Collection[int],
-    ) -> list[list[Pitch]]:  # fmt: skip
+    ) -> list[list[Pitch]]:
         """The pitches of some bars, each over the triad on a step of the key; the last pitch is one of the pitch
         classes of the ``end``.
 

@@ -1,4 +1,4 @@
-"""What could become of a tune, as edits of its sheet: other pitches, another rhythm, an answer, a second voice,
+"""Proposals for a tune, as edits of its sheet: other pitches, another rhythm, an answer, a second voice,
 chords."""
 
 from __future__ import annotations
@@ -29,7 +29,7 @@ _BELOW_INSTEAD = (3, 4, 7)  # a fourth, a fifth or an octave
 
 
 class Way(Enum):
-    """What can be made of the open tune, as the panel names it."""
+    """The ways to change the open tune, as the panel names them."""
 
     PITCHES = "other pitches, same rhythm"
     RHYTHM = "another rhythm, same pitches"
@@ -53,7 +53,7 @@ class Proposal:
 def proposed(
     reading: Reading, way: Way, voice: int, seed: int, chosen: Sequence[int] = (), chords: Sequence[int] = ()
 ) -> Proposal:
-    """What could become of a voice of a tune; the same again from the same seed.
+    """Propose a change of a voice of a tune; the same again from the same seed.
 
     ``chosen`` notes, by their indices, are those whose bars are meant; none for all. ``chords`` are the steps of the
     key for the bars in turn, if they are already known. Raises RecipeFault where it cannot be.
@@ -72,13 +72,18 @@ def proposed(
             "No idea of this kind fits the tune as it is written; write its phrases out, or choose other bars."
         )
     new = len(after.song.voices) - 1 if way in (Way.SECOND, Way.CHORDS) else voice
-    first = maker.last + 1 if way is Way.ANSWER else bars[0] if bars else song.first_bar
+    first = bars[0] if bars else song.first_bar
+    if way is Way.ANSWER:
+        first = maker.last + 1
     return Proposal(tuple(made), after, new, first)
 
 
 class _Proposer:
     def __init__(self, reading: Reading, voice: int, chance: Chance, bars: Sequence[int]) -> None:
-        self.reading, self.song, self.voice, self.chance = reading, reading.song, voice, chance
+        self.reading = reading
+        self.song = reading.song
+        self.voice = voice
+        self.chance = chance
         self.bars = bars
         melody = self.song.melody(voice)
         self.indices = [index for index in melody if not bars or self._bar(index) in bars]
@@ -108,14 +113,14 @@ class _Proposer:
     # In the place of what is there
 
     def _pitches(self) -> list[TextEdit]:
-        """What is written once and sounds in several places is changed once, as it sounds first."""
+        """Change what is written once and sounds in several places once, as it sounds first."""
         found: dict[tuple[int, int], list[TextEdit]] = {}
         for index, new in zip(self.indices, self._other_pitches(self._notes), strict=True):
             old = self.song.notes[index]
-            if old.ink[0] not in found:
+            if old.spans[0] not in found:
                 moved = new.number - old.number
                 with suppress(CannotEdit):  # of a chord, or of a phrase that is changed where it is used
-                    found[old.ink[0]] = edits.move_pitch(self.reading, [index], moved) if moved else []
+                    found[old.spans[0]] = edits.move_pitch(self.reading, [index], moved) if moved else []
         return _as_one(found.values())
 
     def _other_pitches(self, notes: Sequence[Note]) -> list[Note]:
@@ -130,7 +135,7 @@ class _Proposer:
         for number, mine in bars.items():
             notes = [self.song.notes[index] for index in mine]
             within = all(note.end <= self.song.grid.end(number) for note in notes)
-            if not within or any(note.ink[0] in found for note in notes):
+            if not within or any(note.spans[0] in found for note in notes):
                 continue
             beat = self.song.grid.meter_at(notes[0].start).beat_ticks
             room = sum((Fraction(note.length, beat) for note in notes), Fraction(0))
@@ -142,7 +147,7 @@ class _Proposer:
             }
             with suppress(CannotEdit):  # one of them is in a group that stretches it, or a chord goes round
                 made = edits.set_lengths(self.reading, other) if other else []
-                found |= dict.fromkeys((note.ink[0] for note in notes), made)
+                found |= dict.fromkeys((note.spans[0] for note in notes), made)
         return _as_one(found.values())
 
     # Beside it
@@ -152,7 +157,8 @@ class _Proposer:
         if not self.bars:
             self.bars = [max(self.song.first_bar, self.last - 1), self.last]
             self.indices = [index for index in self.song.melody(self.voice) if self._bar(index) in self.bars]
-        first, end = self.song.grid.start(self.bars[0]), self.song.grid.end(self.last)
+        first = self.song.grid.start(self.bars[0])
+        end = self.song.grid.end(self.last)
         grid = BarGrid.of(self.song.grid.meter_at(first), self.song.grid.pickup if not first else 0)
         notes = [note for note in self._notes if note.end <= end]
         half = len(notes) // 2
@@ -167,7 +173,7 @@ class _Proposer:
             closed = "" if self.reading.text[:at].endswith("|") else " |"
             return [TextEdit(at, at, f"{closed}\n  {' | '.join(bars)} |")]
         last = next(index for index in reversed(self.indices) if self.song.notes[index].end <= end)
-        if self.reading.block_at(self.song.notes[last].ink[0][0]) is not own:
+        if self.reading.block_at(self.song.notes[last].spans[0][0]) is not own:
             raise RecipeFault("The selected bars end inside a phrase; select the last bars, or write the phrase out.")
         return edits.insert_after(self.reading, last, f"| {' | '.join(bars)}")
 
@@ -206,7 +212,9 @@ class _Proposer:
 
     def _chords(self, seed: int, given: Sequence[int]) -> list[TextEdit]:
         steps = given or progression(fitting_chords(self.song, self.voice), seed)
-        grid, key, first = self.song.grid, with_triads(self.song.key), self.song.first_bar
+        grid = self.song.grid
+        key = with_triads(self.song.key)
+        first = self.song.first_bar
         bars = [f"{{{chord_symbol(key, step)}}}=bar |" for step in steps]
         if grid.pickup:
             beats = Fraction(grid.pickup, self.song.meter.beat_ticks)

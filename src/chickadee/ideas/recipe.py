@@ -8,6 +8,7 @@ from dataclasses import dataclass, fields, replace
 from fractions import Fraction
 from functools import lru_cache
 from importlib.resources import files
+from operator import attrgetter
 from typing import Any
 
 from ..faults import InputFault
@@ -51,14 +52,14 @@ class RecipeFault(InputFault):
 
 @dataclass(frozen=True, slots=True)
 class Recipe:
-    """What is wished of a tune.
+    """The wishes for a practice tune.
 
     >>> read_recipe('key = "G major"\\nlongest_leap = 2').key, Recipe().bars
     ('G major', 8)
     """
 
     title: str = "Practice tune"
-    """What the tune is called; a number follows."""
+    """The title of the tune; a number follows."""
     key: str = "C major"
     """The key, with any of the scales of the sheet."""
     meter: str = "4/4"
@@ -90,7 +91,7 @@ class Recipe:
     loudness: str = "even"
     """even, or swelling: louder where the high point is."""
     words: bool = False
-    """Whether syllables stand under the notes."""
+    """True if syllables stand under the notes."""
 
     @property
     def in_key(self) -> Key:
@@ -130,8 +131,9 @@ _key = lru_cache(256)(read_key)
 @lru_cache(256)
 def _ladder(key: str, lowest: str, highest: str, notes: tuple[str, ...]) -> tuple[Pitch, ...]:
     if notes:
-        return tuple(sorted({_pitch(note) for note in notes}, key=lambda pitch: pitch.number))
-    low, high = _pitch(lowest).number, _pitch(highest).number
+        return tuple(sorted({_pitch(note) for note in notes}, key=attrgetter("number")))
+    low = _pitch(lowest).number
+    high = _pitch(highest).number
     return tuple(_key(key).spell(number) for number in range(low, high + 1) if _key(key).contains(number))
 
 
@@ -235,9 +237,11 @@ def _check_range(recipe: Recipe, key: Key) -> None:
     if _pitch(recipe.lowest).number > _pitch(recipe.highest).number:
         raise RecipeFault(f"lowest and highest collide: {recipe.lowest} is above {recipe.highest}.")
     if len(ladder) < 3:
-        raise RecipeFault(f"lowest and highest collide with key: from {recipe.lowest} to {recipe.highest} there "
-                          f"{'is' if len(ladder) == 1 else 'are'} {len(ladder)} pitch{'es' * (len(ladder) != 1)} of "
-                          f"{recipe.key}, and a tune needs three.")  # fmt: skip
+        raise RecipeFault(
+            f"lowest and highest collide with key: from {recipe.lowest} to {recipe.highest} there "
+            f"{'is' if len(ladder) == 1 else 'are'} {len(ladder)} pitch{'es' * (len(ladder) != 1)} of "
+            f"{recipe.key}, and a tune needs three."
+        )
     if all(pitch.number % 12 != key.tonic.pitch_class for pitch in ladder):
         raise RecipeFault(f"lowest and highest collide with key: the range has no {key.tonic.text} to end on.")
 
@@ -257,8 +261,9 @@ def _check_lengths(recipe: Recipe) -> None:
 
 
 def fills(room: Fraction, lengths: list[Fraction]) -> bool:
-    """Whether lengths can fill some beats exactly."""
-    reached, edge = {Fraction(0)}, [Fraction(0)]
+    """Return whether lengths can fill some beats exactly."""
+    reached = {Fraction(0)}
+    edge = [Fraction(0)]
     while edge:
         here = edge.pop()
         for length in set(lengths):
@@ -279,7 +284,8 @@ def for_level(level: int) -> Recipe:
     keys = ("C major", "C major", "G major", "F major", "D major", "A minor", "E minor", "Bb major")
     lowest, highest = ranges[level - 1].split()
     if level == 5:
-        lowest, highest = "A3", "D5"
+        lowest = "A3"
+        highest = "D5"
     return Recipe(
         title=f"Level {level}",
         key=keys[level - 1],

@@ -63,7 +63,9 @@ def _fits(here: Fraction, length: Fraction, bar: Fraction, lengths: Sequence[Fra
 def _weight(here: Fraction, length: Fraction, lengths: Sequence[Fraction], pulse: int) -> int:
     """How likely a length is at a place: as often as it is wished, and more where it ends with a pulse."""
     wished = lengths.count(length)
-    return wished * (4 if (here + length) % pulse == 0 else 2 if here % pulse == 0 else 1)
+    if (here + length) % pulse == 0:
+        return 4 * wished
+    return 2 * wished if here % pulse == 0 else wished
 
 
 @lru_cache(4096)

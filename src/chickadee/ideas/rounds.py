@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
+from operator import itemgetter
 
 from ..chance import Chance
 from .consonance import agree
@@ -27,20 +29,28 @@ def one_round(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     lines = texts_of(lines_of(bars), chance if recipe.words else None)
     breaks = clashes + (abs(sung[0] - sung[-1]) > recipe.longest_leap)  # where it begins again
     return judge(sung, recipe.longest_leap).cost + 100 * breaks, [
-        "phrase round", *lines, "", "voice First", f"  sound: {recipe.sound}", "  round x2", "",
-        "voice Second", f"  sound: {recipe.sound}", f"  {rest} round x2",
-    ]  # fmt: skip
+        "phrase round",
+        *lines,
+        "",
+        "voice First",
+        f"  sound: {recipe.sound}",
+        "  round x2",
+        "",
+        "voice Second",
+        f"  sound: {recipe.sound}",
+        f"  {rest} round x2",
+    ]
 
 
 def _bars_of_round(recipe: Recipe, chance: Chance) -> list[Bar]:
     """Every four bars stand on the same chords; each bar is the first of some that clashes least with those that
     sound with it."""
-    ground = [recipe.chords[place % len(recipe.chords)] for place in range(GROUND)] if recipe.chords else (
-        chance.choose(_GROUNDS, (2, 2, 1)) if len(recipe.in_key.names) > 5 else (1, 4, 2, 1))  # fmt: skip
+    ground = _ground(recipe, chance)
     singer = Singer.following(recipe, chance)
     made: list[Bar] = []
     for number in range(recipe.bars):
-        start, last = (singer.place, singer.moved), number == recipe.bars - 1
+        start = (singer.place, singer.moved)
+        last = number == recipe.bars - 1
         rise = 15 + 65 * number // recipe.bars if not last else 20
         others = [made[place] for place in (number - GROUND, number + GROUND - recipe.bars) if 0 <= place < number]
         tried: list[tuple[int, Bar, tuple[int | None, int]]] = []
@@ -49,13 +59,21 @@ def _bars_of_round(recipe: Recipe, chance: Chance) -> list[Bar]:
             bar = _bar_of_round(recipe, chance, singer, ground[number % GROUND], rise, last)
             clashes = sum(_clashes(bar, other) for other in others)
             tried.append((clashes, bar, (singer.place, singer.moved)))
-        _, bar, (singer.place, singer.moved) = min(tried, key=lambda each: each[0])
+        _, bar, (singer.place, singer.moved) = min(tried, key=itemgetter(0))
         made.append(bar)
     return made
 
 
+def _ground(recipe: Recipe, chance: Chance) -> Sequence[int]:
+    """The steps that the chords of every four bars stand on."""
+    if recipe.chords:
+        return [recipe.chords[place % len(recipe.chords)] for place in range(GROUND)]
+    return chance.choose(_GROUNDS, (2, 2, 1)) if len(recipe.in_key.names) > 5 else (1, 4, 2, 1)
+
+
 def _bar_of_round(recipe: Recipe, chance: Chance, singer: Singer, chord: int, rise: int, last: bool) -> Bar:
-    beats, lengths = Fraction(recipe.in_meter.upper), recipe.beats
+    beats = Fraction(recipe.in_meter.upper)
+    lengths = recipe.beats
     rhythm = (closing_bar if last else bar_of_lengths)(chance, beats, lengths, recipe.pulse)
     end = {recipe.in_key.tonic.pitch_class} if last else range(12)
     (sung,) = singer.bars([rhythm], [chord], [rise], True, end)

@@ -17,7 +17,7 @@ from .tune import NONE_PASSES, candidate, tunes_in_turn
 __all__ = ["FORMS", "SetWriting", "TuneSet", "files_in"]
 
 FORMS = ("chick", "mid", "wav")
-"""What the files can be, by their suffix."""
+"""The forms of the files, by their suffix."""
 _AT_ONCE = 64  # numbers that are tried before it is looked how many are still missing
 
 
@@ -50,7 +50,7 @@ class TuneSet:
             self._work.stop()
 
     def _tried(self) -> Iterator[str | None]:
-        """What comes of each number, in order."""
+        """Yield the candidate of each number, in order."""
         first = 1
         while not self._stopped:
             numbers = range(first, first + max(_AT_ONCE, self.wanted))

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import count, islice
+from operator import itemgetter
 
 from ..chance import Chance
 from ..checks import checked_reading
@@ -25,7 +26,7 @@ _SONGS = 12  # how many are tried for a good one
 _FEW_NOTES = 10  # of a tune that need not go through a fifth
 _IN_VAIN = 120  # tunes tried one after the other without finding a new one
 NONE_PASSES = "No tune of this recipe passes the checks; shorter leaps or longer lengths may help."
-"""What is said of a recipe that has none."""
+"""The sentence about a recipe that has none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,8 +77,10 @@ def candidate(recipe: Recipe, seed: int, number: int) -> str | None:
 
 
 def _sings_well(recipe: Recipe, reading: Reading) -> bool:
-    """Whether the melody, as it sounds, leaps no further than is wished, also where a phrase comes back, and, unless
-    it is short, goes through a fifth or all the pitches that there are."""
+    """Return whether the melody, as it sounds, leaps no further than is wished and uses some room.
+
+    Leaps count also where a phrase comes back. Unless it is short, it goes through a fifth, or through all pitches.
+    """
     places = {pitch.number: place for place, pitch in enumerate(recipe.ladder)}
     sung = [reading.song.notes[index].number for index in reading.song.by_voice[0].tolist()]
     line = [places[number] for number in sung if number in places]
@@ -117,7 +120,8 @@ class _Place:
 
 def _section(recipe: Recipe, chance: Chance, bars: int, singer: Singer, peaks: bool) -> _Section:
     """The bars of a section but the last, with one motif: the rhythm of the first comes back in the third."""
-    beats, lengths = Fraction(recipe.in_meter.upper), recipe.beats
+    beats = Fraction(recipe.in_meter.upper)
+    lengths = recipe.beats
     motif = [bar_of_lengths(chance, beats, lengths, recipe.pulse) for _ in range(2)]
     rhythms = [motif[place % 2] for place in range(bars)]
     steps = section_chords(chance, bars + 1, recipe.chords)[:bars]  # the ending has its own
@@ -134,11 +138,13 @@ def _ending(recipe: Recipe, chance: Chance, singer: Singer, from_place: int | No
     known = {pitch.number % 12 for pitch in recipe.ladder}
     away = chord_tones(recipe.in_key, chord) & known - {tonic}
     tones = away if away and not home else {tonic}  # a narrow range may hold no other note of the chord
-    singer.place, singer.moved = from_place, 0
+    singer.place = from_place
+    singer.moved = 0
     start = from_place or 0
     far = min(abs(start - place) for place, each in enumerate(recipe.ladder) if each.number % 12 in tones)
-    rhythm = closing_bar(chance, Fraction(recipe.in_meter.upper), recipe.beats, recipe.pulse,
-                         -(-far // recipe.longest_leap))  # fmt: skip
+    rhythm = closing_bar(
+        chance, Fraction(recipe.in_meter.upper), recipe.beats, recipe.pulse, -(-far // recipe.longest_leap)
+    )
     (pitches,) = singer.bars([rhythm], [chord], [20 if home else 50], False, tones)
     return Bar(tuple(rhythm), tuple(pitches))
 
@@ -164,7 +170,8 @@ def _one_song(recipe: Recipe, chance: Chance) -> tuple[int, list[str]]:
     for number, letter in enumerate(form):
         if letter not in sections:
             sections[letter] = _section(recipe, chance, size - 1, singer, peaks=letter == form[-2])
-        section, last = sections[letter], number == len(form) - 1
+        section = sections[letter]
+        last = number == len(form) - 1
         moved = _sequence(recipe, chance, section) if letter in form[:number] and not last else 0
         chord = 1 if last or (form.count(letter) > 1 and number % 2) else 5
         from_place = section.end + moved if section.bars else singer.place
@@ -184,8 +191,11 @@ def _sequence(recipe: Recipe, chance: Chance, section: _Section) -> int:
     if recipe.notes:
         return 0  # a step among some notes may be no step of the key
     sung = places_of(recipe, section.bars)
-    fitting = [steps for steps in (-1, 1, 2)
-               if sung and min(sung) + steps >= 0 and max(sung) + steps < len(recipe.ladder) - 1]  # fmt: skip
+    fitting = [
+        steps
+        for steps in (-1, 1, 2)
+        if sung and min(sung) + steps >= 0 and max(sung) + steps < len(recipe.ladder) - 1
+    ]
     return chance.choose(fitting, [1] * len(fitting)) if fitting and not chance.below(2) else 0
 
 
@@ -217,7 +227,8 @@ def _voice(recipe: Recipe, chance: Chance, sections: dict[str, _Section], places
             use = f"{_NAMES[place.letter]}{_moved_by(place.moved)} {place.ending.text} |"
             lines = [Line(use, sum(bar.strikes for bar in bars), len(bars))]
         if recipe.loudness == "swelling":
-            level = "f" if number == tops.index(max(tops)) else "mf" if number else "mp"
+            other_level = "mf" if number else "mp"
+            level = "f" if number == tops.index(max(tops)) else other_level
             lines[0] = lines[0]._replace(text=f"[{level}] {lines[0].text}")
         found += lines
     return texts_of(together(found), chance if recipe.words else None)
@@ -241,7 +252,7 @@ def _best(make: Callable[[], tuple[int, list[str]]], times: int) -> list[str]:
     for _ in range(times - 1):
         if not best[0]:
             break
-        best = min(best, make(), key=lambda each: each[0])
+        best = min(best, make(), key=itemgetter(0))
     return best[1]
 
 

@@ -17,6 +17,7 @@ __all__ = ["left_out", "lengths_that_fill", "other_pitches", "varied"]
 
 _LENGTHS = tuple(Fraction(*pair) for pair in ((1, 2), (1, 1), (3, 2), (2, 1), (3, 1), (4, 1)))
 _MOST_TRIES = 400
+_CHORDS = (5, 1, 1, 4)  # steps of the key under each of four bars, from the fourth on
 
 
 def varied(song: Song, keep: str, seed: int) -> str:
@@ -32,7 +33,7 @@ def varied(song: Song, keep: str, seed: int) -> str:
     else:
         new = _with_chords(song, voice, _other_rhythm(song, melody, chance))
     kept = replace(song.voices[voice], end=max(note.end for note in new))
-    found = [note._replace(voice=0, ink=(), syllable="") for note in new]
+    found = [note._replace(voice=0, spans=(), syllable="") for note in new]
     return write_song(replace(song, voices=(kept,), notes=tuple(found)), phrases=True).rstrip("\n") + "\n"
 
 
@@ -83,8 +84,9 @@ def other_pitches(
     singer = Singer(chance, song.key, ladder, 4, strong)
     found: list[Note] = []
     for place, note in enumerate(notes[:-1]):
-        bar, rise = song.grid.number_at(note.start), 25 + 60 * place // max(1, len(notes) - 1)
-        chord = 5 if bar % 4 == 0 else 4 if bar % 4 == 3 else 1
+        bar = song.grid.number_at(note.start)
+        rise = 25 + 60 * place // max(1, len(notes) - 1)
+        chord = _CHORDS[bar % len(_CHORDS)]
         on_strong = song.grid.beats(song.grid.start(bar), note.start - song.grid.start(bar)) % strong == 0
         pitch = singer.sing(chord_tones(song.key, chord), on_strong, rise, place * 3 > len(notes) * 2)
         found.append(note._replace(pitch=pitch, number=pitch.number))
@@ -98,7 +100,8 @@ def _other_rhythm(song: Song, notes: Sequence[Note], chance: Chance) -> list[Not
         bars.setdefault(song.grid.number_at(note.start), []).append(note)
     found: list[Note] = []
     for number, mine in bars.items():
-        start, beat = song.grid.start(number), song.grid.meter_at(song.grid.start(number)).beat_ticks
+        start = song.grid.start(number)
+        beat = song.grid.meter_at(song.grid.start(number)).beat_ticks
         room = Fraction(song.grid.end(number) - start, beat)
         here = Fraction(0)
         for note, length in zip(mine, lengths_that_fill(chance, room, len(mine)), strict=True):

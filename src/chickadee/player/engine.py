@@ -32,7 +32,8 @@ from .stream import Stream
 
 __all__ = ["Engine", "main"]
 
-_SONG, _NOTES = Patience(ours=0.03, server=0.06), Patience(ours=0.012, server=0.016)
+_SONG = Patience(ours=0.03, server=0.06)
+_NOTES = Patience(ours=0.012, server=0.016)
 _PUMP_MILLISECONDS = 3
 _LOOK_MILLISECONDS = 1000
 _IDLE_SECONDS = 300.0  # after which the streams are closed until something is asked for
@@ -45,8 +46,10 @@ class Engine(QObject):
 
     def __init__(self, connection: Connection, status: StatusBlock) -> None:
         super().__init__()
-        self._connection, self._status = connection, status
-        self._song, self._notes = Stream(self._song_output), Stream(self._notes_output)
+        self._connection = connection
+        self._status = status
+        self._song = Stream(self._song_output)
+        self._notes = Stream(self._notes_output)
         self._streams = (self._song, self._notes)
         self._recording: tuple[Laid, Playable] | None = None
         self._number = 0
@@ -142,7 +145,8 @@ class Engine(QObject):
         self._say_what_is_heard()
 
     def _say_what_is_heard(self) -> None:
-        song, heard = self._song.performance, self._song.heard
+        song = self._song.performance
+        heard = self._song.heard
         second = song.song_second(heard)
         if song.ended and heard >= song.ended and self._number:
             self._tell(messages.Finished(self._number))

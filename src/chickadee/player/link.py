@@ -42,7 +42,7 @@ class EngineLink(QObject):
 
     @property
     def running(self) -> bool:
-        """Whether there is an engine."""
+        """True if there is an engine."""
         return self._process is not None
 
     @property
@@ -52,7 +52,7 @@ class EngineLink(QObject):
 
     @property
     def status(self) -> Status:
-        """What the engine last said of itself."""
+        """The newest status of the engine."""
         return self._status.read()
 
     def start(self) -> None:

@@ -1,4 +1,4 @@
-"""What the player asks of its engine, and what the engine tells it."""
+"""The messages between the player and its engine."""
 
 from __future__ import annotations
 
@@ -67,7 +67,7 @@ class Level(NamedTuple):
 
 
 class Room(NamedTuple):
-    """Whether a small room is heard."""
+    """Turns the small room around the sound on or off."""
 
     on: bool
 

@@ -33,11 +33,11 @@ class Microphone(QObject):
         self._stream: QIODevice | None = None
         self._rest = b""
         self.name = ""
-        """What the system calls it."""
+        """The system's name for it."""
 
     @property
     def on(self) -> bool:
-        """Whether it is listened to."""
+        """True if it is listened to."""
         return self._source is not None
 
     def start(self) -> bool:
@@ -59,7 +59,9 @@ class Microphone(QObject):
         if stream is None or source.error() is not QAudio.Error.NoError:
             source.deleteLater()
             return False
-        self._source, self._stream, self.name = source, stream, device.description()
+        self._source = source
+        self._stream = stream
+        self.name = device.description()
         stream.readyRead.connect(self._read)
         source.stateChanged.connect(self._look)
         return True

@@ -16,7 +16,9 @@ __all__ = ["DeviceOutput", "Output", "Patience", "SilentOutput", "playing_format
 _FRAME_BYTES = 8  # two floats
 _RING = 0.15  # seconds that fit into our own buffer
 _MOST = 0.12  # seconds kept in it at most
-_STUCK, _SLOW_TO_START = 0.5, 4.0  # seconds without taking anything after which a device counts as gone
+# seconds without taking anything after which a device counts as gone
+_STUCK = 0.5
+_SLOW_TO_START = 4.0
 _SILENT_AHEAD = 0.012  # seconds the silent clock keeps ready
 
 
@@ -55,7 +57,7 @@ class Output(Protocol):
         """Forget the last so many frames: what is written next takes their place."""
 
     def failed(self) -> bool:
-        """Whether the device went away."""
+        """Return whether the device went away."""
 
     def close(self) -> None:
         """Fall silent at once."""
@@ -82,9 +84,12 @@ class DeviceOutput(QObject):
         self.device = device
         self.gaps = 0
         self._rate = rate
-        self._kept, self._beyond = patience.ours, round(patience.server * rate)
+        self._kept = patience.ours
+        self._beyond = round(patience.server * rate)
         self._written = 0
-        self._taken, self._taken_at = 0, time.monotonic()  # frames the device took, and when it last did
+        # frames the device took, and when it last did
+        self._taken = 0
+        self._taken_at = time.monotonic()
         self._sink = QAudioSink(device, playing_format(rate), self)
         self._sink.setBufferSize(round(_RING * rate) * _FRAME_BYTES)
         os.environ["PULSE_LATENCY_MSEC"] = str(round(1000 * patience.server))  # read as the stream is made
@@ -112,9 +117,11 @@ class DeviceOutput(QObject):
 
     def failed(self) -> bool:
         """A device whose server died says nothing: it only takes no more."""
-        now, taken = time.monotonic(), self._written - self._waiting()
+        now = time.monotonic()
+        taken = self._written - self._waiting()
         if taken != self._taken or taken == self._written:
-            self._taken, self._taken_at = taken, now
+            self._taken = taken
+            self._taken_at = now
         patience = _STUCK if taken else _SLOW_TO_START
         error = self._stream is None or self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
         return error or now - self._taken_at > patience

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QElapsedTimer, QEventLoop, QObject, QTimer, pyqtSignal
 
-from ..signals.telling import Heard
+from ..signals.emitter import Heard
 from ..sound.instrument import Strike
 from ..theory.frequency import frequency
 from . import messages
@@ -49,7 +49,8 @@ class Player(QObject):
         self._ended: tuple[Heard, float] | None = None  # what ended by itself, and when by the machine's clock
         self._number = 0
         self._tick = self._second = 0.0
-        self._level, self._room = _LEVEL, False
+        self._level = _LEVEL
+        self._room = False
         self._notes = 0
         self._clock = QTimer(self)
         self._clock.setInterval(_LOOK_MILLISECONDS)
@@ -66,7 +67,8 @@ class Player(QObject):
     def wait_until_ready(self, seconds: float = 15.0) -> bool:
         """Wait until the engine has said where sound goes; whether it has."""
         self.open()
-        waited, loop = QElapsedTimer(), QEventLoop()
+        waited = QElapsedTimer()
+        loop = QEventLoop()
         waited.start()
         while not self._ready and waited.elapsed() < 1000 * seconds:
             loop.processEvents(
@@ -82,7 +84,7 @@ class Player(QObject):
 
     @property
     def has_device(self) -> bool:
-        """Whether the system has somewhere for sound to go."""
+        """True if the system has somewhere for sound to go."""
         return self._device is not None
 
     @property
@@ -94,7 +96,7 @@ class Player(QObject):
 
     @property
     def limited(self) -> bool:
-        """Whether the limiter has been at work just now."""
+        """True if the limiter has been at work just now."""
         return self._link.running and bool(self._link.status.limited)
 
     @property
@@ -116,7 +118,7 @@ class Player(QObject):
 
     @property
     def playing(self) -> bool:
-        """Whether a song is being played."""
+        """True if a song is being played."""
         return self._playing is not None
 
     @property
@@ -126,11 +128,13 @@ class Player(QObject):
 
     @property
     def heard(self) -> Heard | None:
-        """What is heard at this very moment; None where nothing is. It may be asked from any thread.
+        """The playing that is heard at this very moment; None where nothing is. It may be asked from any thread.
 
         When a playing has ended by itself, this says so until something else is done.
         """
-        playing, number, ended = self._playing, self._number, self._ended
+        playing = self._playing
+        number = self._number
+        ended = self._ended
         if playing is None and ended is not None:
             last, moment = ended
             return replace(last, second=last.second + time.monotonic() - moment)
@@ -147,7 +151,8 @@ class Player(QObject):
         was_playing, self._playing = self._playing is not None, playing
         self._ended = self._heard = None
         self._number += 1
-        self._tick, self._second = float(playing.start), -1.0
+        self._tick = float(playing.start)
+        self._second = -1.0
         self._link.send(messages.Play(self._number, playing.score, playing.part, playing.laid))
         self._clock.start()
         if not was_playing:
@@ -200,7 +205,8 @@ class Player(QObject):
     def _hear(self, message: object) -> None:
         if isinstance(message, messages.Output):
             vanished = self._device is not None and message.name is None
-            self._device, self._ready = message.name, True
+            self._device = message.name
+            self._ready = True
             self.output_changed.emit()
             if vanished:
                 self.lost.emit()

@@ -1,4 +1,4 @@
-"""What is to be played, and how."""
+"""A song to be played, and how."""
 
 from __future__ import annotations
 
@@ -19,7 +19,8 @@ from ..sound.performance import Part
 
 __all__ = ["Playing", "Recorded", "Together"]
 
-_FIRST_BEAT, _OTHER_BEATS = (DRUMS["claves"], 0.75), (DRUMS["wood-block"], 0.5)
+_FIRST_BEAT = (DRUMS["claves"], 0.75)
+_OTHER_BEATS = (DRUMS["wood-block"], 0.5)
 
 
 class Together(Enum):
@@ -62,17 +63,17 @@ class Playing:
     end: int | None = None
     """The tick to end at; None for the song's end."""
     round: bool = False
-    """Whether it is played round and round."""
+    """True if it is played round and round."""
     speed: float = 1.0
     """How many times as fast as written; the pitch stays."""
     click: bool = False
-    """Whether every beat clicks."""
+    """True if every beat clicks."""
     count_in: bool = False
-    """Whether a bar of clicks comes first."""
+    """True if a bar of clicks comes first."""
     silent: frozenset[int] = field(default_factory=frozenset)
     """Voices that are not heard."""
     recorded: Recorded | None = None
-    """What is heard with it."""
+    """The recording that is heard with it."""
 
     @cached_property
     def tempo(self) -> TempoMap:
@@ -82,7 +83,8 @@ class Playing:
     @cached_property
     def part(self) -> Part:
         """The stretch that is played, in seconds."""
-        start, end = self._second(self.start), None if self.end is None else self.end_second
+        start = self._second(self.start)
+        end = None if self.end is None else self.end_second
         around = (start, self.end_second) if self.round else None
         if around is not None and around[1] <= around[0]:
             around = None
@@ -115,10 +117,14 @@ class Playing:
         placing = Placing(self.song, recorded.first, recorded.anchors)
         one_side = recorded.together is Together.APART
         return Laid(
-            recorded.path, tuple(placing.known(self.tempo).tolist()), tuple(placing.seconds.tolist()), self.speed,
-            recorded.level * (1.0 if one_side else 0.7071), recorded.level * (0.0 if one_side else 0.7071),
+            recorded.path,
+            tuple(placing.known(self.tempo).tolist()),
+            tuple(placing.seconds.tolist()),
+            self.speed,
+            recorded.level * (1.0 if one_side else 0.7071),
+            recorded.level * (0.0 if one_side else 0.7071),
             self._second(self.start) if self.count_in else -1e9,
-        )  # fmt: skip
+        )
 
     @property
     def start_second(self) -> float:

@@ -28,8 +28,15 @@ _SETTLED = 0.05  # seconds before they are heard from which frames are left as t
 _MOST_SETTLED = 0.15  # the same, on a machine that was too slow for that
 _GONE = 0.03  # seconds before they are heard in which they have left the server
 _OPENING = 4.0  # seconds after which a server that does not answer counts as gone
-_FLOAT_LITTLE_ENDIAN, _FROM_HERE, _CONTEXT_READY, _CONTEXT_FAILED, _STREAM_READY = 5, 0, 4, 5, 2
-_INTERPOLATE, _NOT_MONOTONIC, _FOLLOW_TIME, _SMALL_REQUESTS = 0x0002, 0x0004, 0x0008, 0x4000
+_FLOAT_LITTLE_ENDIAN = 5
+_FROM_HERE = 0
+_CONTEXT_READY = 4
+_CONTEXT_FAILED = 5
+_STREAM_READY = 2
+_INTERPOLATE = 0x0002
+_NOT_MONOTONIC = 0x0004
+_FOLLOW_TIME = 0x0008
+_SMALL_REQUESTS = 0x4000
 
 
 class _SampleSpec(Structure):
@@ -71,7 +78,8 @@ def _library() -> dict[str, Callable[..., int]] | None:
     functions = {}
     for name, (result, *arguments) in _SIGNATURES.items():
         function = getattr(found, f"pa_{name}")
-        function.restype, function.argtypes = result, arguments
+        function.restype = result
+        function.argtypes = arguments
         functions[name] = function
     return functions
 
@@ -101,7 +109,7 @@ class ServerOutput:
 
     @staticmethod
     def available() -> bool:
-        """Whether there is such a server, and the library to speak to it."""
+        """Return whether there is such a server, and the library to speak to it."""
         return SoundServer.is_there() and _library() is not None
 
     def wanted(self) -> int:

@@ -1,4 +1,4 @@
-"""Whether the system's sound server is there."""
+"""The system's sound server: if it is there."""
 
 from __future__ import annotations
 
@@ -16,13 +16,13 @@ class SoundServer:
         self._was_there = self.is_there()
 
     def came_back(self) -> bool:
-        """Whether it is there now and was not the time before."""
+        """Return whether it is there now and was not the time before."""
         was_there, self._was_there = self._was_there, self.is_there()
         return self._was_there and not was_there
 
     @staticmethod
     def is_there() -> bool:
-        """Whether it answers at its socket."""
+        """Return whether it answers at its socket."""
         place = Path(os.environ.get("XDG_RUNTIME_DIR", "/nonexistent")) / "pulse" / "native"
         with socket.socket(socket.AF_UNIX) as knock:
             try:

@@ -1,4 +1,4 @@
-"""What the engine says of itself, in memory that both processes see."""
+"""The status of the engine, in memory that both processes see."""
 
 from __future__ import annotations
 

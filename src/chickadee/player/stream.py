@@ -14,7 +14,9 @@ from .output import Output, SilentOutput
 
 __all__ = ["Stream"]
 
-_LEAST_FRAMES, _MOST_FRAMES = 96, 2048  # made in one go
+# made in one go
+_LEAST_FRAMES = 96
+_MOST_FRAMES = 2048
 _MOST_AT_ONCE = 16  # such goes, before other things have their turn
 _LIT_SECONDS = 0.4  # how long the limiter's light stays on
 
@@ -59,7 +61,7 @@ class Stream:
 
     @property
     def limited(self) -> bool:
-        """Whether the limiter was at work just now."""
+        """True if the limiter was at work just now."""
         return time.monotonic() < self._lit_until
 
     def open(self, device: QAudioDevice | None) -> None:

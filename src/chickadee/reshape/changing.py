@@ -71,12 +71,18 @@ def folded(reading: Reading, low: int, high: int, part: Part = SONG) -> list[Tex
         raise CannotEdit("Folding needs a range of at least an octave, twelve pitches.")
 
     def fold(pitch: Pitch) -> Pitch:
-        octaves = -(-(low - pitch.number) // 12) if pitch.number < low else -(-(pitch.number - high) // 12)
-        octaves = octaves if pitch.number < low else -octaves if pitch.number > high else 0
+        octaves = 0
+        if pitch.number < low:
+            octaves = -(-(low - pitch.number) // 12)
+        elif pitch.number > high:
+            octaves = (high - pitch.number) // 12
         return Pitch(pitch.letter, pitch.accidental, pitch.octave + octaves)
 
-    return [_rewritten(reading, site, fold(site.pitches()[0])) for site in _lone(reading, part)
-            if not low <= site.pitches()[0].number <= high]  # fmt: skip
+    return [
+        _rewritten(reading, site, fold(site.pitches()[0]))
+        for site in _lone(reading, part)
+        if not low <= site.pitches()[0].number <= high
+    ]
 
 
 def replaced(reading: Reading, old: int, new: int, part: Part = SONG) -> list[TextEdit]:
@@ -94,7 +100,7 @@ def replaced(reading: Reading, old: int, new: int, part: Part = SONG) -> list[Te
 
 
 def _names(sign: Sign, number: int, site: Site) -> bool:
-    """Whether another sign of a site's word is the pitch with a MIDI number."""
+    """Return whether another sign of a site's word is the pitch with a MIDI number."""
     what = sign.what
     if isinstance(what, Named):
         return what.name.at(site.octave if what.octave is None else what.octave).number == number
@@ -115,7 +121,8 @@ def broken(reading: Reading, part: Part = SONG) -> list[TextEdit]:
     """Write notes struck together one after the other, as they are written, in the same time. Raises CannotEdit."""
     edits = []
     for item in _chosen_items(reading, part):
-        word, signs = item.word, item.word.signs
+        word = item.word
+        signs = item.word.signs
         if len(signs) > 1 and not any(isinstance(sign.what, ChordSign) for sign in signs):
             marks = word.text[: signs[0].start]
             body = " ".join(marks + word.text[sign.start : sign.end] for sign in signs)
@@ -152,7 +159,8 @@ def _around(reading: Reading, part: Part, words: str, undo: str) -> list[TextEdi
     for block in _outermost(reading, part):
         if not block.body:
             continue
-        first, last = block.body[0], block.body[-1]
+        first = block.body[0]
+        last = block.body[-1]
         text = reading.text
         if (
             first is last
@@ -160,8 +168,7 @@ def _around(reading: Reading, part: Part, words: str, undo: str) -> list[TextEdi
             and first.length is None
             and text[: first.end].endswith(f") {undo}")
         ):
-            edits += [TextEdit(first.start, first.start + 1, ""),
-                      TextEdit(first.end - len(undo) - 2, first.end, "")]  # fmt: skip
+            edits += [TextEdit(first.start, first.start + 1, ""), TextEdit(first.end - len(undo) - 2, first.end, "")]
         else:
             edits += [TextEdit(first.start, first.start, "("), TextEdit(last.end, last.end, f") {words}")]
     if not edits:
@@ -173,7 +180,8 @@ def _rewritten_lengths(reading: Reading, factor: Fraction, part: Part) -> list[T
     """Some notes, and the holds after them, with lengths ``factor`` times as long."""
     edits: dict[int, TextEdit] = {}
     for note in sorted(part.notes or ()):
-        spot, tick = spot_of(reading, note), reading.song.notes[note].start
+        spot = spot_of(reading, note)
+        tick = reading.song.notes[note].start
         for item in (spot.item, *holds_after(spot)):
             ticks = reading.own_ticks(item.word, tick) * factor
             edits[item.start] = TextEdit(
@@ -208,7 +216,8 @@ def _chosen_items(reading: Reading, part: Part) -> list[Item]:
 def _pairs(reading: Reading, part: Part, old: _Pair, new: _Pair) -> list[TextEdit]:
     """Two neighbours of certain lengths, the first on a beat, given other lengths; rests and drums too."""
     chosen = {item.start for item in _chosen_items(reading, part)}
-    on_beat, grid = _on_beat(reading), reading.song.grid
+    on_beat = _on_beat(reading)
+    grid = reading.song.grid
     edits: list[TextEdit] = []
     done = -1
     for block in blocks_of(reading, part):
@@ -245,7 +254,7 @@ def _beats(reading: Reading, item: Item, meter: Meter) -> Fraction | None:
 
 
 def _is_broken(group: Group) -> bool:
-    """Whether a group is single notes of equal length fitted into a length."""
+    """Return whether a group is single notes of equal length fitted into a length."""
     items = [node for node in group.body if isinstance(node, Item)]
     return (
         group.length is not None

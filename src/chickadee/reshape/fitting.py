@@ -29,7 +29,7 @@ class Fit:
 
     @property
     def fits(self) -> bool:
-        """Whether every note lies in the range."""
+        """True if every note lies in the range."""
         return self.inside == self.notes
 
 

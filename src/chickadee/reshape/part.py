@@ -42,7 +42,7 @@ class Part:
 
     @property
     def is_song(self) -> bool:
-        """Whether everything belongs to it."""
+        """True if everything belongs to it."""
         return self.voice is None and self.phrase is None and self.notes is None
 
 
@@ -52,7 +52,7 @@ SONG = Part()
 
 @dataclass(frozen=True, slots=True)
 class Scope:
-    """What a part comes to in the text."""
+    """The signs and uses of a part in the text."""
 
     sites: tuple[Site, ...]
     """The signs that are to be changed; drums are not among them."""
@@ -65,8 +65,8 @@ def scope_of(reading: Reading, part: Part) -> Scope:
     _refuse_near_misses(reading)
     sites = [site for site in reading.sites if not site.is_drum]
     if part.notes is not None:
-        inks = {reading.song.notes[index].ink[0] for index in part.notes}
-        return Scope(tuple(site for site in sites if inks & {(site.start, site.end), _whole_word(site)}), ())
+        spans = {reading.song.notes[index].spans[0] for index in part.notes}
+        return Scope(tuple(site for site in sites if spans & {(site.start, site.end), _whole_word(site)}), ())
     blocks = blocks_of(reading, part)
     inside = {id(block) for block in blocks}
     phrases = reading.sheet.phrases
@@ -78,13 +78,15 @@ def scope_of(reading: Reading, part: Part) -> Scope:
 
 
 def _refuse_near_misses(reading: Reading) -> None:
-    """What is only nearly the language has no signs of its own that could be changed."""
+    """Refuse near misses: what is only nearly the language has no signs that could be changed."""
     for block in (*reading.sheet.phrases.values(), *reading.sheet.voices):
         for item in items_in(block.body):
             if item.word.signs and not is_written_so(reading.text, item):
-                written, line = reading.text[item.start : item.end], reading.place(item.start)[0]
-                raise CannotEdit(f"“{written}” in line {line} is not quite written in the language; "
-                                 "please apply its hint first.")  # fmt: skip
+                written = reading.text[item.start : item.end]
+                line = reading.place(item.start)[0]
+                raise CannotEdit(
+                    f"“{written}” in line {line} is not quite written in the language; please apply its hint first."
+                )
 
 
 def notes_of(reading: Reading, part: Part, drums: bool = False) -> list[int]:
@@ -97,13 +99,12 @@ def notes_of(reading: Reading, part: Part, drums: bool = False) -> list[int]:
         return [index for index in tuned if song.notes[index].voice == part.voice]
     if part.phrase is not None:
         spans = [(block.body[0].start, block.body[-1].end) for block in blocks_of(reading, part) if block.body]
-        return [index for index in tuned
-                if any(start <= song.notes[index].ink[0][0] < end for start, end in spans)]  # fmt: skip
+        return [index for index in tuned if any(start <= song.notes[index].spans[0][0] < end for start, end in spans)]
     return tuned
 
 
 def _whole_word(site: Site) -> tuple[int, int]:
-    """The offsets of a sign's word where it is the only one in it, which is then a note's ink."""
+    """The offsets of a sign's word where it is the only one in it, which is then a note's source span."""
     lone = len(site.item.word.signs) == 1
     return (site.item.start, site.item.end) if lone else (site.start, site.end)
 

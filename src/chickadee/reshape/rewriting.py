@@ -16,7 +16,8 @@ _CHORD = re.compile(
     r"(\{\s*)([A-Ga-g](?:##|#|♯|bb|b|♭)?)([^/\s}]*(?:6/9)?)(/[A-Ga-g](?:#|♯|b|♭)?)?(\s+-?[0-9](?=\s|\}))?"
 )
 _MOST_STEPS = 99
-_FLAT, _SHARP = "b", "#"
+_FLAT = "b"
+_SHARP = "#"
 
 
 class NoSymbol(CannotEdit):
@@ -90,7 +91,8 @@ def _hertz(exact: float, text: str) -> str:
 def _chord(site: Site, what: ChordSign, old: list[Pitch], new: list[Pitch], move: Callable[[Pitch], Pitch]) -> str:
     found = _CHORD.match(site.text)
     assert found is not None
-    chord, root_place = what.chord, 1 if what.chord.bass else 0
+    chord = what.chord
+    root_place = 1 if what.chord.bass else 0
     root = new[root_place]
     bass = move(old[0]).name if chord.bass else None
     numbers = [pitch.number for pitch in new]

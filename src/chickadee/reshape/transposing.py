@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from enum import Enum
+from operator import attrgetter
 
 from ..sheet import CannotEdit, Reading, TextEdit, apply_edits, read
 from ..sheet.direction import ChangeKey
@@ -75,7 +76,7 @@ def mended(text: str) -> str:
     """A sheet with every near miss written as it was understood."""
     hints = (finding for finding in read(text).findings if finding.code == NEAR_MISS.code and finding.fixes)
     edits: list[TextEdit] = []
-    for edit in sorted((edit for hint in hints for edit in hint.fixes[0].edits), key=lambda edit: edit.start):
+    for edit in sorted((edit for hint in hints for edit in hint.fixes[0].edits), key=attrgetter("start")):
         if not edits or edit.start >= edits[-1].end:
             edits.append(edit)
     return apply_edits(text, edits)
@@ -129,7 +130,8 @@ def _signs(reading: Reading, sites: Iterable[Site], shift: Shift) -> Iterator[Te
 
 def _together(reading: Reading, sites: list[Site], shift: Shift) -> list[TextEdit]:
     """The signs of one item rewritten. Where uses read them in different octaves they stay without one."""
-    item, octaves = sites[0].item, {place.octave for site in sites for place in site.places}
+    item = sites[0].item
+    octaves = {place.octave for site in sites for place in site.places}
     for up in (0, 1, -1) if len(octaves) > 1 and len(sites) == len(item.word.signs) else ():
         inside = Composed(shift, Octaves(-up)) if up else shift
         texts = {tuple(_moved_text(reading, site.within(octave), inside) for site in sites) for octave in octaves}
@@ -260,7 +262,8 @@ def _keys(reading: Reading, shift: Shift) -> list[TextEdit]:
 
 def _missing_key(reading: Reading, shift: Shift) -> list[TextEdit]:
     """The key of a sheet that names none, where it is no longer C major."""
-    old, new = reading.song.key, shift.moved_key(reading.song.key)
+    old = reading.song.key
+    new = shift.moved_key(reading.song.key)
     if new == old or any(each.name == "key" for each in reading.sheet.properties):
         return []
     return set_property(reading, "key", new.text)
@@ -295,13 +298,13 @@ def _key_text(written: str, old: Key, new: Key) -> str:
 
 
 def _depends_on_key(reading: Reading, sites: Iterable[Site]) -> bool:
-    """Whether something in the sheet means another pitch in another key."""
+    """Return whether something in the sheet means another pitch in another key."""
     steps = reading.song.naming.moves or any(isinstance(site.sign.what, Step) for site in sites)
     return steps or _moves_by_steps(reading)
 
 
 def _moves_by_steps(reading: Reading) -> bool:
-    """Whether music in the sheet is moved or mirrored by steps of the key."""
+    """Return whether music in the sheet is moved or mirrored by steps of the key."""
     sheet = reading.sheet
     bodies = [block.body for block in (*sheet.voices, *sheet.phrases.values())]
     changes = [change for body in bodies for group in groups_in(body) for change in group.changes]

@@ -12,7 +12,7 @@ __all__ = ["Bar", "bars_of"]
 
 
 class Bar(NamedTuple):
-    """What stands before a bar line.
+    """The music before a bar line.
 
     ``full`` is whether it holds what the meter asks for: one bar, or several where one long note or rest fills
     a whole bar by itself.
@@ -58,9 +58,10 @@ def bars_of(voice: int, events: tuple[Event, ...], grid: BarGrid) -> Iterator[Ba
             count = max(1, length // expected) if number else 1
             yield Bar(voice, number, count, tick, length, expected, full, event.start, event.end, held)
             number += count
-        tick, first = event.tick, place + 1
+        tick = event.tick
+        first = place + 1
 
 
 def _several(length: int, expected: int, held: tuple[Event, ...]) -> bool:
-    """Whether whole bars are filled with the help of a note or rest that fills one by itself."""
+    """Return whether whole bars are filled with the help of a note or rest that fills one by itself."""
     return length % expected == 0 and any(event.length >= expected for event in held)

@@ -27,7 +27,9 @@ class TooMany(Exception):  # noqa: N818 - it becomes a finding
 
     def __init__(self, start: int, end: int, sentence: str = _TOO_LARGE) -> None:
         super().__init__(sentence)
-        self.start, self.end, self.sentence = start, end, sentence
+        self.start = start
+        self.end = end
+        self.sentence = sentence
 
 
 class Allowance:
@@ -57,7 +59,7 @@ class Findings:
 
     @property
     def full(self) -> bool:
-        """Whether no more are kept."""
+        """True if no more are kept."""
         return len(self._kept) > MOST_FINDINGS
 
     def append(self, finding: Finding) -> None:

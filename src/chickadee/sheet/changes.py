@@ -1,4 +1,4 @@
-"""What can be done to a phrase or group: the words after it."""
+"""Changes of a phrase or group: the words after it."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ _FARTHEST = 24  # semitones that are read after ``on``; larger numbers are notes
 
 
 def begins_change(word: str) -> bool:
-    """Whether a word is one with which a change begins."""
+    """Return whether a word is one with which a change begins."""
     return word[0] in _INITIALS and (word.lower() in _FIRST or _TIMES.fullmatch(word) is not None)
 
 

@@ -92,9 +92,9 @@ class RampTempo:
     target: TempoMark
     over: Length
     slower: bool
-    """Whether it says that the tempo becomes slower."""
+    """True if it says that the tempo becomes slower."""
     rest: str
-    """What is written after the word that says so."""
+    """The text after the word that says so."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,7 +222,8 @@ def _ramp(value: str, slower: bool) -> What:
     return RampTempo(read_tempo(found[1]), over, slower, value)
 
 
-_slow, _quicken = partial(_ramp, slower=True), partial(_ramp, slower=False)
+_slow = partial(_ramp, slower=True)
+_quicken = partial(_ramp, slower=False)
 
 
 def _meter(value: str) -> What:

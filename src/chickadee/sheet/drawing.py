@@ -55,7 +55,8 @@ def append(reading: Reading, voice: int, tick: int, sign: str) -> list[TextEdit]
     if not blocks:
         end = len(reading.text)
         return [TextEdit(end, end, f"{_gap(reading.text)}{sign}")]
-    block, song = blocks[voice], reading.song
+    block = blocks[voice]
+    song = reading.song
     here = song.voices[voice].end
     line = max((event.tick for event in reading.events[voice] if event.kind is EventKind.BAR), default=0)
     signs: list[str] = []
@@ -79,7 +80,7 @@ def append(reading: Reading, voice: int, tick: int, sign: str) -> list[TextEdit]
 
 
 def _needs_line(grid: BarGrid, tick: int, last: int) -> bool:
-    """Whether a bar line belongs at a tick, the last one being at another: where the bar between is whole."""
+    """Return whether a bar line belongs at a tick, the last one being at another: where the bar between is whole."""
     whole = grid.pickup if grid.pickup and last == 0 else grid.meter_at(last).bar_ticks
     return tick - last == whole and grid.start(grid.number_at(tick)) == tick
 
@@ -88,7 +89,8 @@ def _into_rest(reading: Reading, rest: Event, tick: int, length: Fraction, writt
     text = reading.text[rest.start : rest.end]
     if reading.own_ticks(read_word(text), rest.tick) != rest.length:
         raise CannotEdit("This rest is in a stretched or fitted group; write the note in the sheet.")
-    before, after = Fraction(tick - rest.tick), rest.tick + rest.length - tick - length
+    before = Fraction(tick - rest.tick)
+    after = rest.tick + rest.length - tick - length
     name = text.partition("=")[0] or "rest"
     parts = [
         f"{name}{length_text(reading, rest.tick, before)}" if before else "",
@@ -105,4 +107,4 @@ def _silenced(events: list[Event]) -> list[TextEdit]:
 
 
 def _gap(text: str) -> str:
-    return "" if not text or text.endswith("\n") else "\n" if text.strip() else ""
+    return "\n" if text.strip() and not text.endswith("\n") else ""

@@ -1,8 +1,8 @@
 """Musical edits as edits of the text: a note's pitch, length or loudness, taken out, split or joined.
 
 Each touches only the signs concerned and keeps the writer's way: numbers stay numbers, letters without octave
-stay so while they may, marks, spaces and comments stay where they are. Where a note's ink is shared, the edit
-changes every note of that ink; :func:`sharing` says beforehand how many places that is.
+stay so while they may, marks, spaces and comments stay where they are. Where several notes share a source span, the
+edit changes all of them; :func:`sharing` says beforehand how many places that is.
 """
 
 from __future__ import annotations
@@ -50,19 +50,20 @@ __all__ = [
 
 
 def sharing(reading: Reading, note: int) -> int:
-    """In how many places the ink of a note, by its index, sounds."""
-    ink = reading.song.notes[note].ink[0]
-    return sum(other.ink[0] == ink for other in reading.song.notes)
+    """Count the places in which the source span of a note, by its index, sounds."""
+    span = reading.song.notes[note].spans[0]
+    return sum(other.spans[0] == span for other in reading.song.notes)
 
 
 def use_of(reading: Reading, note: int) -> int | None:
     """Where the phrase is named whose use sounds as a note; None where it is in no phrase, or a group repeats it."""
     chosen = reading.song.notes[note]
-    block = reading.block_at(chosen.ink[0][0])
+    block = reading.block_at(chosen.spans[0][0])
     if block is None or reading.sheet.phrases.get(block.name) is not block:
         return None
     uses = [use for use in uses_in(reading.sheet.voices[chosen.voice].body) if use.name == block.name]
-    same = [other for other in reading.song.notes if other.voice == chosen.voice and other.ink[0] == chosen.ink[0]]
+    in_voice = (other for other in reading.song.notes if other.voice == chosen.voice)
+    same = [other for other in in_voice if other.spans[0] == chosen.spans[0]]
     return uses[same.index(chosen)].start if len(uses) == len(same) else None
 
 
@@ -85,8 +86,8 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
     chosen = list(notes)
     if not all(0 <= old[index].number + semitones <= 127 for index in chosen):
         raise CannotEdit("That is outside the range of MIDI, C-1 to G9.")
-    inks = {old[index].ink[0] for index in chosen}
-    wanted = sounds(note for note in old if note.ink[0] not in inks)
+    spans = {old[index].spans[0] for index in chosen}
+    wanted = sounds(note for note in old if note.spans[0] not in spans)
     wanted |= Counter(sound(old[index], semitones) for index in chosen)
 
     def right(song: Song) -> bool:
@@ -95,7 +96,7 @@ def move_pitch(reading: Reading, notes: Iterable[int], semitones: int) -> list[T
     try:
         return proven(reading, _moved(reading, chosen, semitones), right)
     except CannotEdit:
-        if any(old[index].ink[0] != old[chosen[0]].ink[0] for index in chosen):
+        if any(old[index].spans[0] != old[chosen[0]].spans[0] for index in chosen):
             raise
         return proven(reading, _moved(reading, chosen, -semitones), right)  # in a mirror it is the other way
 
@@ -161,7 +162,7 @@ def set_loudness(reading: Reading, levels: Mapping[int, int]) -> list[TextEdit]:
     def right(song: Song) -> bool:
         new = song.notes
         changed = {
-            before.ink[0][0] for before, after in zip(old, new, strict=False) if before.loudness != after.loudness
+            before.spans[0][0] for before, after in zip(old, new, strict=False) if before.loudness != after.loudness
         }
         as_asked = len(new) == len(old) and all(new[index].loudness == level for index, level in levels.items())
         return as_asked and changed <= written
@@ -175,7 +176,8 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
     for index in notes:
         spot = spot_of(reading, index)
         by_item.setdefault(spot.item.start, []).append(spot)
-    edits, gone_items = list[TextEdit](), list[Item]()
+    edits = list[TextEdit]()
+    gone_items = list[Item]()
     for spots in by_item.values():
         item = spots[0].item
         gone = {spot.sign.start for spot in spots}
@@ -190,8 +192,8 @@ def delete(reading: Reading, notes: Sequence[int], close_up: bool = False) -> li
             edits.append(TextEdit(item.start, item.start + item.word.length_start, "rest"))
     edits += _all_taken_out(reading.text, gone_items)
     old = reading.song.notes
-    inks = {old[index].ink[0] for index in notes}
-    stay = [note for note in old if note.ink[0] not in inks]
+    spans = {old[index].spans[0] for index in notes}
+    stay = [note for note in old if note.spans[0] not in spans]
 
     def right(song: Song) -> bool:
         if close_up:
@@ -225,7 +227,9 @@ def set_property(reading: Reading, name: str, value: str, voice: int | None = No
             return [TextEdit(each.value_start, each.value_end, value)]
     headless = block is not None and block.body and block.start == block.body[0].start
     if headless and len(reading.sheet.voices) == 1:
-        block, properties = None, reading.sheet.properties  # at the sheet's top are those of its one voice
+        # at the sheet's top are those of its one voice
+        block = None
+        properties = reading.sheet.properties
     elif block is not None and headless:
         at = reading.text.rfind("\n", 0, block.start) + 1  # notes before any block have no header yet
         return [TextEdit(at, at, f"voice {block.name}\n  {name}: {value}\n")]
@@ -246,7 +250,9 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
     """
     if not re.fullmatch(r"[^\s-]*-?", syllable) or "//" in syllable:
         raise CannotEdit("A syllable is written without spaces; a - at its end joins it to the next.")
-    text, item, sung = reading.text, spot_of(reading, note).item, reading.song.notes[note]
+    text = reading.text
+    item = spot_of(reading, note).item
+    sung = reading.song.notes[note]
     start = text.rfind("\n", 0, item.start) + 1
     end = text.find("\n", item.end) % (len(text) + 1)
     block = reading.block_at(item.start)
@@ -259,7 +265,7 @@ def set_syllable(reading: Reading, note: int, syllable: str) -> list[TextEdit]:
         indent = text[start : start + len(text[start:end]) - len(text[start:end].lstrip())]
         written = TextEdit(end, end, f"\n{indent}words: {'_ ' * place}{syllable or '_'}")
         return _sung_so(reading, note, syllable, written)
-    mine = [each.start for each in reading.song.notes if each.ink[0] == sung.ink[0] and each.voice == sung.voice]
+    mine = [each.start for each in reading.song.notes if each.spans[0] == sung.spans[0] and each.voice == sung.voice]
     below = verses[sorted(set(mine)).index(sung.start) % len(verses)]
     there = syllable_spans(text, below.value_start, below.value_end)
     if place < len(there):
@@ -310,13 +316,15 @@ def split(reading: Reading, note: int, beats: Fraction) -> list[TextEdit]:
 
 def join(reading: Reading, first: int, second: int) -> list[TextEdit]:
     """Make one note of two that follow each other in one body: the first sounds on. Raises CannotEdit."""
-    one, other = spot_of(reading, first), spot_of(reading, second)
+    one = spot_of(reading, first)
+    other = spot_of(reading, second)
     after = [node for node in one.body[one.index + 1 :] if type(node) is not BarLine and type(node) is not Direction]
     holds = holds_after(one)
     if one.body is not other.body or after[len(holds) : len(holds) + 1] != [other.item]:
         raise CannotEdit("Only notes that follow each other in one line can be joined.")
     edits = [TextEdit(other.item.start, other.item.start + other.item.word.length_start, "-")]
-    early, late = reading.song.notes[first], reading.song.notes[second]
+    early = reading.song.notes[first]
+    late = reading.song.notes[second]
     whole = early._replace(length=early.length + late.length)
     stay = elsewhere(reading, one.item, other.item)
     return proven(reading, edits, lambda song: has_besides(song, stay, whole))
@@ -365,7 +373,8 @@ def write_out(reading: Reading, offset: int) -> list[TextEdit]:
     phrase = reading.sheet.phrases[use.name]
     if not phrase.body:
         return [TextEdit(use.start, use.start + len(use.name), "()")]
-    start, end = phrase.body[0].start, phrase.body[-1].end
+    start = phrase.body[0].start
+    end = phrase.body[-1].end
     edits = []
     if phrase.settings.octave is not None:
         for site in reading.sites:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from operator import itemgetter
+from operator import attrgetter, itemgetter
 from typing import TypeVar
 
 from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
@@ -41,7 +41,7 @@ class Expansion:
     song: Song
     events: tuple[tuple[Event, ...], ...]
     unused: tuple[tuple[Event, ...], ...]
-    """What each phrase that no voice uses would do."""
+    """The events of each phrase that no voice uses."""
     findings: tuple[Finding, ...]
 
 
@@ -58,7 +58,8 @@ def expand(sheet: Sheet) -> Expansion:
 
 class _Expander:
     def __init__(self, sheet: Sheet) -> None:
-        self.sheet, self.settings = sheet, sheet.settings
+        self.sheet = sheet
+        self.settings = sheet.settings
         self.meter = self.settings.meter or Meter()
         self.key = self.settings.key or read_key("C major")
         self.findings = Findings()
@@ -92,7 +93,8 @@ class _Expander:
         """The song without voices."""
         grid = self._grid()
         tempo = TempoMap(self._tempos(grid), self._swings(), self.pickup)
-        title, composer = self.settings.title or "", self.settings.composer or ""
+        title = self.settings.title or ""
+        composer = self.settings.composer or ""
         keys = self._changes_of(ChangeKey, self.key)
         tuning = self.settings.tuning or STANDARD_A4
         naming = (self.settings.names or Naming.LETTERS).in_key(self.key)
@@ -112,8 +114,11 @@ class _Expander:
             if [each[:2] for each in song_wide] == [each[:2] for each in self.song_wide]:
                 break
             self.song_wide = song_wide
-            self.changes = [(each.tick, each.what.meter if isinstance(each.what, ChangeMeter) else each.what.key)
-                            for each in song_wide if isinstance(each.what, ChangeMeter | ChangeKey)]  # fmt: skip
+            self.changes = [
+                (each.tick, each.what.meter if isinstance(each.what, ChangeMeter) else each.what.key)
+                for each in song_wide
+                if isinstance(each.what, ChangeMeter | ChangeKey)
+            ]
         grid = self._grid()
         for walk, block in zip(walks, self.sheet.voices, strict=True):
             walk.finish(block.settings.stress, grid)
@@ -121,8 +126,10 @@ class _Expander:
 
     def _walked(self, flats: list[list[Placed]]) -> list[VoiceWalk]:
         self.allowance = Allowance()
-        walks = [self._walk(index, block, flat, None)
-                 for index, (block, flat) in enumerate(zip(self.sheet.voices, flats, strict=True))]  # fmt: skip
+        walks = [
+            self._walk(index, block, flat, None)
+            for index, (block, flat) in enumerate(zip(self.sheet.voices, flats, strict=True))
+        ]
         ends = [walk.tick for walk in walks if not walk.waits]
         self.allowance.left += sum(walk.spent for walk in walks if walk.waits)  # those are walked anew
         if ends and any(walk.waits for walk in walks):
@@ -171,7 +178,8 @@ class _Expander:
 
     def _unused(self) -> list[tuple[tuple[Event, ...], Findings]]:
         """The events and findings of phrases that no voice uses; those inside others of them are walked there."""
-        found, phrases = [], self.sheet.phrases
+        found = []
+        phrases = self.sheet.phrases
         uses = (use for block in phrases.values() for use in uses_in(block.body))
         inside = {use.name for use in uses if use.start not in self.sheet.left_out}
         for name in sorted(phrases, key=inside.__contains__):
@@ -186,7 +194,8 @@ class _Expander:
         return _first(block.settings.octave, self.settings.octave, DEFAULT_OCTAVE)
 
     def _pickup_ticks(self) -> int:
-        beats, meter = self.settings.pickup or Fraction(0), self.meter
+        beats = self.settings.pickup or Fraction(0)
+        meter = self.meter
         exact = beats * meter.beat_ticks
         ticks = int(exact) % meter.bar_ticks
         if exact != ticks:
@@ -212,10 +221,17 @@ class _Expander:
     def _voice(self, block: Block, walk: VoiceWalk) -> Voice:
         mine: Settings = block.settings
         return Voice(
-            block.name, mine.sound or DEFAULT_SOUND, mine.pan or 0.0, _first(mine.level, LOUDNESS["mf"]),
-            _first(mine.gap, self.settings.gap, DEFAULT_GAP), mine.range, mine.allow, tuple(walk.sounds),
-            tuple(walk.pedals), walk.tick,
-        )  # fmt: skip
+            block.name,
+            mine.sound or DEFAULT_SOUND,
+            mine.pan or 0.0,
+            _first(mine.level, LOUDNESS["mf"]),
+            _first(mine.gap, self.settings.gap, DEFAULT_GAP),
+            mine.range,
+            mine.allow,
+            tuple(walk.sounds),
+            tuple(walk.pedals),
+            walk.tick,
+        )
 
     def _changes_of(self, kind: type, opening: _T) -> tuple[tuple[int, _T], ...]:
         """(tick, value) of the meters or keys, one at a tick, from tick 0 on."""
@@ -298,7 +314,7 @@ def _merged(walks: list[VoiceWalk]) -> list[SongWide]:
         mine = {(each.tick, _subject(each)): each for each in walk.song_wide}
         for place, each in mine.items():
             found.setdefault(place, each)
-    return sorted(found.values(), key=lambda each: each.tick)
+    return sorted(found.values(), key=attrgetter("tick"))
 
 
 def _first(*values: _T | None) -> _T:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import Enum
+from operator import attrgetter
 
 __all__ = ["Finding", "Fix", "Severity", "TextEdit", "alike", "apply_edits", "fixes_of_all", "kind_of", "shown"]
 
@@ -36,7 +37,7 @@ class Fix:
     """A change of the text that resolves a finding."""
 
     title: str
-    """What it does, as a button says it: ``Use B4``."""
+    """The text of its button: ``Use B4``."""
     edits: tuple[TextEdit, ...]
 
 
@@ -55,7 +56,7 @@ class Finding:
     """Where it stands: offsets of the first character and of the one after the last."""
     end: int
     message: str
-    """What is, where, and what can be done: plain words, without blame."""
+    """The sentence: what is, where, and what can be done, in plain words, without blame."""
     fixes: tuple[Fix, ...] = ()
 
     def moved(self, by: int) -> Finding:
@@ -79,7 +80,7 @@ def apply_edits(text: str, edits: Iterable[TextEdit]) -> str:
     """
     parts: list[str] = []
     at = 0
-    for edit in sorted(edits, key=lambda edit: (edit.start, edit.end)):
+    for edit in sorted(edits, key=attrgetter("start", "end")):
         if edit.start < at:
             raise ValueError("two edits overlap")
         parts += text[at : edit.start], edit.text
@@ -91,7 +92,7 @@ _OF_ONE = re.compile("“[^”]*”|[0-9]+")  # what differs in the messages of 
 
 
 def kind_of(finding: Finding) -> tuple[str, str, bool]:
-    """What a finding has in common with those that say the same of other signs."""
+    """Return the key that a finding shares with those that say the same of other signs."""
     return finding.code, _OF_ONE.sub("", finding.message), bool(finding.fixes)
 
 
@@ -109,8 +110,8 @@ def fixes_of_all(findings: Iterable[Finding]) -> list[TextEdit]:
     """
     taken: list[TextEdit] = []
     end = -1
-    for finding in sorted(findings, key=lambda each: each.start):
-        edits = sorted(finding.fixes[0].edits, key=lambda edit: edit.start)
+    for finding in sorted(findings, key=attrgetter("start")):
+        edits = sorted(finding.fixes[0].edits, key=attrgetter("start"))
         if edits and edits[0].start > end:
             taken += edits
             end = max(edit.end for edit in edits)

@@ -45,7 +45,7 @@ class Frame:
     """The octave of letters without one."""
     syllables: Mapping[int, Sung]
     use_words: Mapping[int, tuple[Sung, ...]] = field(default_factory=dict)
-    """What is sung to the uses in the block that is read, where they have words of their own."""
+    """The words of the uses in the block that is read, where they have words of their own."""
     moves: tuple[Move | Mirror, ...] = ()
     factor: Fraction = field(default=Fraction(1))
     """Lengths are multiplied by it."""
@@ -109,7 +109,8 @@ class Flattener:
         self.sheet = sheet
         self.used: set[str] = set()
         """The phrases that were met."""
-        self._signs, self._work = Allowance(), Allowance(_MOST_WORK)
+        self._signs = Allowance()
+        self._work = Allowance(_MOST_WORK)
         self._sizes: dict[str, _Size] = {}
         self.findings = Findings()
 
@@ -220,7 +221,7 @@ class Flattener:
 
 
 def _changed_size(size: _Size, node: Group | Use) -> _Size:
-    """What is left of a size after the changes of a node. Raises TooMany."""
+    """Return the size after the changes of a node. Raises TooMany."""
     signs, work, moves = size
     for change in node.changes:
         if isinstance(change, Repeat):

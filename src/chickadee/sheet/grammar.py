@@ -1,4 +1,4 @@
-"""What stands where in a sheet's text: headers, properties, comments, and the tokens of a line of music.
+"""The grammar of a sheet's text: headers, properties, comments, and the tokens of a line of music.
 
 Nothing else looks for these in the text. What they mean is read from them once, by :mod:`chickadee.sheet.parse`.
 """
@@ -41,7 +41,7 @@ _TOKEN = re.compile(
 
 
 class LineKind(Enum):
-    """What a line is."""
+    """The kind of a line."""
 
     BLANK = "blank"
     COMMENT = "comment"
@@ -99,8 +99,9 @@ def property_at(text: str, start: int, end: int) -> PropertyLine | None:
     value = _without_comment(found, 2)
     if value[:1].isdigit() and all(map(_is_music, found[1].split())):
         return None
-    return PropertyLine(" ".join(found[1].lower().split()), *found.span(1), value, found.start(2),
-                        found.start(2) + len(value))  # fmt: skip
+    return PropertyLine(
+        " ".join(found[1].lower().split()), *found.span(1), value, found.start(2), found.start(2) + len(value)
+    )
 
 
 def _is_music(word: str) -> bool:
@@ -108,7 +109,7 @@ def _is_music(word: str) -> bool:
 
 
 def kind_of(text: str, start: int, end: int) -> LineKind:
-    """What a line is."""
+    """The kind of a line."""
     line = text[start:end].lstrip()
     if not line:
         return LineKind.BLANK

@@ -30,7 +30,7 @@ _BARS = re.compile(r"([0-9]{1,6})?bars?")
 
 
 class Unit(Enum):
-    """What a length counts."""
+    """The units of a length."""
 
     BEAT = "beat"
     QUARTER = "quarter"
@@ -75,7 +75,7 @@ class Lengths:
         return Fraction(ticks) * (self.parts or 1) / (self.opening if self.parts else meter).beat_ticks
 
     def text(self, ticks: Fraction | int, meter: Meter) -> str:
-        """What is written after a sign that lasts so many ticks in a meter: nothing for one beat that is counted
+        """Return the text after a sign that lasts so many ticks in a meter: nothing for one beat that is counted
         in beats."""
         return "" if ticks == meter.beat_ticks and not self.parts else f"={self.count(ticks, meter)}"
 

@@ -22,7 +22,8 @@ def lines_at(text: str, start: int, end: int) -> tuple[int, int]:
 def commented(text: str, start: int, end: int) -> list[TextEdit]:
     """Make the lines of a selection comments, or take the marks away where all of them are."""
     first, last = lines_at(text, start, end)
-    places, at = [], first
+    places = []
+    at = first
     for line in text[first:last].split("\n"):
         if line.strip():
             places.append(at + len(line) - len(line.lstrip()))

@@ -29,7 +29,8 @@ class Strikes:
     """Counts the signs that phrases strike."""
 
     def __init__(self, phrases: Mapping[str, Block], left_out: Iterable[int]) -> None:
-        self._phrases, self._left_out = phrases, frozenset(left_out)
+        self._phrases = phrases
+        self._left_out = frozenset(left_out)
         self._known: dict[str, int] = {}
 
     def of(self, node: Item | Use) -> int:
@@ -64,7 +65,7 @@ class Strikes:
 def lay_words(
     text: str, lines: list[SungLine], phrases: Mapping[str, Block], left_out: Iterable[int], findings: Findings
 ) -> tuple[dict[int, Sung], dict[int, tuple[Sung, ...]]]:
-    """What is sung to the items and to the uses of some lines, by their offsets."""
+    """Return the words of the items and of the uses of some lines, by their offsets."""
     strikes = Strikes(phrases, left_out)
     items: dict[int, Sung] = {}
     uses: dict[int, tuple[Sung, ...]] = {}

@@ -1,4 +1,4 @@
-"""What words mean in one frame, meter and key: the pitches they strike, and their ticks."""
+"""The meaning of words in one frame, meter and key: the pitches they strike, and their ticks."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class Struck(NamedTuple):
 
 
 class EventKind(Enum):
-    """What happens in a voice."""
+    """The kinds of events in a voice."""
 
     STRIKE = "strike"
     REST = "rest"
@@ -67,7 +67,7 @@ class Settled(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Scope:
-    """What words are settled in."""
+    """The frame, meter and key in which words have their meaning."""
 
     meter: Meter
     key: Key
@@ -75,7 +75,7 @@ class Scope:
     """How the sheet counts lengths."""
     tuning: float
     drums: bool
-    """Whether the voice is a drum kit's."""
+    """True if the voice is a drum kit's."""
     naming: Naming = Naming.LETTERS
     """How the sheet names pitches."""
     axes: dict[Mirror, Pitch] = field(init=False, compare=False, repr=False, default_factory=dict)
@@ -146,7 +146,8 @@ def _struck(word: Word, sign: Sign, ticks: int, frame: Frame, scope: Scope, find
 
 def _chord_pitches(what: ChordSign, frame: Frame, scope: Scope) -> list[Pitch]:
     """A chord's pitches: moves by semitones and octaves move its root and bass, moves by steps each pitch."""
-    chord, octave = what.chord, frame.octave if what.octave is None else what.octave
+    chord = what.chord
+    octave = frame.octave if what.octave is None else what.octave
     moves = list(frame.moves)
     while moves and isinstance(moves[0], Move) and not moves[0].steps:
         by = moves.pop(0)
@@ -186,8 +187,9 @@ def _axis(mirror: Mirror, scope: Scope) -> Pitch:
     return scope.axes[mirror]
 
 
-def _broken(plain: list[Struck], word: Word, what: ChordSign, ticks: int, frame: Frame, scope: Scope,
-            findings: list[Finding]) -> list[Struck]:  # fmt: skip
+def _broken(
+    plain: list[Struck], word: Word, what: ChordSign, ticks: int, frame: Frame, scope: Scope, findings: list[Finding]
+) -> list[Struck]:
     if what.manner is Manner.STRUM:
         apart = min(_STRUM_TICKS, ticks // (2 * len(plain)))
         return [each._replace(after=place * apart, ticks=ticks - place * apart) for place, each in enumerate(plain)]
@@ -223,7 +225,8 @@ def _ticks(word: Word, frame: Frame, scope: Scope, findings: list[Finding]) -> i
         message = "Fitted into this group, the length is not exact; another length for the group would be."
         findings.append(rules.LENGTH_FIT.at(0, len(word.text), message))
         return max(1, round(exact))
-    start, end = word.length_start + 1, len(word.text)
+    start = word.length_start + 1
+    end = len(word.text)
     written = word.text[start:end]
     nearest = third_of(written) or str(nearest_part(length.count))
     message = f"A beat cannot be cut exactly into {written}; use a fraction such as 1/3 or 1/16."
@@ -256,7 +259,8 @@ def _outside(sign: Sign, pitch: Pitch, frame: Frame) -> Finding:
 
 
 def _twice(word: Word, sign: Sign, pitch: Pitch) -> Finding:
-    start, end = sign.start, sign.end
+    start = sign.start
+    end = sign.end
     after = word.text[start - 1] == "&" if start else False
     cut = TextEdit(start - 1, end, "") if after else TextEdit(start, end + 1, "")
     message = f"{pitch.pretty} is already struck here; once is enough."

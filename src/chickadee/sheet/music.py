@@ -44,7 +44,7 @@ _node = tuple.__new__  # makes a named tuple at a third of its own constructor's
 
 @lru_cache
 def _plain_lines(naming: Naming) -> Callable[[str], tuple[_Plain, ...] | None]:
-    """What reads lines whose pitches are named so.
+    """Return the reader of lines whose pitches are named so.
 
     It gives what a line of notes, rests, holds and bar lines says, the same wherever it stands; None for any other
     line. Most lines are such, and of a sheet that is being edited all but one are the same as a moment ago.
@@ -76,10 +76,13 @@ def _plain_line(read: Callable[[str], Word], line: str) -> tuple[_Plain, ...] | 
 
 
 class _OpenGroup:
-    """What stands before a group that is open. ``is_repeat`` where ``|:`` opened it."""
+    """A group that is open. ``is_repeat`` where ``|:`` opened it."""
 
     def __init__(self, token: Token, body: list[Node], is_repeat: bool = False) -> None:
-        self.start, self.end, self.outer, self.is_repeat = token.start(), token.end(), body, is_repeat
+        self.start = token.start()
+        self.end = token.end()
+        self.outer = body
+        self.is_repeat = is_repeat
 
 
 class MusicReader:
@@ -95,11 +98,14 @@ class MusicReader:
         lookalikes: Lookalikes,
         naming: Naming = Naming.LETTERS,
     ) -> None:
-        self.text, self.phrases, self.findings, self.lookalikes = text, phrases, findings, lookalikes
+        self.text = text
+        self.phrases = phrases
+        self.findings = findings
+        self.lookalikes = lookalikes
         self._name = name  # of the block that is read
         self._allowance = allowance  # what all blocks may hold together
         self.body: list[Node] = []
-        """What stands in the innermost group that is open."""
+        """The nodes of the innermost group that is open."""
         self.last_line: list[Item | Use] = []
         """The signs and uses of the newest line of music, in groups or not."""
         self._open: list[_OpenGroup] = []
@@ -110,7 +116,8 @@ class MusicReader:
     def use_naming(self, naming: Naming) -> None:
         """From here on pitches are named so."""
         self._naming = naming
-        self._read_word, self._plain_line = word_reader(naming), _plain_lines(naming)
+        self._read_word = word_reader(naming)
+        self._plain_line = _plain_lines(naming)
 
     def closed(self) -> tuple[Node, ...]:
         """The whole body; groups still open are closed here."""
@@ -135,11 +142,14 @@ class MusicReader:
         ahead = list(islice(rest, _WINDOW))
         if not ahead or ahead[0].lastgroup == "comment":
             return
-        self.last_line, self._letter_by_letter = [], False
+        self.last_line = []
+        self._letter_by_letter = False
         while ahead:
             more = len(ahead) == _WINDOW
             self._allowance.spend(len(ahead), ahead[0].start(), ahead[-1].end())
-            place, last = 0, len(ahead) - (_MOST_CHANGES + 2 if more else 0)  # a token looks at those after it
+            # a token looks at those after it
+            place = 0
+            last = len(ahead) - (_MOST_CHANGES + 2 if more else 0)
             while place < last:
                 place += self._token(ahead, place)
             left = ahead[place:]
@@ -186,7 +196,8 @@ class MusicReader:
 
     def _word(self, ahead: list[Token], place: int) -> int:
         token = ahead[place]
-        text, (at, to) = token[0], token.span()
+        text = token[0]
+        (at, to) = token.span()
         word = self._read_word(text)
         after = ahead[place + 1] if place + 1 < len(ahead) else None
         if (
@@ -210,7 +221,7 @@ class MusicReader:
         self.last_line.append(node)
 
     def _changed_alone(self, ahead: list[Token], place: int) -> int:
-        """What is done to the newest sign alone, as in ``C4 x3``; the number of tokens that say it."""
+        """Change the newest sign alone, as in ``C4 x3``; return the number of tokens that say it."""
         changes, spans, taken = self._changes(ahead, place)
         if changes:
             item = self.body.pop()
@@ -221,9 +232,11 @@ class MusicReader:
         """A note whose length stands apart from its ``=``, as in ``C4 = 2`` and ``C4= 2``: read as one."""
         words = [token[0] for token in ahead[place : place + 3] if token.lastgroup == "word"]
         if len(words) > 2 and words[1] == "=" and "=" not in words[0]:
-            meant, count = f"{words[0]}={words[2]}", 3
+            meant = f"{words[0]}={words[2]}"
+            count = 3
         elif len(words) > 1 and words[0][-1] == "=" and words[0].count("=") == 1:
-            meant, count = words[0] + words[1], 2
+            meant = words[0] + words[1]
+            count = 2
         else:
             return 0
         word = self._read_word(meant)
@@ -247,7 +260,8 @@ class MusicReader:
         octave = _OCTAVE.fullmatch(after[0]) if re.fullmatch(r"[>']*[A-Ga-g][#♯b♭]?", token[0]) else None
         if first.findings or first.length is not None or not (octave or after[0][0] == "="):
             return 0
-        start, end = token.start(), after.end()
+        start = token.start()
+        end = after.end()
         meant = token[0] + after[0]
         word = self._read_word(meant)
         if word.findings:
@@ -338,16 +352,16 @@ class MusicReader:
 
     @cached_property
     def _names_are_said(self) -> bool:
-        """Whether the sheet says how its pitches are named."""
+        """True if the sheet says how its pitches are named."""
         return _NAMES.search(self.text, 0, _TOP) is not None
 
     @cached_property
     def _has_many_h(self) -> bool:
-        """Whether H is named so often that it is surely meant."""
+        """True if H is named so often that it is surely meant."""
         return len(_H.findall(self.text, 0, _TOP)) >= _MANY
 
     def _changes(self, ahead: list[Token], place: int) -> tuple[tuple[Change, ...], tuple[tuple[int, int], ...], int]:
-        """What is done to a phrase or group, by the words after it, with their offsets; and how many tokens those
+        """Return the changes of a phrase or group, by the words after it, their offsets, and how many tokens those
         are."""
         words: list[str] = []
         for token in ahead[place : place + _MOST_CHANGES]:
@@ -361,7 +375,8 @@ class MusicReader:
             change, count = read_change(words[taken:])
             if not count:
                 break
-            start, end = ahead[place + taken].start(), ahead[place + taken + count - 1].end()
+            start = ahead[place + taken].start()
+            end = ahead[place + taken + count - 1].end()
             if change is None:
                 message = (
                     f"“{shown(self.text[start:end])}” is not finished: up 5, up 2 steps, up 1 octave, on ^1 ^5, x3, "
@@ -402,7 +417,8 @@ class MusicReader:
             opened = self._open.pop()
             body, self.body = self.body, opened.outer
             before = self.text[opened.start : opened.end]
-            written = ":| (" if before[0] == ":" else "(" if len(self.body) == 1 else "| ("
+            plain = "(" if len(self.body) == 1 else "| ("
+            written = ":| (" if before[0] == ":" else plain
             opening = TextEdit(opened.start, opened.end, written)
         else:
             ends = (place for place, node in enumerate(self.body, 1) if _is_repeated(node))
@@ -464,7 +480,9 @@ class MusicReader:
 
     def _unclosed(self, token: Token) -> None:
         """A direction without its closing bracket: as many words as can be read as one; music goes on after them."""
-        start, end, text = token.start(), token.end(), token[0]
+        start = token.start()
+        end = token.end()
+        text = token[0]
         words = list(re.finditer(r"\S+", text[1:]))
         message = "This direction has no closing bracket."
         for count in range(min(len(words), _MOST_IN_DIRECTION), 0, -1):
@@ -476,14 +494,17 @@ class MusicReader:
             fix = Fix("Close it", (TextEdit(start + at, start + at, "]"),))
             self.findings.append(rules.DIRECTION.at(start, start + at, message, fix))
             self.body.append(Direction(start, start + at, what))
-            ahead, place = list(tokens(self.text, start + at, end)), 0
+            ahead = list(tokens(self.text, start + at, end))
+            place = 0
             while place < len(ahead):
                 place += self._token(ahead, place)
             return
         self.findings.append(rules.DIRECTION.at(start, end, message))
 
     def _direction(self, token: Token) -> None:
-        start, end, text = token.start(), token.end(), token[0]
+        start = token.start()
+        end = token.end()
+        text = token[0]
         if not text.endswith("]"):
             self._unclosed(token)
             return
@@ -513,7 +534,7 @@ def _is_repeated(node: Node) -> bool:
 
 
 def _is_readable(word: Word) -> bool:
-    """Whether a word is in the language, or so near to it that it is understood."""
+    """Return whether a word is in the language, or so near to it that it is understood."""
     return word.kind is not Kind.SILENT and all(each.code == rules.NEAR_MISS.code for each in word.findings)
 
 

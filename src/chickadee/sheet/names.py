@@ -15,7 +15,7 @@ _GOOD = re.compile(r"[^\W\d_][^\s|()\[\]{}&=]*")
 
 
 def is_taken(name: str) -> bool:
-    """Whether a word already means something, or could not be read as a phrase's name."""
+    """Return whether a word already means something, or could not be read as a phrase's name."""
     if name.lower() in DRUMS or name.lower() in CHANGE_WORDS or _GOOD.fullmatch(name) is None:
         return True
     return read_word(name).kind is not Kind.SILENT

@@ -32,7 +32,7 @@ _SHARP = re.compile(r"([>'‘’]*[A-Ga-g])(s|is)(-?[0-9]?)((?:=.*)?)")
 
 
 def near_miss(word: str) -> NearMiss | None:
-    """What a word that cannot be read was surely meant to be, or None. Several slips in one word are all put right;
+    """Return the word that was surely meant by one that cannot be read, or None. Several slips are all put right;
     the message speaks of the first."""
     first = found = _one_slip(word)
     for _ in range(_MOST_SLIPS):

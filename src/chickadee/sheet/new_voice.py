@@ -11,7 +11,7 @@ from .names import free_name
 from .reading import Reading
 from .writing import write_song
 
-__all__ = ["music_lines", "voice_block"]
+__all__ = ["gap_before_block", "music_lines", "voice_block"]
 
 
 def music_lines(song: Song, grid: BarGrid, notes: Sequence[Note], end: int) -> list[str]:
@@ -21,7 +21,7 @@ def music_lines(song: Song, grid: BarGrid, notes: Sequence[Note], end: int) -> l
     """
     alone = Song(
         voices=(Voice("Voice", end=end),),
-        notes=tuple(note._replace(voice=0, ink=(), syllable="", loudness=80, short=False) for note in notes),
+        notes=tuple(note._replace(voice=0, spans=(), syllable="", loudness=80, short=False) for note in notes),
         grid=grid,
         keys=((0, song.key),),
     )
@@ -34,5 +34,11 @@ def voice_block(reading: Reading, name: str, rows: Sequence[str]) -> list[TextEd
     text = reading.text
     name = free_name(name, "voice", {voice.name.lower() for voice in reading.song.voices})
     lines = [f"voice {name}", *(f"  {row}" for row in rows)]
-    lead = "" if not text.strip() else "\n" if text.endswith("\n") else "\n\n"
-    return [TextEdit(len(text), len(text), lead + "\n".join(lines) + "\n")]
+    return [TextEdit(len(text), len(text), gap_before_block(text) + "\n".join(lines) + "\n")]
+
+
+def gap_before_block(text: str) -> str:
+    """The end of line, or two, between a sheet's text and a block that is added to it."""
+    if not text.strip():
+        return ""
+    return "\n" if text.endswith("\n") else "\n\n"

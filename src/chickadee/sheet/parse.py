@@ -59,7 +59,11 @@ class _OpenBlock:
     """A block while its lines are read."""
 
     def __init__(self, place: str, name: str, start: int, end: int, music: MusicReader) -> None:
-        self.place, self.name, self.start, self.end, self.music = place, name, start, end, music
+        self.place = place
+        self.name = name
+        self.start = start
+        self.end = end
+        self.music = music
         self.settings = Settings()
         self.properties: list[Property] = []
         self.sung: list[SungLine] = []
@@ -87,9 +91,12 @@ class _OpenBlock:
 class _Parser:
     def __init__(self, text: str) -> None:
         self.text = text
-        self.findings, self.allowance, self.lookalikes = Findings(), Allowance(), Lookalikes()
+        self.findings = Findings()
+        self.allowance = Allowance()
+        self.lookalikes = Lookalikes()
         self.phrase_names = _phrase_names(text)
-        self.naming, self.head_naming = Naming.LETTERS, _head_naming(text)
+        self.naming = Naming.LETTERS
+        self.head_naming = _head_naming(text)
         self.has_voices = next(headers(text, "voice"), None) is not None
         self.song = self._open("song", FIRST_VOICE, 0, 0)
         self.block = self.song
@@ -97,7 +104,7 @@ class _Parser:
         self.phrases: list[_OpenBlock] = []
         self.names: dict[str, set[str]] = {"voice": set(), "phrase": set()}
         self.unfree = {"voice": set[str](), "phrase": {name.lower() for name in self.phrase_names}}
-        """What no block may be called instead of its own name: what others are called, or will be."""
+        """Names that no block may be given instead of its own: those of others, now or later."""
         self.misnamed: list[tuple[str, str, Finding]] = []
         """Phrases with a name that reads as something else: the name, another one, and the finding."""
         self.renamed: Counter[str] = Counter()
@@ -116,8 +123,9 @@ class _Parser:
             first = melody.body[0]
             own = {} if self.has_voices else {name: getattr(melody.settings, name) for name in _OF_VOICES}
             properties = tuple(each for each in melody.properties if each.name in own)
-            voices.insert(0, replace(melody, start=first.start, end=first.end, settings=Settings(**own),
-                                     properties=properties))  # fmt: skip
+            voices.insert(
+                0, replace(melody, start=first.start, end=first.end, settings=Settings(**own), properties=properties)
+            )
         self._say_misnamed([*voices, *phrases.values()])
         sheet = Sheet(self.song.settings, tuple(self.song.properties), phrases, tuple(voices), frozenset(cut))
         return sheet, list(self.findings)
@@ -169,7 +177,7 @@ class _Parser:
             self.block.music.line(start, end)
 
     def _other_comment(self, start: int, end: int) -> bool:
-        """Whether a line is a comment as programs have it, with ``#``; it is understood as one."""
+        """Return whether a line is a comment as programs have it, with ``#``; it is understood as one."""
         found = _OTHER_COMMENT.match(self.text, start, end)
         if found is None:
             return False
@@ -178,11 +186,12 @@ class _Parser:
         return True
 
     def _without_colon(self, start: int, end: int) -> bool:
-        """Whether a line is a property without its colon, such as ``tempo 100``: none of it sounds."""
+        """Return whether a line is a property without its colon, such as ``tempo 100``: none of it sounds."""
         found = _COLONLESS.match(self.text, start, end)
         if found is None or found[1] in self.phrase_names:
             return False
-        name, value = found[1].lower(), found[2].rstrip()
+        name = found[1].lower()
+        value = found[2].rstrip()
         kind = PROPERTIES[name]
         try:
             kind.value(value, self.head_naming)
@@ -233,7 +242,8 @@ class _Parser:
         return None
 
     def _property(self, line: Property) -> None:
-        name, value = line.name, line.value
+        name = line.name
+        value = line.value
         kind = PROPERTIES.get(name)
         block = self.block
         if name.startswith("keys ") and block is self.song:
@@ -276,7 +286,8 @@ class _Parser:
 
     def _key_set(self, line: Property, name: str) -> None:
         """A further set of keys, by its name; one that is there already is added to."""
-        block, kind = self.block, PROPERTIES["keys"]
+        block = self.block
+        kind = PROPERTIES["keys"]
         block.properties.append(line)
         try:
             keys = kind.value(line.value, self.head_naming)
@@ -291,7 +302,7 @@ class _Parser:
         block.settings = replace(block.settings, key_sets=tuple(sets.items()))
 
     def _may_stand(self, kind: PropertyKind, block: _OpenBlock) -> bool:
-        """Whether a block can have a property. A tune that names no voice has those of its one voice at its top."""
+        """Return whether a block can have a property; those of a lone unnamed voice stand at the top of the sheet."""
         return block.place in kind.places or (block is self.song and not self.has_voices and "voice" in kind.places)
 
     def _meant(self, kind: PropertyKind, line: Property) -> list[Fix]:

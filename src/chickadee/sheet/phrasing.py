@@ -11,7 +11,8 @@ from .names import free_name
 
 __all__ = ["Bar", "Phrase", "Piece", "phrased"]
 
-_LONGEST, _MOST_PHRASES = 16, 40
+_LONGEST = 16
+_MOST_PHRASES = 40
 _SILENT = re.compile(r"(?:rest|-)\S* \|")  # a bar without strikes
 _NAMES = (
     "theme", "reply", "turn", "bridge", "refrain", "figure", "echo", "close", "rise", "fall", "walk", "drift", "wave",
@@ -92,15 +93,19 @@ class _Finder:
 
     def __init__(self, voices: Sequence[Sequence[Bar]], fixed: Sequence[frozenset[int]]) -> None:
         self._rows: list[Row] = [
-            [(bar.text if place not in kept and bar.text.endswith("|") else None, place)
-             for place, bar in enumerate(bars)] for bars, kept in zip(voices, fixed, strict=True)
-        ]  # fmt: skip
+            [
+                (bar.text if place not in kept and bar.text.endswith("|") else None, place)
+                for place, bar in enumerate(bars)
+            ]
+            for bars, kept in zip(voices, fixed, strict=True)
+        ]
         self._sounding = [_sounding(row) for row in self._rows]
         self._voices = voices
 
     def _window(self, voice: int, place: int, length: int) -> tuple[str, ...] | None:
         """The bars from a place in a row on; None where they are no bars, or directions stand between them."""
-        row, found = self._rows[voice], list[str]()
+        row = self._rows[voice]
+        found = list[str]()
         for bar, number in row[place : place + length]:
             if not isinstance(bar, str) or (found and self._voices[voice][number].head):
                 return None
@@ -112,14 +117,16 @@ class _Finder:
 
         It begins and ends with a bar that comes again and is not silent.
         """
-        best, most = None, 0.0
+        best = None
+        most = 0.0
         edges = self._edges()
         for length in range(min(_LONGEST, max(map(len, self._rows), default=0)), 0, -1):
             for window, count in self._windows(length, edges).items():
                 words = sum(bar.count(" ") for bar in window)  # the bar line is no word
                 saved = (count - 1) * words - count - _OVERHEAD
                 if count > 1 and saved * _ROUND.get(length, 1.0) > most and not _is_periodic(window):
-                    best, most = window, saved * _ROUND.get(length, 1.0)
+                    best = window
+                    most = saved * _ROUND.get(length, 1.0)
         return best
 
     def _edges(self) -> list[list[int]]:
@@ -146,7 +153,8 @@ class _Finder:
         """Put a phrase in the place of its bars, wherever they stand."""
         length = len(bars)
         for voice, row in enumerate(self._rows):
-            found, free = list[int](), 0
+            found = list[int]()
+            free = 0
             for place, bar in self._sounding[voice]:
                 if place >= free and bar == bars[0] and self._window(voice, place, length) == bars:
                     found.append(place)
@@ -176,7 +184,7 @@ class _Finder:
 
 
 def _is_periodic(window: tuple[str, ...]) -> bool:
-    """Whether a run of bars is a shorter one, several times."""
+    """Return whether a run of bars is a shorter one, several times."""
     length = len(window)
     return any(
         length % step == 0 and window == window[:step] * (length // step) for step in range(1, length // 2 + 1)

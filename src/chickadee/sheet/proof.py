@@ -61,15 +61,15 @@ def sounds(notes: Iterable[Note]) -> Counter[Sound]:
 
 
 def elsewhere(reading: Reading, *items: Item) -> Counter[Sound]:
-    """What sounds of the notes that are not written in some items."""
+    """Count the sounds of the notes that are not written in some items."""
     written = reading.song.notes
-    return sounds(note for note in written if not any(item.start <= note.ink[0][0] < item.end for item in items))
+    return sounds(note for note in written if not any(item.start <= note.spans[0][0] < item.end for item in items))
 
 
 def has_besides(song: Song, stay: Counter[Sound], *others: Note) -> bool:
-    """Whether a song has all that is to stay and, besides, other notes; those may be louder or softer where they are.
+    """Return whether a song has all that is to stay and, besides, other notes.
 
-    A note that was moved onto a beat may be stressed there.
+    Those may be louder or softer than they were. A note that was moved onto a beat may be stressed there.
     """
     left = sounds(song.notes)
     left.subtract(stay)

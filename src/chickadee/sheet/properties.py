@@ -42,7 +42,7 @@ class OwnKey:
     letter: str
     """A letter, a digit, or one of KEY_NAMES."""
     written: str
-    """What it plays as it is written."""
+    """The pitch, chord or phrase it plays, as it is written."""
     numbers: tuple[int, ...]
     """MIDI numbers; none for a phrase."""
     kind: str = "pitches"
@@ -224,10 +224,12 @@ def _allow(value: str, naming: Naming = Naming.LETTERS) -> frozenset[int]:
     """Pitch classes for letters alone, as numbers from -12 to -1; MIDI numbers for pitches with an octave."""
     found = set()
     for word in value.replace(",", " ").split():
-        number, named = read_pitch_number(word, naming), naming.read(word) or read_pitch_name(word)
+        number = read_pitch_number(word, naming)
+        named = naming.read(word) or read_pitch_name(word)
         if number is None and (named is None or named[1] is not None):
             raise InputFault("Allowed pitches are letters or pitches, such as C D E G A.")
-        found.add(number if number is not None else named[0].pitch_class - 12 if named else 0)
+        by_name = named[0].pitch_class - 12 if named else 0
+        found.add(number if number is not None else by_name)
     if not found:
         raise InputFault("Allowed pitches are letters or pitches, such as C D E G A.")
     return frozenset(found)
@@ -247,8 +249,10 @@ def _keys(value: str, naming: Naming = Naming.LETTERS) -> tuple[OwnKey, ...]:
         letter = letter.lower()
         key = _own_key(letter, written, naming) if re.fullmatch("[a-z0-9]", letter) or letter in KEY_NAMES else None
         if key is None:
-            raise InputFault("Own keys are letters, digits, left, right, up, down, space and other named keys, with "
-                             "what they play: q C4, w E4&G4, left {Am}, 1 snare, space call.")  # fmt: skip
+            raise InputFault(
+                "Own keys are letters, digits, left, right, up, down, space and other named keys, with "
+                "what they play: q C4, w E4&G4, left {Am}, 1 snare, space call."
+            )
         found.append(key)
     return tuple(found)
 
@@ -276,10 +280,12 @@ def _recording(value: str) -> LaidRecording:
     first = next((found for found in seconds[:1] if found is not None and found[1] is None), None)
     anchors = [found for found in seconds[1 if first else 0 :] if found is not None and found[1] is not None]
     if not path or None in seconds or len(anchors) + bool(first) != len(more):
-        raise InputFault("A recording is a file, the second at which bar 1 begins, and bars with theirs: "
-                         "gull.wav, 1.25, 5=9.75.")  # fmt: skip
-    return LaidRecording(path, float(first[2]) if first else 0.0,
-                         tuple((int(found[1]), float(found[2])) for found in anchors))  # fmt: skip
+        raise InputFault(
+            "A recording is a file, the second at which bar 1 begins, and bars with theirs: gull.wav, 1.25, 5=9.75."
+        )
+    return LaidRecording(
+        path, float(first[2]) if first else 0.0, tuple((int(found[1]), float(found[2])) for found in anchors)
+    )
 
 
 def _numbers(written: str, naming: Naming) -> tuple[int, ...]:

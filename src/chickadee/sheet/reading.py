@@ -30,9 +30,9 @@ _HEAVY = 400_000  # notes and signs of readings that are kept together
 __all__ = ["Reading", "collector_paused", "not_read", "read"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Reading:
-    """What a sheet says.
+    """A sheet that was read.
 
     >>> reading = read("C4 60 E4=2 |")
     >>> [note.number for note in reading.song.notes], reading.findings
@@ -47,13 +47,17 @@ class Reading:
     events: tuple[tuple[Event, ...], ...]
     """For each voice, in order of time: what its text does."""
     unused: tuple[tuple[Event, ...], ...]
-    """What each phrase that no voice uses would do."""
+    """The events of each phrase that no voice uses."""
     findings: tuple[Finding, ...]
     """In order of place."""
 
+    def __repr__(self) -> str:
+        count = len(self.findings)
+        return f"<Reading of {self.song.summary}, {count} finding{'s' * (count != 1)}>"
+
     @property
     def has_errors(self) -> bool:
-        """Whether any finding is an error."""
+        """True if any finding is an error."""
         return any(finding.severity is Severity.ERROR for finding in self.findings)
 
     @property
@@ -77,7 +81,7 @@ class Reading:
 
     @cached_property
     def places(self) -> dict[int, frozenset[Place]]:
-        """What the signs of each block, by its identity, are read in where it is used."""
+        """The places in which the signs of each block, by its identity, are read where it is used."""
         return places_of(self.sheet)
 
     @cached_property
@@ -85,21 +89,27 @@ class Reading:
         """Every sign that names pitches, block by block, without those that are only nearly the language."""
         ticks = self._first_ticks()
         return tuple(
-            Site(block, item, sign, item.word.text[sign.start : sign.end],
-                 self.song.key_at(ticks.get(item.start, 0)), self.places[id(block)])
+            Site(
+                block,
+                item,
+                sign,
+                item.word.text[sign.start : sign.end],
+                self.song.key_at(ticks.get(item.start, 0)),
+                self.places[id(block)],
+            )
             for block in (*self.sheet.phrases.values(), *self.sheet.voices)
             for item in items_in(block.body)
             if is_written_so(self.text, item)
             for sign in item.word.signs
-        )  # fmt: skip
+        )
 
     def site_at(self, note: Note) -> Site | None:
         """The sign that strikes a note; None for a word that is only nearly the language."""
-        return self._sites_by_ink.get(note.ink[0][0])
+        return self._sites_by_spans.get(note.spans[0][0])
 
     def numbers_of(self, note: Note) -> set[int]:
         """The MIDI numbers that the sign of a note sounds as, wherever it is used."""
-        return self._numbers_by_ink[note.ink[0]]
+        return self._numbers_by_spans[note.spans[0]]
 
     @property
     def lengths(self) -> Lengths:
@@ -111,14 +121,14 @@ class Reading:
         return self.lengths.ticks(word.length, self.song.grid.meter_at(tick))
 
     @cached_property
-    def _sites_by_ink(self) -> dict[int, Site]:
+    def _sites_by_spans(self) -> dict[int, Site]:
         return {site.item.start if len(site.item.word.signs) == 1 else site.start: site for site in self.sites}
 
     @cached_property
-    def _numbers_by_ink(self) -> dict[tuple[int, int], set[int]]:
+    def _numbers_by_spans(self) -> dict[tuple[int, int], set[int]]:
         found: dict[tuple[int, int], set[int]] = {}
         for note in self.song.notes:
-            found.setdefault(note.ink[0], set()).add(note.number)
+            found.setdefault(note.spans[0], set()).add(note.number)
         return found
 
     def block_at(self, offset: int) -> Block | None:
@@ -128,7 +138,7 @@ class Reading:
         return blocks[place] if place >= 0 and offset < blocks[place].body[-1].end else None
 
     def is_fitted(self, offset: int) -> bool:
-        """Whether an offset lies inside a group that is fitted into a length."""
+        """Return whether an offset lies inside a group that is fitted into a length."""
         starts, ends = self._fitted
         place = bisect_right(starts, offset) - 1
         return place >= 0 and offset < ends[place]
@@ -143,7 +153,8 @@ class Reading:
     @cached_property
     def _fitted(self) -> tuple[list[int], list[int]]:
         """Where fitted groups begin and end, without those that stand inside another."""
-        starts, ends = [], [0]
+        starts = []
+        ends = [0]
         for block in self._blocks[1]:
             for group in groups_in(block.body):
                 if group.length is not None and group.start >= ends[-1]:
@@ -175,22 +186,22 @@ class Reading:
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
         known: dict[str, object] = {
             name: self.__dict__[name]
-            for name in ("bars", "places", "sites", "_ink", "_line_starts")
+            for name in ("bars", "places", "sites", "_spans", "_line_starts")
             if name in self.__dict__
         }
         new.__dict__.update(known)  # what does not depend on the findings need not be worked out again
         return new
 
     def notes_at(self, start: int, end: int) -> list[int]:
-        """Indices of the notes whose ink touches the characters from ``start`` to ``end``, in order of time."""
-        near = self._ink[: bisect_right(self._ink, (end, len(self.text) + 1, 0))]
+        """Indices of notes whose source spans touch the characters from ``start`` to ``end``, in order of time."""
+        near = self._spans[: bisect_right(self._spans, (end, len(self.text) + 1, 0))]
         if start == end:
             return sorted({note for _, ink_end, note in near if ink_end >= start})
         return sorted({note for ink_start, ink_end, note in near if ink_end > start and ink_start < end})
 
     def ink_of(self, note: Note) -> str:
         """The text that strikes a note."""
-        start, end = note.ink[0]
+        start, end = note.spans[0]
         return self.text[start:end]
 
     def place(self, offset: int) -> tuple[int, int]:
@@ -199,8 +210,8 @@ class Reading:
         return line, offset - self._line_starts[line - 1] + 1
 
     @cached_property
-    def _ink(self) -> list[tuple[int, int, int]]:
-        return sorted((start, end, index) for index, note in enumerate(self.song.notes) for start, end in note.ink)
+    def _spans(self) -> list[tuple[int, int, int]]:
+        return sorted((start, end, index) for index, note in enumerate(self.song.notes) for start, end in note.spans)
 
     @cached_property
     def _line_starts(self) -> list[int]:
@@ -245,7 +256,7 @@ def _parsed(text: str) -> tuple[Sheet, list[Finding]]:
 
 @contextmanager
 def collector_paused() -> Iterator[None]:
-    """Keep Python's collector of cycles away: reading and checking make very many small tuples and no cycle."""
+    """Turn garbage collection off: reading and checking make very many small tuples and no cycle."""
     was_working = gc.isenabled()
     gc.disable()
     try:

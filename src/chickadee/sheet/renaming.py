@@ -30,7 +30,8 @@ def renamed(reading: Reading, naming: Naming) -> list[TextEdit]:
                 continue  # it was understood as another word
             for sign in item.word.signs:
                 if isinstance(sign.what, Named):
-                    start, end = item.start + sign.start, item.start + sign.end
+                    start = item.start + sign.start
+                    end = item.start + sign.end
                     octave = re.search(r"-?[0-9]*$", reading.text[start:end])
                     written = naming.text(sign.what.name) + (octave[0] if octave else "")
                     found[start] = TextEdit(start, end, written)

@@ -38,7 +38,9 @@ def _rule(code: str, severity: Severity, summary: str) -> Rule:
     return RULES[code]
 
 
-_ERROR, _WARNING, _HINT = Severity.ERROR, Severity.WARNING, Severity.HINT
+_ERROR = Severity.ERROR
+_WARNING = Severity.WARNING
+_HINT = Severity.HINT
 
 NOT_UNDERSTOOD = _rule("not-understood", _ERROR, "A sign that is not part of the language.")
 NEAR_MISS = _rule("near-miss", _HINT, "Not quite the language, but understood.")

@@ -20,12 +20,12 @@ class CannotEdit(InputFault):
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """What a block's signs are read in where it is used; a phrase without an octave can have several."""
+    """The key and octave in which a block's signs are read where it is used; a phrase can have several."""
 
     octave: int
     """Of letters without one."""
     given: bool
-    """Whether a property says so, of the block or of what it is used in."""
+    """True if a property says so, of the block or of what it is used in."""
     drums: bool
 
 
@@ -58,7 +58,7 @@ class Site:
 
     @property
     def is_drum(self) -> bool:
-        """Whether it names a percussion key, everywhere it is used."""
+        """True if it names a percussion key, everywhere it is used."""
         return all(place.drums for place in self.places)
 
     @property
@@ -77,7 +77,8 @@ class Site:
 
         ``tuning`` is the frequency of A4 in Hz. Raises CannotEdit as :attr:`octave` does.
         """
-        what, key = self.sign.what, self.key
+        what = self.sign.what
+        key = self.key
         if isinstance(what, Named):
             return [what.name.at(self.octave if what.octave is None else what.octave)]
         if isinstance(what, ChordSign):
@@ -90,13 +91,13 @@ class Site:
 
     @property
     def is_bare(self) -> bool:
-        """Whether it is written without an octave."""
+        """True if it is written without an octave."""
         what = self.sign.what
         return isinstance(what, Step) or (isinstance(what, Named | ChordSign) and what.octave is None)
 
     @property
     def follows_octave(self) -> bool:
-        """Whether it is written without an octave, which a property gives it."""
+        """True if it is written without an octave, which a property gives it."""
         return self.is_bare and all(place.given for place in self.places)
 
     def within(self, octave: int) -> Site:

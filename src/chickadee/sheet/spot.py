@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from dataclasses import dataclass
 from fractions import Fraction
+from operator import attrgetter
 
 from ..song import Note
 from .reading import Reading
@@ -32,7 +33,7 @@ def spot_of(reading: Reading, index: int) -> Spot:
 
 
 def _spot_of_note(reading: Reading, note: Note) -> Spot:
-    start, end = note.ink[0]
+    start, end = note.spans[0]
     block = reading.block_at(start)
     found = _find(reading.text, block, block.body, start, end) if block is not None else None
     if found is not None:
@@ -41,7 +42,7 @@ def _spot_of_note(reading: Reading, note: Note) -> Spot:
 
 
 def _find(text: str, block: Block, body: tuple[Node, ...], start: int, end: int) -> Spot | None:
-    index = bisect_right(body, start, key=lambda node: node.start) - 1
+    index = bisect_right(body, start, key=attrgetter("start")) - 1
     node = body[index] if index >= 0 else None
     if isinstance(node, Group) and start < node.end:
         return _find(text, block, node.body, start, end)

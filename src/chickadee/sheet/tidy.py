@@ -71,7 +71,8 @@ class _Tidier:
 
     def _music(self, line: str) -> None:
         written = comment_start(line, 0, len(line))
-        bars, signs = [], ""
+        bars = []
+        signs = ""
         found = list(tokens(line, 0, written))
         if any(token[0].startswith("//") for token in found):  # which a space before it would make a comment
             self.music.append(([line[:written].rstrip()], line[written:]))
@@ -95,10 +96,12 @@ class _Tidier:
         """A token between two others, its length in beats written in the simplest way that reads the same."""
         text = " ".join(token[0].split())
         if token.lastgroup == "close":
-            length, at = read_length(text[2:]), 1
+            length = read_length(text[2:])
+            at = 1
         elif token.lastgroup == "word":
             word = read_word(text)
-            length, at = word.length, word.length_start
+            length = word.length
+            at = word.length_start
         else:
             return text
         if length is None or length.unit is not Unit.BEAT or not length.count or third_of(text[at + 1 :]):
@@ -122,7 +125,7 @@ class _Tidier:
 
 
 def _stands_alone(sign: str, before: str, after: str) -> bool:
-    """Whether a sign that loses its length still reads the same between two others.
+    """Return whether a sign that loses its length still reads the same between two others.
 
     A letter without an octave would take a number after it as one, a step or a number would go with a change.
     """

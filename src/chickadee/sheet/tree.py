@@ -12,8 +12,8 @@ from .length import Length
 from .properties import Settings
 from .word import Word
 
-_BEFORE, _AFTER = frozenset(" \t\n()]|"), frozenset(" \t\n()[|")
-"""What may stand beside a word that is written by itself."""
+_BEFORE = frozenset(" \t\n()]|")  # what may stand before a word that is written by itself
+_AFTER = frozenset(" \t\n()[|")  # and after it
 
 __all__ = [
     "Backwards",
@@ -165,7 +165,7 @@ class Property:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Sung:
-    """What is sung to a sign: a syllable of each verse, sung in turn as the sign comes again."""
+    """The words of a sign: a syllable of each verse, sung in turn as the sign comes again."""
 
     verses: tuple[str, ...]
 
@@ -184,9 +184,9 @@ class Block:
     words: tuple[Property, ...]
     """Its ``words:`` lines."""
     syllables: Mapping[int, Sung]
-    """What is sung to the item that starts at an offset."""
+    """The words of the item that starts at an offset."""
     use_words: Mapping[int, tuple[Sung, ...]]
-    """What is sung to the signs that a use strikes, in order, by the offset of a use with words of its own."""
+    """The words of the signs that a use strikes, in order, by the offset of a use with words of its own."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -203,8 +203,9 @@ class Sheet:
 
 
 def is_written_so(text: str, item: Item) -> bool:
-    """Whether an item stands by itself in a sheet's text, as the language has it, and not in a near miss."""
-    start, end = item.start, item.end
+    """Return whether an item stands by itself in a sheet's text, as the language has it, and not in a near miss."""
+    start = item.start
+    end = item.end
     apart = (start == 0 or text[start - 1] in _BEFORE) and (end == len(text) or text[end] in _AFTER)
     return apart and end - start == len(item.word.text)
 

@@ -46,7 +46,9 @@ _MOST_SCOPES = 50  # whose words are kept, settled
 
 
 _new = tuple.__new__  # makes a named tuple at a third of its own constructor's time
-_STRIKE, _HOLD, _BAR = EventKind.STRIKE, EventKind.HOLD, EventKind.BAR
+_STRIKE = EventKind.STRIKE
+_HOLD = EventKind.HOLD
+_BAR = EventKind.BAR
 
 
 class Event(NamedTuple):
@@ -89,8 +91,15 @@ class VoiceWalk:
     is what may still be made by this walk and those after it.
     """
 
-    def __init__(self, index: int, scope: Scope, changes: Sequence[tuple[int, Meter | Key]], level: int,
-                 goal: int | None, allowance: Allowance) -> None:  # fmt: skip
+    def __init__(
+        self,
+        index: int,
+        scope: Scope,
+        changes: Sequence[tuple[int, Meter | Key]],
+        level: int,
+        goal: int | None,
+        allowance: Allowance,
+    ) -> None:
         self.tick = 0
         self.notes: list[Note] = []
         self.events: list[Event] = []
@@ -99,12 +108,15 @@ class VoiceWalk:
         self.sounds: list[tuple[int, str]] = []
         self.pedals: list[tuple[int, int]] = []
         self.spent = 0
-        """What this walk took of the allowance."""
+        """The part of the allowance that this walk took."""
         self.waits = False
-        """Whether something here is repeated to an end that is not known."""
+        """True if something here is repeated to an end that is not known."""
         self.repeated_tempos: list[TempoMark] = []
         """The tempos that it changes to."""
-        self._index, self._scope, self._goal, self._allowance = index, scope, goal, allowance
+        self._index = index
+        self._scope = scope
+        self._goal = goal
+        self._allowance = allowance
         self._changes = changes
         self._next_place = 0
         self._next_change: float = self._changes[0][0] if self._changes else _NEVER
@@ -122,7 +134,7 @@ class VoiceWalk:
         self._frame: Frame | None = None
         self._settled: dict[Word, Settled] = {}
         self._by_frame: dict[Frame, dict[Word, Settled]] = {}
-        self._inks: dict[
+        self._spans: dict[
             tuple[int, int], tuple[tuple[int, int]]
         ] = {}  # of notes by span, shared by all that come again
         self._by_scope = {scope: self._by_frame}
@@ -131,7 +143,9 @@ class VoiceWalk:
         """Walk some signs. Raises TooMany beyond the bounds."""
         if placed:
             self._spend(len(placed), placed[-1].node.start, placed[-1].node.end)
-        item, bar_line, bars = self._item, BarLine, self.events
+        item = self._item
+        bar_line = BarLine
+        bars = self.events
         for node, frame in placed:
             kind = type(node)
             if kind is Item:
@@ -162,7 +176,8 @@ class VoiceWalk:
         for place, (level, accent, vary) in self._shades.items():
             note = self.notes[place]
             if stress:
-                meter, place_in_bar = grid.meter_at(note.start), grid.place(note.start)
+                meter = grid.meter_at(note.start)
+                place_in_bar = grid.place(note.start)
                 beat = int(place_in_bar.beat - 1)
                 if place_in_bar.bar == 0:  # a pickup is the end of a bar
                     beat += (meter.bar_ticks - grid.pickup) // meter.beat_ticks
@@ -189,13 +204,14 @@ class VoiceWalk:
         if self._held and kind is not _HOLD:
             self._join_holds()
         if kind is _STRIKE:
-            loud, tune = round(self._level), self.notes
+            loud = round(self._level)
+            tune = self.notes
             shaded = self._vary or self._swelling is not None or self._shades
             sung = frame.syllables.get(start) if frame.syllables else None
             syllable = self._sing(sung) if sung is not None else ""
             for pitch, number, first, last, accent, short, after, own in struck:
                 span = (start, end) if first < 0 else (start + first, start + last)
-                ink = self._inks.get(span) or self._inks.setdefault(span, (span,))
+                spans = self._spans.get(span) or self._spans.setdefault(span, (span,))
                 if shaded:
                     self._shades[len(tune)] = self._level, accent, self._vary
                 loudness = min(127, loud + ACCENT) if accent else loud
@@ -210,7 +226,7 @@ class VoiceWalk:
                             number,
                             loudness,
                             short,
-                            ink,
+                            spans,
                             syllable,
                         ),
                     )
@@ -241,15 +257,15 @@ class VoiceWalk:
         self._held.append((ticks, start, end))
 
     def _join_holds(self) -> None:
-        """Make the newest notes longer by the holds after them, all at once: each has the ink of all of them."""
+        """Make the newest notes longer by the holds after them: each gets the source spans of all holds."""
         if not self._held:
             return
         ticks = sum(held[0] for held in self._held)
-        ink = tuple(held[1:] for held in self._held)
+        holds = tuple(held[1:] for held in self._held)
         for place in range(len(self.notes) - self._newest, len(self.notes)):
             note = self.notes[place]
             if note.end == self.tick - ticks:
-                self.notes[place] = note._replace(length=note.length + ticks, ink=note.ink + ink)
+                self.notes[place] = note._replace(length=note.length + ticks, spans=note.spans + holds)
         self._held.clear()
 
     def _spend(self, count: int, start: int, end: int) -> None:
@@ -269,7 +285,8 @@ class VoiceWalk:
     def _inside(self, fit: Fit) -> Fraction:
         """The ticks of what is to be fitted, with the groups inside it fitted."""
         if fit not in self._insides:
-            lengths, meter = self._scope.lengths, self._scope.meter
+            lengths = self._scope.lengths
+            meter = self._scope.meter
             total = Fraction(0)
             for node, frame in fit.items:
                 assert type(node) is Item
@@ -287,11 +304,14 @@ class VoiceWalk:
             self.repeated_tempos += _tempos_in(until)
             return
         self._join_holds()
-        first_note, first_event, began = len(self.notes) - self._newest, len(self.events), self.tick
+        first_note = len(self.notes) - self._newest
+        first_event = len(self.events)
+        began = self.tick
         is_plain = all(type(each.node) is Item for each in until.body)
         times = 1
         while self.tick < self._goal:
-            before, spent = self.tick, self.spent
+            before = self.tick
+            spent = self.spent
             self.run(until.body * times)
             if self.tick == before:
                 break
@@ -353,7 +373,8 @@ class VoiceWalk:
             _, accent, vary = self._shades.get(place, (0.0, False, 0))
             part = (self.notes[place].start - swell.tick) / max(1, self.tick - swell.tick)
             self._shades[place] = swell.level + (level - swell.level) * part, accent, vary
-        self._swelling, self._level = None, level
+        self._swelling = None
+        self._level = level
 
     def _catch_up(self) -> None:
         """Take on the meter and key that other voices gave the song up to here."""
@@ -368,7 +389,9 @@ class VoiceWalk:
 
     def _rescope(self, scope: Scope) -> None:
         if scope != self._scope:
-            self._scope, self._frame, self._fitted = scope, None, {}
+            self._scope = scope
+            self._frame = None
+            self._fitted = {}
             self._insides = {}
             if len(self._by_scope) == _MOST_SCOPES:
                 self._by_scope.clear()

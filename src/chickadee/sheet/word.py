@@ -21,7 +21,7 @@ __all__ = ["Kind", "Sign", "Word", "octave_fixes", "read_word", "third_of", "wor
 
 
 class Kind(Enum):
-    """What a word does."""
+    """The kinds of words."""
 
     STRIKE = "strike"
     REST = "rest"
@@ -58,14 +58,15 @@ class Word:
     length_start: int = 0
     """The offset of the ``=``, or of the word's end where none is written."""
     findings: tuple[Finding, ...] = ()
-    """What is wrong with the word by itself; offsets count inside the word."""
+    """The findings of the word by itself; offsets count inside the word."""
 
 
 _MARKS = re.compile(r"[>']*")
 _MOST_DIGITS = 4
 """Of a number that may be a MIDI number with a digit too many."""
-_HEARD, _BEYOND, _MOST_FIXES = 16, 140, 3
-"""The lowest number that is heard, one clearly beyond MIDI, and how many are offered in the place of one that is."""
+_HEARD = 16  # the lowest number that is heard
+_BEYOND = 140  # a number that is clearly beyond MIDI
+_MOST_FIXES = 3  # numbers that are offered in the place of one beyond
 
 
 def _with_one_less(digits: str) -> dict[str, None]:
@@ -87,14 +88,18 @@ def read_word(text: str) -> Word:
         if all(finding.code == rules.THIRD.code for finding in meant.findings):
             fix = Fix(f"Write {shown(near.meant)}", (TextEdit(0, len(text), near.meant),))
             hint = rules.NEAR_MISS.at(0, len(text), near.message, fix)
-            return replace(meant, text=text, length_start=max(0, len(text) - len(near.meant) + meant.length_start),
-                           findings=(hint,))  # fmt: skip
+            return replace(
+                meant,
+                text=text,
+                length_start=max(0, len(text) - len(near.meant) + meant.length_start),
+                findings=(hint,),
+            )
     return word
 
 
 @lru_cache
 def word_reader(naming: Naming) -> Callable[[str], Word]:
-    """What reads words whose pitches are named so."""
+    """Return the reader of words whose pitches are named so."""
     if naming == Naming.LETTERS:
         return read_word
 
@@ -128,7 +133,8 @@ class _WordReader:
     """Reads one word; gathers its findings on the way."""
 
     def __init__(self, text: str, naming: Naming = Naming.LETTERS) -> None:
-        self.text, self.naming = text, naming
+        self.text = text
+        self.naming = naming
         self.findings: list[Finding] = []
 
     def read(self) -> Word:
@@ -146,11 +152,14 @@ class _WordReader:
                 self._not_understood(0, marks, f"{what} cannot be accented or short.", _cut(0, marks))
             return (Kind.HOLD if plain == "-" else Kind.REST), ()
         signs: list[Sign] = []
-        start, accent, short = 0, False, False
+        start = 0
+        accent = False
+        short = False
         for part in self.text[:end].split("&"):
             sign = self._sign(start, start + len(part), accent, short)
             if start == 0 and sign is not None:
-                accent, short = sign.accent, sign.short
+                accent = sign.accent
+                short = sign.short
             if sign is not None:
                 signs.append(sign)
             start += len(part) + 1
@@ -181,7 +190,7 @@ class _WordReader:
         return None
 
     def _outside(self, what: Written, at: int, end: int) -> bool:
-        """Whether a pitch is beyond what MIDI has, which is then said."""
+        """Return whether a pitch is beyond what MIDI has, which is then said."""
         if isinstance(what, Number) and what.number > 127:
             message = f"“{shown(self.text[at:end])}” is not a MIDI number; they go from 0 to 127."
             digits = self.text[at:end]
@@ -231,9 +240,11 @@ class _WordReader:
             return
         if sign[0] == "{":
             self._not_understood(
-                at, end, f"“{shown(sign)}” is not a chord; Am, G7, F#dim and C/E in braces are some.",
+                at,
+                end,
+                f"“{shown(sign)}” is not a chord; Am, G7, F#dim and C/E in braces are some.",
                 *([] if sign.endswith("}") else _closed(sign, at)),
-            )  # fmt: skip
+            )
             return
         fixes = [Fix("Make it a rest", (TextEdit(start, end, "rest"),))] if "&" not in self.text else []
         if read_written(chord := f"{{{sign}}}"):
@@ -245,7 +256,8 @@ class _WordReader:
     def _nothing(self, start: int, end: int) -> None:
         if "&" in self.text:
             place = start - 1 if start else end
-            message, cut = "“&” joins notes and needs one on each side.", _cut(place, place + 1, "Delete the &")
+            message = "“&” joins notes and needs one on each side."
+            cut = _cut(place, place + 1, "Delete the &")
             self._not_understood(place, place + 1, message, cut)
         else:
             what = shown(self.text[start:end] or self.text)

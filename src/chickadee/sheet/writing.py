@@ -24,10 +24,13 @@ from .written import ACCENT, DEFAULT_OCTAVE
 
 __all__ = ["pitch_text", "write_song"]
 
-_BARS_A_LINE, _LONGEST_LINE = 4, 100
+_BARS_A_LINE = 4
+_LONGEST_LINE = 100
 _LARGEST = 10**9  # a number of a length has fewer digits
 _SHARPS = read_key("C major")  # by which pitches outside a tune are spelled
-_SLOWEST, _FASTEST = 5, 1000  # beats a minute that a sheet can name
+# beats a minute that a sheet can name
+_SLOWEST = 5
+_FASTEST = 1000
 
 
 def pitch_text(song: Song, voice: int, tick: int, number: int) -> str:
@@ -53,7 +56,8 @@ def write_song(song: Song, phrases: bool = False) -> str:
       rest=4 |
     """
     song = replace(song, naming=song.naming.in_key(song.key))
-    lines, names = [], set[str]()
+    lines = []
+    names = set[str]()
     for index, voice in enumerate(song.voices):
         mine = [song.notes[place] for place in song.by_voice[index].tolist()]
         for strikes in _strikes(mine):
@@ -84,7 +88,8 @@ class _Line(NamedTuple):
 
 
 def _header(song: Song) -> str:
-    grid, meter = song.grid, song.meter
+    grid = song.grid
+    meter = song.meter
     tempo = song.tempo.tempos[0]
     swing = next((part for tick, part in song.tempo.swings if tick == 0), None)
     properties = {
@@ -173,7 +178,7 @@ def _together(start: int, notes: list[Note]) -> list[Strike]:
     if len(notes) == 1:
         return [Strike(start, notes[0].length, (notes[0],))]
     found: list[list[Note]] = []
-    for note in sorted(notes, key=lambda note: (note.loudness, note.short)):  # the least marked first
+    for note in sorted(notes, key=attrgetter("loudness", "short")):  # the least marked first
         mine = next((each for each in found if _fits(each, note)), None)
         if mine is None:
             found.append([note])
@@ -183,7 +188,7 @@ def _together(start: int, notes: list[Note]) -> list[Strike]:
 
 
 def _fits(notes: list[Note], note: Note) -> bool:
-    """Whether a note can be written together with others."""
+    """Return whether a note can be written together with others."""
     first = notes[0]
     if (
         note.length != first.length
@@ -204,7 +209,9 @@ class _VoiceText:
     """One voice of a song, written line by line."""
 
     def __init__(self, song: Song, line: _Line, directions: dict[int, list[str]]) -> None:
-        self._song, self._voice, self._strikes = song, line.voice, line.strikes
+        self._song = song
+        self._voice = line.voice
+        self._strikes = line.strikes
         self._lengths = Lengths(song.meter)
         self._length_texts: dict[Meter, dict[int, list[str]]] = {}
         self._meet(song.meter)
@@ -226,10 +233,15 @@ class _VoiceText:
 
     def lines(self, pieces: Sequence[Piece]) -> list[str]:
         """The music, four bars a line, with the words under each line."""
-        found, place = [], 0
+        found = []
+        place = 0
         for row in _rows(pieces):
-            syllables = [each for piece in pieces[place : place + len(row)] if not piece.is_use
-                         for each in self._syllables[piece.bar]]  # fmt: skip
+            syllables = [
+                each
+                for piece in pieces[place : place + len(row)]
+                if not piece.is_use
+                for each in self._syllables[piece.bar]
+            ]
             place += len(row)
             found.append(f"  {' '.join(row)}".rstrip())
             if any(each != "_" for each in syllables):
@@ -373,16 +385,18 @@ def _bar(signs: list[str]) -> Bar:
 
 
 def _rows(pieces: Sequence[Piece]) -> Iterator[list[str]]:
-    """What stands in each line: four bars, or uses of phrases of so many, if they are not too wide together."""
+    """Return the lines of a voice: four bars each, or uses of phrases of so many, if not too wide together."""
     row: list[str] = []
-    bars, whole = 0, False
+    bars = 0
+    whole = False
     for piece in pieces:
         fills = piece.is_use and piece.bars >= _BARS_A_LINE
         wide = sum(map(len, row)) + len(row) + len(piece.written)
         full = len(row) == _BARS_A_LINE if fills else bars >= _BARS_A_LINE
         if row and (full or fills != whole or wide > _LONGEST_LINE):
             yield row
-            row, bars = [], 0
+            row = []
+            bars = 0
         row.append(piece.written)
         bars, whole = bars + (piece.bars * piece.times if piece.is_use else 1), fills
     if any(row):

@@ -1,4 +1,4 @@
-"""What a song tells, message by message, at the seconds at which it is heard."""
+"""The messages of a song, at the seconds at which it is heard."""
 
 from __future__ import annotations
 
@@ -48,7 +48,8 @@ def _osc(song: Song, tempo: TempoMap) -> Iterator[tuple[float, int, OscMessage]]
         voice = song.voices[note.voice]
         name = voice.name_of(note) if voice.is_drums else note.pitch.text
         end = note.start + note.sounding
-        first, last = float(tempo.seconds(note.start)), float(tempo.seconds(max(end, voice.released(end))))
+        first = float(tempo.seconds(note.start))
+        last = float(tempo.seconds(max(end, voice.released(end))))
         what = (voice.name, note.number, name)
         yield first, _NOTE, OscMessage(first, "/chickadee/note", ",sisfi", (*what, first, note.loudness))
         yield last, _OFF, OscMessage(last, "/chickadee/off", ",sisf", (*what, last))

@@ -71,7 +71,7 @@ def resolved(address: str) -> str:
 
 
 def is_numeric(address: str) -> bool:
-    """Whether an address names its host by a number, so that no network is asked. Raises InputFault."""
+    """Return whether an address names its host by a number, so that no network is asked. Raises InputFault."""
     host, _ = read_address(address)
     try:
         ip_address(host.partition("%")[0])

@@ -9,7 +9,8 @@ from ..faults import InputFault
 
 __all__ = ["INPUTS", "OUTPUTS", "opened", "port_names"]
 
-INPUTS, OUTPUTS = "MidiIn", "MidiOut"
+INPUTS = "MidiIn"
+OUTPUTS = "MidiOut"
 
 
 def port_names(kind: str) -> list[str]:

@@ -39,7 +39,7 @@ def midi_input(name: str) -> Any:
 
 
 def lines_of(data: bytes) -> Iterator[str]:
-    """What a datagram or a MIDI message says, a line for each message."""
+    """Return the messages of a datagram or of MIDI bytes, a line each."""
     if data[:1] in (b"/", b"#"):
         try:
             for timed in OscPacket(data[:_LARGEST]).messages:

@@ -28,7 +28,7 @@ class Route:
     """The highest."""
 
     def takes(self, channel: int, number: int) -> bool:
-        """Whether a key of a channel is one of them."""
+        """Return whether a key of a channel is one of them."""
         return self.channel in (None, channel) and self.low <= number <= self.high
 
     @property

@@ -28,14 +28,15 @@ def bars_excerpt(song: Song, first: int, last: int) -> Song:
     The excerpt lasts to the end of the last bar. Notes struck before it are left out, and notes that last longer
     are cut. Raises InputFault when the song has no such bars.
     """
-    lowest, highest = song.first_bar, song.last_bar
+    lowest = song.first_bar
+    highest = song.last_bar
     if not lowest <= first <= last <= highest:
         raise InputFault(f"bars {first} to {last} are not all there; the tune has bars {lowest} to {highest}")
     return stretch_excerpt(song, song.grid.start(first), song.grid.end(last))
 
 
 def stretch_excerpt(song: Song, start: int, end: int) -> Song:
-    """What is struck from one tick up to another, moved to the song's start; notes that last longer are cut.
+    """Return the notes struck from one tick up to another, moved to the song's start; longer ones are cut.
 
     Where it begins inside a bar, the rest of that bar is a pickup.
     """

@@ -1,4 +1,4 @@
-"""What can be counted in a song: pitches, intervals, lengths, beats and seconds."""
+"""Counts in a song: pitches, intervals, lengths, beats and seconds."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
 from math import gcd
+from operator import attrgetter
 
 from ..theory import Interval, Pitch
 from .song import Note, Song
@@ -18,7 +19,7 @@ __all__ = ["Facts", "facts_of"]
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """What some notes of a song come to; drums count as notes and not as pitches.
+    """Counts of some notes of a song; drums count as notes and not as pitches.
 
     >>> from chickadee import read
     >>> song = read("C4 E4 C4=2").song
@@ -51,15 +52,16 @@ class Facts:
 
 
 def facts_of(song: Song, notes: Sequence[int] | None = None) -> Facts:
-    """What a song's notes come to, or some of them by their indices."""
+    """Count a song's notes, or some of them by their indices."""
     chosen = [song.notes[index] for index in (range(len(song.notes)) if notes is None else notes)]
     tuned = [note for note in chosen if not song.voices[note.voice].is_drums]
     start = min((note.start for note in chosen), default=0)
     end = max((note.end for note in chosen), default=0)
     if notes is None:
-        start, end = 0, song.end
+        start = 0
+        end = song.end
     beat = song.meter.beat_ticks
-    inks = Counter(note.ink[0] for note in song.notes)
+    spans = Counter(note.spans[0] for note in song.notes)
     return Facts(
         notes=len(chosen),
         pitches=_pitches(tuned),
@@ -68,7 +70,7 @@ def facts_of(song: Song, notes: Sequence[int] | None = None) -> Facts:
         lengths=tuple(sorted(Counter(Fraction(note.length, TICKS_PER_QUARTER) for note in chosen).items())),
         beats=Fraction(end - start, beat),
         seconds=float(song.tempo.seconds(end) - song.tempo.seconds(start)),
-        shared=Fraction(sum(inks[note.ink[0]] > 1 for note in chosen), max(1, len(chosen))),
+        shared=Fraction(sum(spans[note.spans[0]] > 1 for note in chosen), max(1, len(chosen))),
         tick=Fraction(gcd(*(time for note in chosen for time in (note.start, note.length))), beat),
         names=tuple(song.naming.pitch_text(note.pitch) for note in tuned),
         numbers=tuple(note.number for note in tuned),
@@ -86,7 +88,7 @@ def _pitches(notes: list[Note]) -> tuple[tuple[Pitch, int], ...]:
 def _range(notes: list[Note]) -> tuple[Pitch, Pitch] | None:
     if not notes:
         return None
-    rising = sorted(notes, key=lambda note: note.number)
+    rising = sorted(notes, key=attrgetter("number"))
     return rising[0].pitch, rising[-1].pitch
 
 

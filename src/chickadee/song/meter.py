@@ -53,5 +53,6 @@ def read_meter(text: str) -> Meter | None:
     found = _METER.fullmatch(text)
     if found is None:
         return None
-    upper, lower = int(found[1]), int(found[2])
+    upper = int(found[1])
+    lower = int(found[2])
     return Meter(upper, lower) if 1 <= upper <= 99 and lower in _LOWER else None

@@ -51,8 +51,8 @@ class Note(NamedTuple):
     loudness: int
     """The MIDI velocity, 1 to 127."""
     short: bool
-    """Whether it is marked to sound half its length."""
-    ink: tuple[Span, ...]
+    """True if it is marked to sound half its length."""
+    spans: tuple[Span, ...]
     """(start, end) offsets of the text that wrote it: the sign that strikes it, then its holds."""
     syllable: str = ""
     """The syllable sung on it; one that ends in ``-`` goes on in the next."""
@@ -93,11 +93,11 @@ class Voice:
 
     @property
     def is_drums(self) -> bool:
-        """Whether it plays percussion."""
+        """True if it plays percussion."""
         return self.sound == DRUM_SOUND
 
     def name_of(self, note: Note, naming: Naming = Naming.LETTERS) -> str:
-        """What a note of this voice is called: its pitch as it is drawn in a tradition, or its drum."""
+        """Return the name of a note of this voice: its pitch as it is drawn in a tradition, or its drum."""
         if self.is_drums:
             return DRUM_NAMES.get(note.number, str(note.number))
         return naming.pitch_pretty(note.pitch)
@@ -123,7 +123,10 @@ class NoteArrays(NamedTuple):
     voice: NDArray[np.int32]
 
 
-@dataclass(frozen=True)
+_LONGEST_TITLE = 60  # characters in a summary
+
+
+@dataclass(frozen=True, repr=False)
 class Song:
     """Voices and notes at exact times.
 
@@ -147,6 +150,20 @@ class Song:
     """(tick, words) of places that have a name, in order."""
     naming: Naming = Naming.LETTERS
     """How its sheet names pitches."""
+
+    def __repr__(self) -> str:
+        return f"<Song {self.summary}>"
+
+    @property
+    def summary(self) -> str:
+        """A description in a few words: its title, how many notes and voices it has, and how long it lasts."""
+        title = self.title if len(self.title) <= _LONGEST_TITLE else self.title[: _LONGEST_TITLE - 1] + "…"
+        notes = len(self.notes)
+        voices = len(self.voices)
+        return (
+            f"{title!r}, {notes:,} note{'s' * (notes != 1)} in {voices} voice{'s' * (voices != 1)}, "
+            f"{self.seconds:.1f} s"
+        )
 
     @property
     def meter(self) -> Meter:
@@ -233,7 +250,8 @@ class Song:
     @cached_property
     def times(self) -> NDArray[np.int64]:
         """Every tick at which something happens that a MIDI file must hold, in order: strikes, ends, changes."""
-        starts, lengths = self.arrays.start, self.arrays.length
+        starts = self.arrays.start
+        lengths = self.arrays.length
         short = np.array([note.short for note in self.notes], dtype=bool)
         found = [voice.end for voice in self.voices]
         found += [tick for tick, _ in (*self.grid.changes, *self.keys)]

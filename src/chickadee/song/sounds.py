@@ -44,7 +44,7 @@ SOUNDS: dict[str, Sound] = {sound.name: sound for sound in _ALL}
 """Every sound, by the name a sheet gives it."""
 
 DEFAULT_SOUND = "flute"
-"""What a voice that names no sound is played with."""
+"""The sound of a voice that names none."""
 
 LIKE: dict[str, str] = {
     instrument: sound

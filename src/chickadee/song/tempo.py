@@ -21,7 +21,9 @@ EVEN = 0.5
 MOST_SWING = 0.8
 """The largest such part."""
 """Quarter notes a minute where a sheet names no tempo."""
-_SLOWEST, _FASTEST = 4.0, 4000.0  # quarters a minute
+# quarters a minute
+_SLOWEST = 4.0
+_FASTEST = 4000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +106,8 @@ class TempoMap:
         """The inverse of :meth:`seconds`: the tick, a real number, reached after some seconds."""
         index = max(0, bisect_right(self._times, seconds) - 1)
         minutes = (seconds - float(self._times[index])) / 60
-        tempo, slope = float(self._from[index]), float(self._slope[index])
+        tempo = float(self._from[index])
+        slope = float(self._slope[index])
         into = tempo * minutes if slope == 0 else tempo * math.expm1(slope * minutes) / slope
         return self._unswung(float(self._starts[index]) + into * TICKS_PER_QUARTER)
 
@@ -165,7 +168,8 @@ class TempoMap:
 
     def _elapsed(self, into: NDArray[np.float64], index: NDArray[np.intp]) -> NDArray[np.float64]:
         """Seconds spent ``into`` quarters of the pieces numbered ``index``."""
-        tempo, slope = self._from[index], self._slope[index]
+        tempo = self._from[index]
+        slope = self._slope[index]
         even = into / tempo
         ramped = np.log1p(slope * into / tempo) / np.where(slope == 0, 1.0, slope)
         return np.asarray(60.0 * np.where(slope == 0, even, ramped))

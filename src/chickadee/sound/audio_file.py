@@ -30,7 +30,8 @@ _CODINGS = {".wav": None, ".flac": None, ".ogg": "VORBIS", ".mp3": "MPEG_LAYER_I
 AUDIO_SUFFIXES = tuple(_CODINGS)
 _BLOCK = 16_384
 _FRAME_BYTES = {"16": 4, "24": 6, "32f": 8}  # by the names of BITS
-_FLAC_PART, _SMALL_BYTES = 0.4, 14_000  # of what a WAV takes; a second
+_FLAC_PART = 0.4  # of what a WAV takes
+_SMALL_BYTES = 14_000  # a second
 _LARGEST_WAV = (1 << 32) - (1 << 16)
 """Bytes of sound beyond which the lengths in a WAV file would wrap; the file is an RF64 then (EBU Tech 3306)."""
 _MP3_RATES = (8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000)
@@ -49,11 +50,11 @@ class AudioSettings:
     bits: str = "16"
     """One of BITS; only WAV and FLAC have a choice."""
     room: bool = False
-    """Whether a small room is heard around it."""
+    """True if a small room is heard around it."""
     fade: float = 0.0
     """How many seconds before the end the sound begins to fade away."""
     loop: bool = False
-    """Whether the end goes on at the start: what rings on after the last bar is heard at the first."""
+    """True if the end goes on at the start: what rings on after the last bar is heard at the first."""
 
 
 def audio_size(suffix: str, seconds: float, settings: AudioSettings) -> float:
@@ -79,7 +80,9 @@ def write_audio(
     old one is as it was.
     """
     path = Path(path)
-    suffix, rate, bits = path.suffix.lower(), settings.rate, settings.bits
+    suffix = path.suffix.lower()
+    rate = settings.rate
+    bits = settings.bits
     if suffix not in _CODINGS:
         raise FileFault(path, f"sound files end in {', '.join(_CODINGS)}")
     coding = _CODINGS[suffix] or BITS[bits]

@@ -34,7 +34,9 @@ class DelayLine:
 
     def read(self, count: int) -> Samples:
         """The first ``count`` samples; asking again for more goes on where the string has got to."""
-        have, taps, lag = len(self._rung), len(self._taps), self._lag
+        have = len(self._rung)
+        taps = len(self._taps)
+        lag = self._lag
         if have < count:
             room = np.concatenate([self._rung, np.zeros(count - have)])
             while have < count:

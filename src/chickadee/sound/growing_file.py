@@ -23,7 +23,8 @@ class GrowingFile:
 
     def __init__(self, path: Path, rate: int) -> None:
         """A file that must not be there yet. Raises FileFault."""
-        self.path, self.rate = path, rate
+        self.path = path
+        self.rate = rate
         self.frames = 0
         """How many have been written."""
         self._set_at = 0

@@ -1,4 +1,4 @@
-"""What an instrument is, and the four kinds there are."""
+"""Instruments, and the four kinds there are."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _STRINGS_KEPT = 64
 
 
 class Strike(NamedTuple):
-    """What an instrument is told about a note."""
+    """The facts that an instrument is told about a note."""
 
     number: int
     """The MIDI number: which drum of a kit."""
@@ -42,7 +42,7 @@ class Instrument(Protocol):
 
     @property
     def damped(self) -> bool:
-        """Whether letting go ends a note; a drum rings on."""
+        """True if letting go ends a note; a drum rings on."""
 
     def ring(self, strike: Strike) -> float:
         """Seconds until a note that is never let go has faded; infinite where it holds."""
@@ -76,7 +76,7 @@ class Held:
     layers: tuple[tuple[float, float], ...] = ((0.0, 1.0),)
     """(cents, amplitude) of players together, evenly about the pitch."""
     even: bool = False
-    """Whether loudness leaves everything but the level as it is."""
+    """True if loudness leaves everything but the level as it is."""
     damped: bool = True
 
     def ring(self, strike: Strike) -> float:
@@ -182,7 +182,8 @@ class Plucked:
 
     def samples(self, strike: Strike, first: int, count: int, rate: int) -> Samples:
         if rate / strike.hertz < SHORTEST:  # no string is so short: its fundamental alone
-            one, decay = np.ones(1), np.array([self.decay * _pace(strike)])
+            one = np.ones(1)
+            decay = np.array([self.decay * _pace(strike)])
             tone = decaying_partials(one * strike.hertz, 0.4 * one, decay, first, count, rate)
         else:
             tone = _string(self, strike, rate).read(first + count)[first:]
@@ -224,7 +225,8 @@ class Kit:
     damped = False
 
     def __init__(self, drums: dict[int, Drum], level: float) -> None:
-        self._drums, self._level = drums, level
+        self._drums = drums
+        self._level = level
 
     def ring(self, strike: Strike) -> float:
         return self._drum(strike).decay * 1.2

@@ -31,7 +31,7 @@ class Limiter:
         self._waiting = np.zeros((2, self.delay), np.float32)
         self._needed = np.ones(self.memory, np.float32)
         self.reduced = False
-        """Whether the last block had to be turned down."""
+        """True if the last block had to be turned down."""
 
     def process(self, block: Samples) -> Samples:
         """A block of shape (2, frames), as limited samples of the same shape."""

@@ -47,14 +47,16 @@ class Tone:
     def cut(self, frame: int, frames: int) -> None:
         """Take it to silence at a frame, within so many more."""
         if frame + frames < self.end:
-            self.held, self.release = max(0, frame - self.start), frames
+            self.held = max(0, frame - self.start)
+            self.release = frames
             self.end = self.start + self.held + frames
 
 
 def new_tone(start: int, held: int, sound: str, strike: Strike, sides: tuple[float, float], rate: int) -> Tone:
     """A tone struck at a frame and held for so many."""
     instrument = INSTRUMENTS[sound]
-    ring, release = instrument.ring(strike), max(1, round(instrument.release * rate))
+    ring = instrument.ring(strike)
+    release = max(1, round(instrument.release * rate))
     rings = held + release if ring == float("inf") else round(ring * rate)
     end = start + (min(held + release, rings) if instrument.damped else rings)
     return Tone(start, held if instrument.damped else rings, sound, strike, *sides, end, release)
@@ -99,7 +101,8 @@ class Mix:
         return block
 
     def _add(self, tone: Tone, block: Samples, first: int, count: int) -> None:
-        start, end = max(first, tone.start, tone.entered), min(first + count, tone.end)
+        start = max(first, tone.start, tone.entered)
+        end = min(first + count, tone.end)
         if end <= start:
             return
         sound = self.stock.take(tone.sound, tone.strike, start - tone.start, end - start)

@@ -26,7 +26,9 @@ SAFE_CEILING = 0.25
 SAFE_LEVEL = 50
 """The level, from 0 to 100, up to which that holds."""
 
-_CUT, _STOP = 0.008, 0.03  # seconds in which a tone that is taken away falls silent
+# seconds in which a tone that is taken away falls silent
+_CUT = 0.008
+_STOP = 0.03
 _AHEAD = 1.5  # seconds of notes that are made ready before they are due
 _FOREVER = 1 << 50
 
@@ -44,7 +46,7 @@ def ceiling_of_level(level: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """What is to be played of a score, in its seconds."""
+    """A part of a score to be played, in its seconds."""
 
     start: float = 0.0
     end: float | None = None
@@ -52,7 +54,7 @@ class Part:
     round: tuple[float, float] | None = None
     """The stretch that is played round and round, once its end is reached."""
     joining: bool = True
-    """Whether notes struck before the start and held over it are joined in their middle."""
+    """True if notes struck before the start and held over it are joined in their middle."""
 
 
 class Beside(Protocol):
@@ -60,7 +62,7 @@ class Beside(Protocol):
 
     @property
     def source(self) -> object:
-        """What it plays from: the same for one that goes on from another."""
+        """The score that it plays from: the same for one that goes on from another."""
 
     @property
     def end(self) -> float:
@@ -68,7 +70,7 @@ class Beside(Protocol):
 
     @property
     def over(self) -> bool:
-        """Whether it has fallen silent after it was left."""
+        """True if it has fallen silent after it was left."""
 
     def copy(self) -> Self:
         """Another that goes on from here by itself."""
@@ -80,7 +82,7 @@ class Beside(Protocol):
         """Fall silent within so many frames; where it is asked for a block again, it sets in anew."""
 
     def fading(self, frames: int) -> Samples:
-        """What is still heard after it was left, shape (2, frames)."""
+        """Return the frames that fade out after it was left, shape (2, frames)."""
 
 
 class Performance:
@@ -107,7 +109,7 @@ class Performance:
         self._room: Room | None = None
         self._leaving: Beside | None = None
         self.beside: Beside | None = None
-        """What sounds with the song."""
+        """The recording that sounds with the song."""
         self._gain = self._wanted_gain = gain_of_level(SAFE_LEVEL)
         self._score: Score | None = None
         self._part = Part()
@@ -119,7 +121,9 @@ class Performance:
     def copy(self) -> Performance:
         """Another that goes on from here by itself, in the same way; the notes that were made ready are shared."""
         other = copy(self)
-        other._mix, other._limiter, other._room = self._mix.copy(), copy(self._limiter), copy(self._room)
+        other._mix = self._mix.copy()
+        other._limiter = copy(self._limiter)
+        other._room = copy(self._room)
         other.beside = self.beside.copy() if self.beside is not None else None
         other._leaving = self._leaving.copy() if self._leaving is not None else None
         return other
@@ -131,17 +135,17 @@ class Performance:
 
     @property
     def playing(self) -> bool:
-        """Whether a song is being played, or fades."""
+        """True if a song is being played, or fades."""
         return self._score is not None
 
     @property
     def limited(self) -> bool:
-        """Whether the limiter is at work."""
+        """True if the limiter is at work."""
         return self._limiter.reduced
 
     @property
     def idle(self) -> bool:
-        """Whether nothing sounds or will."""
+        """True if nothing sounds or will."""
         return self._score is None and not self._mix.tones and self._leaving is None
 
     # What is asked for
@@ -150,7 +154,9 @@ class Performance:
         """Begin a song at the next frame; what played before is taken away."""
         self.stop(_CUT)
         self.beside = beside
-        self._score, self._part, self.ended = score, part, 0
+        self._score = score
+        self._part = part
+        self.ended = 0
         self._anchors = []
         self._jump(part.start)
         if part.joining:
@@ -162,7 +168,8 @@ class Performance:
             tone.cut(self.frames, round(within * self.rate))
             tone.key = ()
         self._leave_beside(within)
-        self._score, self._anchors = None, []
+        self._score = None
+        self._anchors = []
 
     def change(
         self,
@@ -179,7 +186,9 @@ class Performance:
             return
         if self.beside is not None and (beside is None or beside.source is not self.beside.source):
             self._leave_beside(_CUT)
-        self._score, self._part, self.beside = score, part, beside
+        self._score = score
+        self._part = part
+        self.beside = beside
         self._anchors = [(frame, _moved(second, *moments)) for frame, second in self._anchors]
         second = _moved(self._at / self.rate, *moments)
         if round(second * self.rate) != self._at:
@@ -231,7 +240,7 @@ class Performance:
         self._limiter.ceiling = ceiling_of_level(level)
 
     def set_room(self, on: bool) -> None:
-        """Whether a small room is heard around the sound."""
+        """Put a small room around the sound, or take it away."""
         if on != (self._room is not None):
             self._room = Room(self.rate) if on else None
 
@@ -239,7 +248,8 @@ class Performance:
 
     def read(self, frames: int) -> Samples:
         """The next frames, shape (frames, 2)."""
-        parts, left = [], frames
+        parts = []
+        left = frames
         while left:
             step = self._step(left)
             parts.append(self._block(step))
@@ -351,7 +361,8 @@ class Performance:
 
     def _end(self) -> None:
         self._leave_beside(_STOP)
-        self._score, self.ended = None, self.frames
+        self._score = None
+        self.ended = self.frames
 
     def _sounding(self) -> list[Tone]:
         """The tones that are held over the present moment, as they stand in the stream."""
@@ -360,7 +371,8 @@ class Performance:
         here = self._at / self.rate
         found = []
         for note in np.flatnonzero((score.start < here - 0.5 / self.rate) & (score.start + score.held > here)):
-            tone, by = tone_of(score, int(note), self.rate), self.frames - self._at
+            tone = tone_of(score, int(note), self.rate)
+            by = self.frames - self._at
             tone.start, tone.end = tone.start + by, tone.end + by
             found.append(tone)
         return found

@@ -97,7 +97,8 @@ class Renderer:
         """The tones struck from one frame up to another; of a loop those of every time round."""
         if not self._round:
             return tones_between(self._score, first, last, self.rate)
-        found, length = [], self._round
+        found = []
+        length = self._round
         for begin in range((first - self._before) // length * length + self._before, last, length):
             for tone in tones_between(self._score, max(0, first - begin), min(length, last - begin), self.rate):
                 tone.start += begin

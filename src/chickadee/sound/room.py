@@ -44,7 +44,7 @@ class Room:
         return np.asarray(block + self._wet * (_SIGNS @ arriving))
 
     def _echo(self, line: int, count: int) -> Samples:
-        """What comes out of a line now: its past, each sample the mean of two, which dulls the echo."""
+        """Return the output of a delay line: its past, each sample the mean of two, which dulls the echo."""
         past = self._past[line]
         start = len(past) - self._lengths[line]
         return np.asarray((past[start : start + count] + past[start - 1 : start - 1 + count]) * np.float32(0.5))

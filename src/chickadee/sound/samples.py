@@ -1,4 +1,4 @@
-"""What all parts of the sound agree on."""
+"""Constants that all parts of the sound share."""
 
 from __future__ import annotations
 

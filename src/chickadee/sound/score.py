@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from operator import itemgetter
 from typing import Any
 
 import numpy as np
@@ -79,15 +80,18 @@ class Score:
     @staticmethod
     def of(song: Song) -> Score:
         """The notes of a song."""
-        arrays, count = song.arrays, len(song.notes)
+        arrays = song.arrays
+        count = len(song.notes)
         short = np.fromiter((note.short for note in song.notes), np.bool_, count)
         ends = arrays.start + np.where(short, arrays.length // 2, arrays.length)
-        sound, gap = np.zeros(count, np.int16), np.zeros(count)
+        sound = np.zeros(count, np.int16)
+        gap = np.zeros(count)
         pan = np.zeros(count)
         for index, voice in enumerate(song.voices):
             mine = np.flatnonzero(arrays.voice == index)
             sound[mine] = _sounds(voice, arrays.start[mine])
-            gap[mine], pan[mine] = voice.gap, voice.pan
+            gap[mine] = voice.gap
+            pan[mine] = voice.pan
             ends[mine] = _released(voice, ends[mine])
         start = song.tempo.seconds(arrays.start)
         written = song.tempo.seconds(ends) - start
@@ -107,7 +111,7 @@ class Score:
 
 def _sounds(voice: Voice, starts: NDArray[np.int64]) -> NDArray[np.int16]:
     """Which sound each note of a voice is struck with."""
-    changes = sorted([(-1, voice.sound), *voice.sounds], key=lambda change: change[0])
+    changes = sorted([(-1, voice.sound), *voice.sounds], key=itemgetter(0))
     names = [name if name in SOUNDS else DEFAULT_SOUND for _, name in changes]
     places = np.searchsorted([tick for tick, _ in changes], starts, side="right") - 1
     return np.array([_SOUND_NAMES.index(name) for name in names], np.int16)[places]

@@ -30,7 +30,8 @@ class Stock:
         """Samples ``first`` to ``first + count`` of a note, shape (count,); not to be written into."""
         parts = []
         for place in range(first // _SEGMENT, (first + count - 1) // _SEGMENT + 1):
-            segment, start = self._segment(sound, strike, place), place * _SEGMENT
+            segment = self._segment(sound, strike, place)
+            start = place * _SEGMENT
             parts.append(segment[max(0, first - start) : first + count - start])
         return parts[0] if len(parts) == 1 else np.concatenate(parts)
 

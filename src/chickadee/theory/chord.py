@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from operator import attrgetter
 
 from ..caching import remembered
 from .pitch import LETTERS, Pitch, PitchName, read_pitch_name
@@ -21,7 +22,7 @@ class ChordKind:
     """
 
     symbol: str
-    """What stands after the root; empty for a major triad."""
+    """The symbol after the root; empty for a major triad."""
     name: str
     letters: tuple[int, ...]
     semitones: tuple[int, ...]
@@ -123,7 +124,8 @@ def read_chord(symbol: str) -> Chord | None:
     if found is None:
         return None
     kind = CHORD_KINDS.get(_SAME.get(found[2], found[2].replace("♭", "b").replace("♯", "#")))
-    root, bass = read_pitch_name(found[1]), read_pitch_name(found[3]) if found[3] else None
+    root = read_pitch_name(found[1])
+    bass = read_pitch_name(found[3]) if found[3] else None
     if kind is None or root is None:
         return None
     return Chord(root[0], kind, bass[0] if bass else None)
@@ -139,7 +141,7 @@ def recognized(pitches: Sequence[Pitch]) -> Chord | None:
     """
     if len({pitch.number % 12 for pitch in pitches}) < 3:
         return None
-    rising = sorted(pitches, key=lambda pitch: pitch.number)
+    rising = sorted(pitches, key=attrgetter("number"))
     for pitch in rising:
         above = {(other.number - pitch.number) % 12 for other in pitches}
         for kind in CHORD_KINDS.values():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from numbers import Real
 
 __all__ = ["A4_NUMBER", "STANDARD_A4", "cents_between", "frequency", "nearest_number"]
 
@@ -17,7 +18,11 @@ def frequency(number: float, a4: float = STANDARD_A4) -> float:
 
     >>> round(frequency(60), 4)
     261.6256
+
+    Raises TypeError for anything but numbers.
     """
+    if not isinstance(number, Real):
+        raise TypeError(f"frequency takes a MIDI number, not {type(number).__name__}")
     return float(a4 * 2.0 ** ((number - A4_NUMBER) / 12))
 
 

@@ -107,9 +107,19 @@ _BY_NAME = _named()
 INTERVALS: tuple[Interval, ...] = tuple(
     _BY_NAME[name]
     for name in (
-        "minor second", "major second", "minor third", "major third", "perfect fourth", "augmented fourth",
-        "diminished fifth", "perfect fifth", "minor sixth", "major sixth", "minor seventh", "major seventh",
+        "minor second",
+        "major second",
+        "minor third",
+        "major third",
+        "perfect fourth",
+        "augmented fourth",
+        "diminished fifth",
+        "perfect fifth",
+        "minor sixth",
+        "major sixth",
+        "minor seventh",
+        "major seventh",
         "perfect octave",
     )
-)  # fmt: skip
+)
 """The intervals that tunes are usually moved by, from the smallest."""

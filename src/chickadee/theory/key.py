@@ -75,7 +75,7 @@ class Key:
         return PitchName("FCGDAEB"[letter], accidental)
 
     def contains(self, number: int) -> bool:
-        """Whether a MIDI number is one of the scale's pitches."""
+        """Return whether a MIDI number is one of the scale's pitches."""
         return number % 12 in self._names_by_class
 
     def spell(self, number: int) -> Pitch:
@@ -109,7 +109,8 @@ class Key:
 
     def mirrored(self, pitch: Pitch, axis: Pitch) -> Pitch:
         """A pitch as many steps on the other side of an axis."""
-        (step, raised), (middle, middle_raised) = self._step_of(pitch), self._step_of(axis)
+        (step, raised) = self._step_of(pitch)
+        (middle, middle_raised) = self._step_of(axis)
         return self._at(self.tonic.pitch_class, 2 * middle - step, 2 * middle_raised - raised)
 
     def in_scale(self, scale: Scale) -> Key:
@@ -208,7 +209,8 @@ def read_key(text: str) -> Key:
     names = [_tonic(word) for word in words]
     if len(words) >= 3 and all(names):
         return _spelled_out([name for name in names if name is not None])
-    tonic, rest = names[0], [word.lower() for word in words[1:]]
+    tonic = names[0]
+    rest = [word.lower() for word in words[1:]]
     if tonic is None and (found := re.fullmatch(r"(.+)m", words[0])):
         tonic, rest = _tonic(found[1]), ["minor", *rest]
     if tonic is not None and rest[:1] in (["flat"], ["sharp"]):

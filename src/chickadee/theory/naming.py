@@ -37,7 +37,7 @@ class Naming:
 
     value: str
     do: PitchName = _C
-    """What do is, where it moves."""
+    """The pitch name of do, where it moves."""
 
     LETTERS: ClassVar[Naming]
     """C D E F G A B, with # and b."""
@@ -59,7 +59,7 @@ class Naming:
 
     @property
     def moves(self) -> bool:
-        """Whether do moves with the key."""
+        """True if do moves with the key."""
         return self.value == "moving do"
 
     def read(self, text: str) -> tuple[PitchName, int | None] | None:
@@ -85,7 +85,7 @@ class Naming:
         return base + name.pretty[1:]
 
     def _base(self, name: PitchName) -> tuple[str, PitchName]:
-        """What a name is called without its accidental, and the name that this goes by."""
+        """Return a name without its accidental, and the name that this goes by."""
         if self.value == "letters":
             return name.letter, name
         if not self.moves:
@@ -110,7 +110,8 @@ def _shifted(name: PitchName, do: PitchName, way: int) -> PitchName:
 
 
 def _with_h(name: PitchName) -> str:
-    letter, by = name.letter, name.accidental
+    letter = name.letter
+    by = name.accidental
     if letter == "B":
         return {-1: "B", -2: "Heses"}.get(by, "H" + "is" * max(0, by))
     if by < 0 and letter in "EA":
@@ -123,7 +124,8 @@ def _read_h(text: str) -> tuple[PitchName, int | None] | None:
     found = _BY_H.fullmatch(text)
     if found is None:
         return None
-    letter, sign = found[1].upper(), (found[2] or "").lower()
+    letter = found[1].upper()
+    sign = (found[2] or "").lower()
     if sign in ("s", "ses") and letter not in "EA":
         return None
     by = _RAISED.get(sign, sum(_SIGNS.get(each, 0) for each in sign))

@@ -82,6 +82,10 @@ class Pitch:
     octave: int
     """The octave of the letter, so that B#3 is the same key as C4."""
 
+    def __post_init__(self) -> None:
+        if self.letter not in _SEMITONES:
+            raise ValueError(f"a pitch has one of the letters {' '.join(LETTERS)}, not {self.letter!r}")
+
     @property
     def number(self) -> int:
         """The MIDI number: 60 for C4. Outside 0 to 127 no MIDI key exists."""

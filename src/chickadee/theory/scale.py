@@ -24,7 +24,7 @@ class Scale:
     signature: int
     """Fifths to add to the tonic's place for the key signature: 0 for major, -3 for minor."""
     minor: bool
-    """Whether a MIDI key signature calls it minor."""
+    """True if a MIDI key signature calls it minor."""
 
 
 def _seven(name: str, semitones: tuple[int, ...], signature: int, minor: bool) -> Scale:

@@ -1,11 +1,10 @@
-"""What of a class's attempts goes out: lines of plain words, a table, a page for each."""
+"""Results of a class that go out: lines of plain words, a table, a page for each."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QWidget
 
 from ...attempts import Attempt, table_of
@@ -18,6 +17,7 @@ from ...handout.attempt_page import attempt_pages
 from ...handout.request import Request
 from ...workers import Lost, Work
 from ..class_work import ClassWork
+from ..clipboard import copy_text
 from ..document import Document
 from ..goals import ask_for_goal
 from ..handout.files import write_pages
@@ -31,15 +31,15 @@ class Outgoing:
     """Copies and saves judgements, and says what became of it."""
 
     def __init__(self, work: ClassWork, document: Document, notice: Notice) -> None:
-        self._work, self._document, self._notice = work, document, notice
+        self._work = work
+        self._document = document
+        self._notice = notice
 
     def copy_lines(self, attempts: Sequence[Attempt]) -> None:
         """Copy a line of plain words on each attempt."""
-        clipboard = QGuiApplication.clipboard()
-        if clipboard is not None:
-            lines = [f"{label_of(each)}: {sentences_on(each, self._work.points)}" for each in attempts]
-            clipboard.setText("\n".join(lines))
-            self._notice.say(f"Copied: {words.counted(len(lines), 'line')}.", good=True)
+        lines = [f"{label_of(each)}: {sentences_on(each, self._work.points)}" for each in attempts]
+        copy_text("\n".join(lines))
+        self._notice.say(f"Copied: {words.counted(len(lines), 'line')}.", good=True)
 
     def save_table(self, window: QWidget) -> None:
         """Ask for a file and write all judgements to it."""

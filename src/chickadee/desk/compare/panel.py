@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QHideEvent, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QHideEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QBoxLayout,
     QButtonGroup,
@@ -20,10 +21,10 @@ from PyQt6.QtWidgets import (
 )
 
 from ...attempts import Attempt
-from ...compare.differences import Difference, Kind
-from ...compare.points import read_points
-from ...compare.summary import common_in, key_of
-from ...compare.words import difference_in_words
+from ...comparison.differences import Difference, Kind
+from ...comparison.points import read_points
+from ...comparison.summary import common_in, key_of
+from ...comparison.words import difference_in_words
 from ...display import words
 from ...display.class_table import Only, Shown, counts, label_of, pretty, sentences_on
 from ...display.heard_beside import left_and_right, own_tick
@@ -32,12 +33,14 @@ from ...faults import InputFault
 from ...files import decode
 from ...formats.anything import is_text
 from ..actions import ActionSpec
+from ..clicks import add_line, on_click
+from ..clipboard import clipboard_text
 from ..parts import PartBox, describe
 from ..pauses import after_pause
 from ..plain_dialogs import ask_for_text
 from ..plain_text import PlainLabel, RichLabel, escaped, hint_of
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
 from .outgoing import Outgoing
 from .table import ClassTable
 
@@ -56,23 +59,27 @@ _POINTS = "points"  # in the settings
 class ComparePanel(Panel):
     """Shows a class's attempts at the open tune; the one chosen lies over the tune on the timeline."""
 
-    id, name, group = "compare", "&Compare", PanelGroup.CHECK
-    hint, keys = "A class’s attempts at the tune", "Ctrl+Shift+7"
+    id = "compare"
+    name = "&Compare"
+    group = PanelGroup.CHECK
+    hint = "A class’s attempts at the tune"
+    keys = "Ctrl+Shift+7"
     sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
     tall = True
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self.setAcceptDrops(True)
-        self.work = bench.class_work
-        self.work.points = bench.settings.read(_POINTS, None, lambda words: read_points(words) if words else None)
-        self.outgoing = Outgoing(self.work, bench.document, bench.notice)
+        self.work = context.class_work
+        self.work.points = context.settings.read(_POINTS, None, lambda words: read_points(words) if words else None)
+        self.outgoing = Outgoing(self.work, context.document, context.notice)
         self._wish = Shown()
-        self.table = ClassTable(bench.appearance.look, bench.time_axis)
+        self.table = ClassTable(context.appearance.look, context.time_axis)
         self.what = PartBox("What the attempts are compared with")
         self.filters = {only: _filter_button(only) for only in Only}
         self._filter_group = QButtonGroup(self)
-        self.add, self.paste = QPushButton("Add…"), QPushButton("Paste")
+        self.add = QPushButton("Add…")
+        self.paste = QPushButton("Paste")
         self.add.setToolTip("Add files or a folder of attempts")
         self.paste.setToolTip("Take what is in the clipboard as an attempt")
         self.cancel = QPushButton("Cancel")
@@ -82,9 +89,12 @@ class ComparePanel(Panel):
         self.common.setAccessibleName("The commonest mistakes")
         self.common.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.back, self.on = QPushButton("‹"), QPushButton("›")
-        self.in_turn, self.together = QPushButton("In turn"), QPushButton("Together")
-        self.open, self.more = QPushButton("Open it"), QPushButton("More ▾")
+        self.back = QPushButton("‹")
+        self.on = QPushButton("›")
+        self.in_turn = QPushButton("In turn")
+        self.together = QPushButton("Together")
+        self.open = QPushButton("Open it")
+        self.more = QPushButton("More ▾")
         self.take = QPushButton("Compare with this tune")
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._show)
         self._describe_buttons()
@@ -96,9 +106,9 @@ class ComparePanel(Panel):
         """Walking from difference to difference, and hearing."""
         return (
             ActionSpec("compare.next", "Edit/compare", "Next d&ifference", "Ctrl+F8",
-                       "Go to the next difference of the attempt", lambda: self.walk(1)),
+                       "Go to the next difference of the attempt", partial(self.walk, 1)),
             ActionSpec("compare.back", "Edit/compare", "Difference &before", "Ctrl+Shift+F8",
-                       "Go to the difference before", lambda: self.walk(-1)),
+                       "Go to the difference before", partial(self.walk, -1)),
             ActionSpec("compare.in-turn", "Listen/compare", "Tune, then a&ttempt", "Ctrl+F6",
                        "Hear the tune and then the attempt from here", self.hear_in_turn),
             ActionSpec("compare.together", "Listen/compare", "Tune left, attempt ri&ght", "Ctrl+Shift+F6",
@@ -109,22 +119,27 @@ class ComparePanel(Panel):
 
     def _describe_buttons(self) -> None:
         describe(
-            (self.back, "The difference before (Ctrl+Shift+F8)"), (self.on, "The next difference (Ctrl+F8)"),
+            (self.back, "The difference before (Ctrl+Shift+F8)"),
+            (self.on, "The next difference (Ctrl+F8)"),
             (self.in_turn, "Hear the tune and then the attempt from here (Ctrl+F6)"),
             (self.together, "Hear the tune left and the attempt right from here (Ctrl+Shift+F6)"),
-            (self.open, "Open the attempt as a tune"), (self.more, "Who else, copy, save, take away"),
+            (self.open, "Open the attempt as a tune"),
+            (self.more, "Who else, copy, save, take away"),
             (self.cancel, "Stop comparing"),
             (self.take, "Make the open tune the one that attempts are compared with"),
-        )  # fmt: skip
+        )
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
-        self._head, self._foot = QBoxLayout(_ALONG), QBoxLayout(_ALONG)
-        kinds, tools, buttons = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        self._head = QBoxLayout(_ALONG)
+        self._foot = QBoxLayout(_ALONG)
+        kinds = QHBoxLayout()
+        tools = QHBoxLayout()
+        buttons = QHBoxLayout()
         for only, button in self.filters.items():
             self._filter_group.addButton(button)
             kinds.addWidget(button)
-            button.clicked.connect(lambda _, only=only: self.show_only(only))
+            on_click(button, self.show_only, only)
         kinds.addWidget(self.progress)
         kinds.addWidget(self.cancel)
         tools.addWidget(self.common, 1)
@@ -150,10 +165,12 @@ class ComparePanel(Panel):
         self._due.start()
 
     def _connect(self) -> None:
-        bench, work, table = self.bench, self.work, self.table
+        context = self.context
+        work = self.work
+        table = self.table
         work.changed.connect(self._due.start)
         work.chosen_changed.connect(self._show_chosen)
-        work.faulty.connect(bench.notice.say)
+        work.faulty.connect(context.notice.say)
         table.chosen.connect(self.choose)
         table.opened.connect(self.open_attempt)
         table.bar_chosen.connect(self._go_to_bar)
@@ -163,12 +180,17 @@ class ComparePanel(Panel):
         self.common.linkActivated.connect(lambda place: self.show_mistake(int(place)))
         self.add.clicked.connect(self._offer_adding)
         for button, slot in (
-            (self.paste, self.paste_text), (self.cancel, work.cancel), (self.take, work.take_tune),
-            (self.back, lambda: self.walk(-1)), (self.on, lambda: self.walk(1)), (self.in_turn, self.hear_in_turn),
-            (self.together, self.hear_together), (self.open, lambda: self.open_attempt(work.chosen)),
+            (self.paste, self.paste_text),
+            (self.cancel, work.cancel),
+            (self.take, work.take_tune),
+            (self.back, partial(self.walk, -1)),
+            (self.on, partial(self.walk, 1)),
+            (self.in_turn, self.hear_in_turn),
+            (self.together, self.hear_together),
+            (self.open, lambda: self.open_attempt(work.chosen)),
             (self.more, self._offer_more),
-        ):  # fmt: skip
-            button.clicked.connect(lambda _, slot=slot: slot())
+        ):
+            on_click(button, slot)
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
@@ -191,7 +213,7 @@ class ComparePanel(Panel):
     def hideEvent(self, event: QHideEvent | None) -> None:
         """The attempt is taken off the timeline while the panel is not seen."""
         self.table.set_aligned(False)
-        self.bench.overlay.clear()
+        self.context.overlay.clear()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """The attempt lies over the tune again."""
@@ -216,7 +238,8 @@ class ComparePanel(Panel):
 
     def show_same_mistake(self) -> None:
         """Show who else has the difference that is looked at."""
-        chosen, place = self.work.chosen, max(0, self.work.difference)
+        chosen = self.work.chosen
+        place = max(0, self.work.difference)
         if chosen is not None and chosen.comparison.differences:
             self._show_wish(replace(self._wish, only=Only.ALL, mistake=key_of(chosen.comparison.differences[place])))
 
@@ -244,7 +267,8 @@ class ComparePanel(Panel):
         """How far the work is; at rest who handed in nothing, and what was left out."""
         work = self.work
         missing = work.missing if work.attempts else []
-        said, more = [], []
+        said = []
+        more = []
         if missing:
             said.append(f"Nothing from {len(missing)}")
             more.append(f"Nothing was handed in by {', '.join(missing[:_MOST_NAMED])}.")
@@ -259,7 +283,9 @@ class ComparePanel(Panel):
     def _show_common(self) -> None:
         """The commonest mistakes, as many as there is room for; a click shows who makes them."""
         common = common_in([each.comparison for each in self.work.attempts])
-        metrics, ink, room = self.common.fontMetrics(), self.look.theme.accent_text, self.common.width()
+        metrics = self.common.fontMetrics()
+        ink = self.look.theme.accent_text
+        room = self.common.width()
         links: list[str] = []
         start = "Most often:"
         for place, each in enumerate(common[:_MOST_COMMON]):
@@ -275,14 +301,15 @@ class ComparePanel(Panel):
         self.table.show_chosen(work.chosen)
         chosen = work.chosen
         if chosen is None or not work.beside or not self.isVisible():
-            self.bench.overlay.clear()
+            self.context.overlay.clear()
         else:
-            self.bench.overlay.lay(label_of(chosen), work.beside, chosen.comparison.differences)
+            self.context.overlay.lay(label_of(chosen), work.beside, chosen.comparison.differences)
         self._show_foot()
 
     def _show_foot(self) -> None:
-        """What is said of the chosen attempt, and what can be done with it."""
-        work, chosen = self.work, self.work.chosen
+        """Show the sentence about the chosen attempt, and the buttons for it."""
+        work = self.work
+        chosen = self.work.chosen
         differences: Sequence[Difference] = chosen.comparison.differences if chosen is not None else ()
         if not work.is_at_home:
             name = work.tune.name if work.tune is not None else "a tune that is not saved"
@@ -337,22 +364,21 @@ class ComparePanel(Panel):
             return
         model = self.work.model
         voice = model.chosen[min(difference.voice, len(model.chosen) - 1)]
-        notes = self.bench.selection.scene.song.notes
+        notes = self.context.selection.scene.song.notes
         until = difference.start + (difference.kind is not Kind.ADDED)
         before = [place for place, note in enumerate(notes) if note.voice == voice and note.start < until]
         if before:
-            self.bench.selection.choose_note(before[-1])
+            self.context.selection.choose_note(before[-1])
 
     # Adding, hearing, giving away
 
     def paste_text(self) -> None:
         """Take what is in the clipboard as an attempt."""
-        clipboard = QGuiApplication.clipboard()
-        text = clipboard.text() if clipboard is not None else ""
+        text = clipboard_text()
         if text.strip():
             self.work.add_text(text)
         else:
-            self.bench.notice.say("There is no text in the clipboard to take as an attempt.", good=True)
+            self.context.notice.say("There is no text in the clipboard to take as an attempt.", good=True)
 
     def _offer_adding(self) -> None:
         menu = QMenu(self)
@@ -368,18 +394,20 @@ class ComparePanel(Panel):
 
     def add_files(self) -> None:
         """Ask for files of attempts."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Attempts", str(self.bench.document.folder))
+        names, _ = QFileDialog.getOpenFileNames(self, "Attempts", str(self.context.document.folder))
         self.work.add_paths(map(Path, names))
 
     def add_folder(self) -> None:
         """Ask for a folder of attempts."""
-        name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self.bench.document.folder))
+        name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self.context.document.folder))
         if name:
             self.work.add_paths([Path(name)])
 
     def add_names(self) -> None:
         """Ask for the list of the class."""
-        name, _ = QFileDialog.getOpenFileName(self, "The class, a name in each line", str(self.bench.document.folder))
+        name, _ = QFileDialog.getOpenFileName(
+            self, "The class, a name in each line", str(self.context.document.folder)
+        )
         if name:
             self.work.read_names(Path(name))
 
@@ -398,9 +426,9 @@ class ComparePanel(Panel):
         try:
             self.work.give_points(read_points(text.split(",")) if text.strip() else None)
         except InputFault as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
             return
-        self.bench.settings.set_words(_POINTS, text.split(",") if text.strip() else [])
+        self.context.settings.set_words(_POINTS, text.split(",") if text.strip() else [])
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):
@@ -430,46 +458,48 @@ class ComparePanel(Panel):
     @property
     def _from(self) -> int:
         """The tick from which is heard: the bar of the difference that is looked at, else of the first."""
-        chosen, grid = self.work.chosen, self.work.model.song.grid
+        chosen = self.work.chosen
+        grid = self.work.model.song.grid
         differences = chosen.comparison.differences if chosen is not None else ()
         return grid.start(differences[max(0, self.work.difference)].bar) if differences else 0
 
     def hear_in_turn(self) -> None:
         """Hear some bars of the tune, and then of the attempt, from the difference that is looked at."""
-        work, start = self.work, self._from
+        work = self.work
+        start = self._from
         if not work.beside or work.found is None:
             return
-        song, grid = work.model.song, work.model.song.grid
+        song = work.model.song
+        grid = work.model.song.grid
         end = grid.start(grid.number_at(start) + _BARS_IN_TURN)
         theirs = own_tick(work.beside, start), own_tick(work.beside, end)
-        self.bench.playback.play_in_turn((song, start, end), (work.found.song, *theirs))
+        self.context.playback.play_in_turn((song, start, end), (work.found.song, *theirs))
 
     def hear_together(self) -> None:
         """Hear the tune left and the attempt right, from the difference that is looked at."""
         if self.work.beside:
             song = left_and_right(self.work.model.song, self.work.beside, _ATTEMPT_SOUND)
-            self.bench.playback.play_in_turn((song, self._from, None))
+            self.context.playback.play_in_turn((song, self._from, None))
 
     def _offer_more(self) -> None:
-        menu, window = QMenu(self), self.window() or self
-        chosen, shown = self.work.chosen, self.table.shown_attempts
+        menu = QMenu(self)
+        window = self.window() or self
+        chosen = self.work.chosen
+        shown = self.table.shown_attempts
         for text, slot, can in (
             ("&Who else has this mistake?", self.show_same_mistake, chosen is not None),
             (
                 "Copy &one line on it",
-                lambda: self.outgoing.copy_lines([chosen] if chosen else []),
+                partial(self.outgoing.copy_lines, [chosen] if chosen else []),
                 chosen is not None,
             ),
-            ("Copy a &line on each", lambda: self.outgoing.copy_lines(shown), True),
+            ("Copy a &line on each", partial(self.outgoing.copy_lines, shown), True),
             ("&Points…", self.ask_for_points, True),
-            ("&Save the table…", lambda: self.outgoing.save_table(window), True),
-            ("A &page for each…", lambda: self.outgoing.save_pages(window, shown), True),
+            ("&Save the table…", partial(self.outgoing.save_table, window), True),
+            ("A &page for each…", partial(self.outgoing.save_pages, window, shown), True),
             ("&Take all attempts away", self.work.clear, True),
         ):
-            action = menu.addAction(text)
-            assert action is not None
-            action.setEnabled(can)
-            action.triggered.connect(lambda _, slot=slot: slot())
+            add_line(menu, text, slot).setEnabled(can)
         menu.popup(self.more.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
 
 

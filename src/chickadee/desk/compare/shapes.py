@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
-from ...compare.differences import Kind
+from ...comparison.differences import Kind
 from ..theme import Look
 from ..timeline.attempt import kind_color
 
@@ -15,13 +15,16 @@ LEGEND: dict[str, Kind | bool] = {
     "right": True, "right, moved or stretched": False, "pitch": Kind.PITCH, "length": Kind.LENGTH,
     "missing": Kind.MISSING, "added": Kind.ADDED,
 }  # fmt: skip
-"""What each shape means; True and False are right as it stands, and right but moved."""
+"""The meaning of each shape; True and False are right as it stands, and right but moved."""
 
 
 def draw_shape(painter: QPainter, look: Look, what: Kind | bool, at: QPointF) -> None:
     """Draw a shape with its middle at a point."""
     kind = what if isinstance(what, Kind) else None
-    colour, radius, x, y = kind_color(look, kind), look.px(5), at.x(), at.y()
+    colour = kind_color(look, kind)
+    radius = look.px(5)
+    x = at.x()
+    y = at.y()
     painter.setPen(QPen(colour, 2 * look.scale))
     painter.setBrush(colour if what is True or kind in (Kind.PITCH, Kind.LENGTH) else Qt.BrushStyle.NoBrush)
     if kind is None:
@@ -30,8 +33,11 @@ def draw_shape(painter: QPainter, look: Look, what: Kind | bool, at: QPointF) ->
             painter.setBrush(colour)
             painter.drawPie(QRectF(x - radius + 1, y - radius + 1, 2 * radius - 2, 2 * radius - 2), 90 * 16, 180 * 16)
     elif kind is Kind.PITCH:
-        painter.drawPolygon(QPolygonF([QPointF(x, y - radius), QPointF(x + radius, y + radius - 1),
-                                       QPointF(x - radius, y + radius - 1)]))  # fmt: skip
+        painter.drawPolygon(
+            QPolygonF(
+                [QPointF(x, y - radius), QPointF(x + radius, y + radius - 1), QPointF(x - radius, y + radius - 1)]
+            )
+        )
     elif kind is Kind.LENGTH:
         painter.fillRect(QRectF(x - 1.5 * radius, y - 0.4 * radius, 3 * radius, 0.9 * radius), colour)
     elif kind is Kind.MISSING:

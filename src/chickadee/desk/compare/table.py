@@ -7,25 +7,31 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
+from PyQt6.QtWidgets import QFrame
 
 from ...attempts import Attempt
-from ...compare import Model
-from ...compare.differences import Kind
-from ...compare.points import Points
-from ...compare.summary import bars_right, judged_by_bar
-from ...compare.words import difference_in_words
+from ...comparison import Model
+from ...comparison.differences import Kind
+from ...comparison.points import Points
+from ...comparison.summary import bars_right, judged_by_bar
+from ...comparison.words import difference_in_words
 from ...display.class_table import Order, Shown, label_of, pretty, sentences_on, shown, words_on
 from ..plain_text import show_hint
+from ..scrolled_view import ScrolledView
 from ..theme import Look, mixed
 from ..time_axis import TimeAxis
 from .shapes import LEGEND, draw_shape
 
 __all__ = ["ClassTable"]
 
-_ROW, _HEAD = 25, 26  # pixels at scale 1
-_NAME, _SIDE = 84, 252  # of the names, and of names and verdicts together
-_LEAST_BAR, _USUAL_BAR = 26, 58
+# pixels at scale 1
+_ROW = 25
+_HEAD = 26
+# of the names, and of names and verdicts together
+_NAME = 84
+_SIDE = 252
+_LEAST_BAR = 26
+_USUAL_BAR = 58
 _EMPTY = (
     "Drop the class’s files or a folder of them here, or paste a pupil’s line: "
     "sheets, programs, tables, MIDI files and scores, mixed."
@@ -33,7 +39,7 @@ _EMPTY = (
 _LEFT = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft
 
 
-class ClassTable(QAbstractScrollArea):
+class ClassTable(ScrolledView):
     """``chosen`` carries the Attempt that is looked at, ``opened`` one that is to be opened."""
 
     chosen = pyqtSignal(object)
@@ -50,7 +56,8 @@ class ClassTable(QAbstractScrollArea):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Attempts of the class")
-        self._look, self._axis = look, axis
+        self._look = look
+        self._axis = axis
         self._attempts: Sequence[Attempt] = ()
         self._rows: list[int] = []
         self._model: Model | None = None
@@ -59,7 +66,7 @@ class ClassTable(QAbstractScrollArea):
         self._points: Points | None = None
         self._current: tuple[str, str] | None = None
         self.aligned = False
-        """Whether bars stand under those of the timeline."""
+        """True if bars stand under those of the timeline."""
         axis.moved.connect(self._follow_axis)
 
     # What is shown
@@ -79,7 +86,9 @@ class ClassTable(QAbstractScrollArea):
         self, attempts: Sequence[Attempt], model: Model, wish: Shown, points: Points | None = None
     ) -> None:
         """Show some attempts of these, with their points where there is a rule for them."""
-        self._attempts, self._model, self._wish = attempts, model, wish
+        self._attempts = attempts
+        self._model = model
+        self._wish = wish
         self._points = points
         self._rows = shown(attempts, wish)
         self._totals = bars_right([each.comparison for each in attempts], len(model.bars))
@@ -90,7 +99,8 @@ class ClassTable(QAbstractScrollArea):
         self._current = attempt.source.key if attempt is not None else None
         place = self._place
         if place is not None:
-            top, bar = place * self._look.px(_ROW), self.verticalScrollBar()
+            top = place * self._look.px(_ROW)
+            bar = self.verticalScrollBar()
             assert bar is not None
             room = self.viewport().height() - self._look.px(_HEAD)
             if top < bar.value():
@@ -128,7 +138,8 @@ class ClassTable(QAbstractScrollArea):
         """The left and right edge of a bar by its place, in pixels of the table."""
         assert self._model is not None
         if self.aligned:
-            grid, number = self._model.song.grid, self._model.bars[place]
+            grid = self._model.song.grid
+            number = self._model.bars[place]
             here = self.viewport().mapToGlobal(QPoint(0, 0)).x()
             return self._axis.x(grid.start(number)) - here, self._axis.x(grid.end(number)) - here
         across = self.horizontalScrollBar()
@@ -143,10 +154,12 @@ class ClassTable(QAbstractScrollArea):
         return min(self._look.px(_USUAL_BAR) * 2, max(self._look.px(_LEAST_BAR), room))
 
     def _measure(self) -> None:
-        down, across = self.verticalScrollBar(), self.horizontalScrollBar()
+        down = self.verticalScrollBar()
+        across = self.horizontalScrollBar()
         assert down is not None
         assert across is not None
-        px, surface = self._look.px, self.viewport()
+        px = self._look.px
+        surface = self.viewport()
         room = surface.height() - px(_HEAD)
         down.setRange(0, max(0, len(self._rows) * px(_ROW) - room))
         down.setSingleStep(px(_ROW))
@@ -170,8 +183,14 @@ class ClassTable(QAbstractScrollArea):
     def _bar_at(self, x: int) -> int | None:
         if self._model is None or x < self._side:
             return None
-        return next((place for place in range(len(self._model.bars)) if self.bar_span(place)[0] <= x
-                     < self.bar_span(place)[1]), None)  # fmt: skip
+        return next(
+            (
+                place
+                for place in range(len(self._model.bars))
+                if self.bar_span(place)[0] <= x < self.bar_span(place)[1]
+            ),
+            None,
+        )
 
     def sizeHint(self) -> QSize:
         return QSize(self._look.px(640), self._look.px(200))
@@ -182,12 +201,14 @@ class ClassTable(QAbstractScrollArea):
     # Painting
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, look = QPainter(self.viewport()), self._look
+        painter = QPainter(self.viewport())
+        look = self._look
         painter.fillRect(self.viewport().rect(), look.color("page"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         down = self.verticalScrollBar()
         assert down is not None
-        high, head = look.px(_ROW), look.px(_HEAD)
+        high = look.px(_ROW)
+        head = look.px(_HEAD)
         painter.setClipRect(0, head, self.viewport().width(), self.viewport().height() - head)
         first = down.value() // high
         last = min(len(self._rows), first + self.viewport().height() // high + 2)
@@ -216,8 +237,9 @@ class ClassTable(QAbstractScrollArea):
         painter.drawText(room, flags, _EMPTY)
 
     def _paint_legend(self, painter: QPainter) -> None:
-        """What the shapes mean, where there is room under the last row."""
-        look, top = self._look, self._look.px(_HEAD) + len(self._rows) * self._look.px(_ROW)
+        """Draw the legend where there is room under the last row."""
+        look = self._look
+        top = self._look.px(_HEAD) + len(self._rows) * self._look.px(_ROW)
         high = look.px(_HEAD)
         if top + 2 * high > self.viewport().height():
             return
@@ -253,23 +275,31 @@ class ClassTable(QAbstractScrollArea):
                 )
                 painter.fillRect(bar, mixed(look.theme.right, look.theme.page, 0.6))
             painter.setPen(look.color("ink"))
-            painter.drawText(QRectF(left, 0, right - left - look.px(5), head.height()),
-                             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, number)  # fmt: skip
+            painter.drawText(
+                QRectF(left, 0, right - left - look.px(5), head.height()),
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                number,
+            )
         painter.setClipping(False)
         painter.setPen(look.color("grey"))
         mark = "▾" if self._wish.order.falling else "▴"
         by = self._wish.order.by
-        painter.drawText(QRectF(look.px(12), 0, look.px(_NAME), head.height()), _LEFT,
-                         f"Attempt {mark if by == 'name' else ''}")  # fmt: skip
-        painter.drawText(QRectF(look.px(12 + _NAME), 0, side - look.px(16 + _NAME), head.height()), _LEFT,
-                         f"Verdict {mark if by == 'verdict' else ''}")  # fmt: skip
+        painter.drawText(
+            QRectF(look.px(12), 0, look.px(_NAME), head.height()), _LEFT, f"Attempt {mark if by == 'name' else ''}"
+        )
+        painter.drawText(
+            QRectF(look.px(12 + _NAME), 0, side - look.px(16 + _NAME), head.height()),
+            _LEFT,
+            f"Verdict {mark if by == 'verdict' else ''}",
+        )
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(0, 0, side - look.px(8), head.height()), right, "have it right")
         painter.setPen(look.color("line"))
         painter.drawLine(head.bottomLeft(), head.bottomRight())
 
     def _paint_row(self, painter: QPainter, row: QRect, place: int, attempt: Attempt) -> None:
-        look, comparison = self._look, attempt.comparison
+        look = self._look
+        comparison = attempt.comparison
         if attempt.source.key == self._current:
             painter.fillRect(row, look.wash)
         elif place % 2:
@@ -285,18 +315,23 @@ class ClassTable(QAbstractScrollArea):
         self._write(painter, QRectF(look.px(12), row.top(), look.px(_NAME - 6), row.height()), label_of(attempt))
         painter.setFont(look.font(11.5))
         verdict = comparison.verdict
-        grey = verdict.value in ("unreadable", "another-tune")
-        painter.setPen(look.color("grey" if grey else "right" if verdict.is_right else "wrong"))
-        self._write(painter, QRectF(look.px(12 + _NAME), row.top(), side - look.px(18 + _NAME), row.height()),
-                    words_on(attempt, self._points))  # fmt: skip
+        judged = "right" if verdict.is_right else "wrong"
+        painter.setPen(look.color("grey" if verdict.value in ("unreadable", "another-tune") else judged))
+        self._write(
+            painter,
+            QRectF(look.px(12 + _NAME), row.top(), side - look.px(18 + _NAME), row.height()),
+            words_on(attempt, self._points),
+        )
 
     @staticmethod
     def _write(painter: QPainter, room: QRectF, text: str) -> None:
-        painter.drawText(room, _LEFT, painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight,
-                                                                       int(room.width())))  # fmt: skip
+        painter.drawText(
+            room, _LEFT, painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room.width()))
+        )
 
     def _paint_cells(self, painter: QPainter, row: QRect, attempt: Attempt) -> None:
-        look, comparison = self._look, attempt.comparison
+        look = self._look
+        comparison = attempt.comparison
         plain = not comparison.semitones and comparison.times == 1
         wrong: dict[int, str] = {}
         for each in comparison.differences:
@@ -338,10 +373,11 @@ class ClassTable(QAbstractScrollArea):
         assert event is not None
         self.setFocus()
         x, y = event.pos().x(), event.pos().y()
-        place, bar = self._row_at(y), self._bar_at(x)
+        place = self._row_at(y)
+        bar = self._bar_at(x)
         if y < self._look.px(_HEAD):
-            by = "bar" if bar is not None else "name" if x < self._look.px(_NAME) else "verdict"
-            self._sort(by, bar or 0)
+            side = "name" if x < self._look.px(_NAME) else "verdict"
+            self._sort(side if bar is None else "bar", bar or 0)
         elif place is not None:
             self.chosen.emit(self._attempts[self._rows[place]])
             if bar is not None and self._model is not None:
@@ -359,7 +395,7 @@ class ClassTable(QAbstractScrollArea):
             self.opened.emit(self._attempts[self._rows[place]])
 
     def event(self, event: QEvent | None) -> bool:
-        """What is pasted while the table has the keys is an attempt, and is not for the sheet."""
+        """Take what is pasted while the table has the focus as an attempt, and not for the sheet."""
         if (
             isinstance(event, QKeyEvent)
             and event.type() == QEvent.Type.ShortcutOverride
@@ -371,14 +407,16 @@ class ClassTable(QAbstractScrollArea):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        last, here = len(self._rows) - 1, self._place
+        last = len(self._rows) - 1
+        here = self._place
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_PageUp: -10, Qt.Key.Key_PageDown: 10}
         ends = {Qt.Key.Key_Home: 0, Qt.Key.Key_End: last}
         key = Qt.Key(event.key())
         if event.matches(QKeySequence.StandardKey.Paste):
             self.pasted.emit()
         elif last >= 0 and (key in steps or key in ends):
-            goal = ends[key] if key in ends else 0 if here is None else here + steps[key]
+            stepped = 0 if here is None else here + steps.get(key, 0)
+            goal = ends.get(key, stepped)
             self.chosen.emit(self._attempts[self._rows[max(0, min(last, goal))]])
         elif here is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.opened.emit(self._attempts[self._rows[here]])
@@ -393,8 +431,9 @@ class ClassTable(QAbstractScrollArea):
         return super().viewportEvent(event)
 
     def _hint(self, x: int, y: int) -> str:
-        """What is at a place, in words."""
-        place, bar = self._row_at(y), self._bar_at(x)
+        """Return the hint for a place."""
+        place = self._row_at(y)
+        bar = self._bar_at(x)
         if place is None or self._model is None:
             return "Click to sort by this column" if y < self._look.px(_HEAD) else ""
         attempt = self._attempts[self._rows[place]]

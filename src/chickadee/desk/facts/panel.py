@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QGuiApplication, QResizeEvent
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 
 from ...display.fact_lines import lines_of
@@ -11,15 +11,18 @@ from ...display.scene import Scene
 from ...reshape.part import Part, notes_of
 from ...sheet import Reading, read
 from ...song.facts import Facts, facts_of
+from ..clipboard import copy_text
 from ..parts import PartBox
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup
+from ..working.panel import Panel, PanelContext, PanelGroup
 
 __all__ = ["FactsPanel"]
 
-_NARROW, _WIDE = 430, 860  # pixels of the panel at scale 1
+# pixels of the panel at scale 1
+_NARROW = 430
+_WIDE = 860
 _MOST_LINES = 10
 _PAUSE_MILLISECONDS = 80  # counts need not keep up with every key
 
@@ -27,24 +30,29 @@ _PAUSE_MILLISECONDS = 80  # counts need not keep up with every key
 class FactsPanel(Panel):
     """Counts the tune, or a part of it."""
 
-    id, name, group = "facts", "F&acts", PanelGroup.CHECK
-    hint, keys = "What the tune counts: notes, pitches, lengths", "Ctrl+Shift+4"
+    id = "facts"
+    name = "F&acts"
+    group = PanelGroup.CHECK
+    hint = "What the tune counts: notes, pitches, lengths"
+    keys = "Ctrl+Shift+4"
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self._reading: Reading = read("")
         self._shown: tuple[Reading, Part] | None = None
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._count)
         self.what = PartBox("What is counted")
         self.what.currentTextChanged.connect(self._count)
-        self.names, self.numbers = QPushButton("Copy names"), QPushButton("Copy numbers")
+        self.names = QPushButton("Copy names")
+        self.numbers = QPushButton("Copy numbers")
         self.names.setToolTip("The pitches as a plain list of names")
         self.numbers.setToolTip("The pitches as a plain list of MIDI numbers, for a program")
         self.names.clicked.connect(lambda: self._copy("names", " ".join(self.facts.names)))
         self.numbers.clicked.connect(lambda: self._copy("numbers", ", ".join(map(str, self.facts.numbers))))
         self._table = QGridLayout()
         self._across = 1  # pairs of a name and a value in a line
-        self._asked, copies = QBoxLayout(QBoxLayout.Direction.LeftToRight), QHBoxLayout()
+        self._asked = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        copies = QHBoxLayout()
         self._asked.addWidget(self.what, 1)
         copies.addWidget(self.names)
         copies.addWidget(self.numbers)
@@ -55,7 +63,7 @@ class FactsPanel(Panel):
         self._column.addLayout(self._table)
         self._column.addStretch(1)
         self.facts: Facts = facts_of(self._reading.song)
-        """What is shown."""
+        """The content that is shown."""
         self.lines: list[tuple[PlainLabel, PlainLabel]] = []
         """The labels that show it: names and values."""
 
@@ -115,8 +123,8 @@ class FactsPanel(Panel):
             self._table.addWidget(label, place % half, 2 * (place // half) + column, Qt.AlignmentFlag.AlignTop)
 
     def _copy(self, what: str, text: str) -> None:
-        QGuiApplication.clipboard().setText(text)
-        self.bench.notice.say(f"The {what} are on the clipboard.", good=True)
+        copy_text(text)
+        self.context.notice.say(f"The {what} are on the clipboard.", good=True)
 
 
 def _label(kind: str) -> PlainLabel:

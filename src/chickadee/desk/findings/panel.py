@@ -24,12 +24,13 @@ from ..pauses import after_pause
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 from ..timeline.painting import severity_color
-from ..working.panel import Bench, Panel, PanelGroup
+from ..working.panel import Panel, PanelContext, PanelGroup
 
 __all__ = ["FindingsPanel"]
 
 _MOST_CARDS = 100
-_AT_ONCE, _PAUSE_MILLISECONDS = 12, 120  # cards that are made at once; for more, a pause is waited for
+_AT_ONCE = 12  # cards that are made at once
+_PAUSE_MILLISECONDS = 120  # for more, a pause is waited for
 _SIGNS = {Severity.ERROR: "✗", Severity.WARNING: "!", Severity.HINT: "i"}
 _WHY = {check.rule.code: check.why for check in CHECKS}
 _WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "Hint"}
@@ -38,11 +39,14 @@ _WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "
 class FindingsPanel(Panel):
     """Lists what was found in the tune."""
 
-    id, name, group = "findings", "Fi&ndings", PanelGroup.CHECK
-    hint, keys = "What was found in the sheet", "Ctrl+Shift+1"
+    id = "findings"
+    name = "Fi&ndings"
+    group = PanelGroup.CHECK
+    hint = "What was found in the sheet"
+    keys = "Ctrl+Shift+1"
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self._reading: Reading | None = None
         self.title = PlainLabel("Findings")
         self.title.setObjectName("panelTitle")
@@ -58,8 +62,11 @@ class FindingsPanel(Panel):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Going from finding to finding."""
-        return (ActionSpec("findings.next", "Edit/findings", "Next f&inding", "F8", "Go to the next finding",
-                           self.go_to_next),)  # fmt: skip
+        return (
+            ActionSpec(
+                "findings.next", "Edit/findings", "Next f&inding", "F8", "Go to the next finding", self.go_to_next
+            ),
+        )
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
@@ -68,25 +75,26 @@ class FindingsPanel(Panel):
 
     def go_to(self, finding: Finding) -> None:
         """Select the text of a finding, to write there."""
-        self.bench.selection.sheet_wanted.emit(finding.start, finding.end)
+        self.context.selection.sheet_wanted.emit(finding.start, finding.end)
 
     def go_to_next(self) -> None:
         """Go to the finding after the caret, or to the first."""
-        here, found = self.bench.selection.text, self.bench.document.reading.findings
+        here = self.context.selection.text
+        found = self.context.document.reading.findings
         if found:
             self.go_to(next((each for each in found if (each.start, each.end) > here), found[0]))
 
     def apply(self, fix: Fix) -> None:
         """Change the sheet as a fix proposes."""
         start = min((edit.start for edit in fix.edits), default=0)
-        self.bench.document.apply(fix.edits)
-        self.bench.selection.sheet_wanted.emit(start, start)
+        self.context.document.apply(fix.edits)
+        self.context.selection.sheet_wanted.emit(start, start)
 
     def apply_to_all(self, finding: Finding) -> None:
         """Apply the first fix of every finding of a kind, as one step of the undo."""
-        alike_ones = alike(self.bench.document.reading.findings, finding)
-        self.bench.document.apply(fixes_of_all(alike_ones))
-        self.bench.selection.sheet_wanted.emit(finding.start, finding.start)
+        alike_ones = alike(self.context.document.reading.findings, finding)
+        self.context.document.apply(fixes_of_all(alike_ones))
+        self.context.selection.sheet_wanted.emit(finding.start, finding.start)
 
     def show_scene(self, scene: Scene) -> None:
         """List a reading's findings."""
@@ -149,7 +157,7 @@ class FindingsPanel(Panel):
 
 
 def _said(reading: Reading) -> tuple[bool, list[tuple[Severity, str, list[str]]]]:
-    """What the panel says of a reading, wherever it stands."""
+    """Return the panel's sentence about a reading."""
     said = [(each.severity, each.message, [fix.title for fix in each.fixes]) for each in reading.findings]
     return bool(reading.song.notes), said
 
@@ -164,7 +172,9 @@ class _Card(QFrame):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{_WORDS[finding.severity]}: {finding.message}")
         self.setToolTip(hint_of(_WHY.get(finding.code, "")))
-        self.finding, self._look, self._panel = finding, look, panel
+        self.finding = finding
+        self._look = look
+        self._panel = panel
         self.fixes = [self._fix_button(fix.title, place) for place, fix in enumerate(finding.fixes)]
         column = QVBoxLayout(self)
         column.setContentsMargins(look.px(30), look.px(7), look.px(8), look.px(5))
@@ -185,7 +195,8 @@ class _Card(QFrame):
 
     def fit(self, panel_width: int) -> None:
         """Be as high as the message needs when it is broken into lines."""
-        layout, px = self.layout(), self._look.px
+        layout = self.layout()
+        px = self._look.px
         if layout is not None:
             self.setMinimumHeight(layout.totalHeightForWidth(max(px(120), panel_width - px(28))))
 
@@ -214,7 +225,8 @@ class _Card(QFrame):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, look = QPainter(self), self._look
+        painter = QPainter(self)
+        look = self._look
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         colour = severity_color(look, self.finding.severity)
         painter.setPen(QPen(look.color("accent" if self.hasFocus() else "line"), 2 if self.hasFocus() else 1))

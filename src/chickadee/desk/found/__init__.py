@@ -1,1 +1,1 @@
-"""What was found in a file from elsewhere."""
+"""The panel of music that came from elsewhere."""

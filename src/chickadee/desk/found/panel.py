@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from operator import attrgetter
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
@@ -24,10 +25,11 @@ from ...display.scene import Scene
 from ...files import printable
 from ...formats.arranging import AUTOMATIC
 from ...song import Song
+from ..clicks import on_click
 from ..parts import plain_box
 from ..plain_text import PlainLabel, RichLabel, escaped
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup
+from ..working.panel import Panel, PanelContext, PanelGroup
 
 __all__ = ["FoundPanel"]
 
@@ -47,11 +49,14 @@ _NUMBER = Qt.ItemDataRole.UserRole
 class FoundPanel(Panel):
     """Shows what came from elsewhere; each choice is seen at once on the timeline and in the sheet."""
 
-    id, name, group = "found", "What was &found", PanelGroup.MAKE
-    hint, keys = "What was found in a file from elsewhere, and how it is written", "Ctrl+Shift+6"
+    id = "found"
+    name = "What was &found"
+    group = PanelGroup.MAKE
+    hint = "What was found in a file from elsewhere, and how it is written"
+    keys = "Ctrl+Shift+6"
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self.title = RichLabel()
         self.title.setWordWrap(True)
         self.voices = QListWidget()
@@ -75,10 +80,10 @@ class FoundPanel(Panel):
         self.voices.itemChanged.connect(self._choose_voices)
         self.snap.currentTextChanged.connect(lambda text: self._wish(snap=_SNAPS[text]))
         self.phrases.toggled.connect(lambda on: self._wish(phrases=on))
-        self.hear.clicked.connect(lambda: bench.playback.play_or_stop())
-        self.take.clicked.connect(bench.arrivals.take)
-        bench.arrivals.brought.connect(self._show_found)
-        bench.arrivals.changed.connect(self._show_made)
+        on_click(self.hear, context.playback.play_or_stop)
+        self.take.clicked.connect(context.arrivals.take)
+        context.arrivals.brought.connect(self._show_found)
+        context.arrivals.changed.connect(self._show_made)
         self._show_found()
 
     def set_look(self, look: Look) -> None:
@@ -95,7 +100,8 @@ class FoundPanel(Panel):
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
-        head, choices = QHBoxLayout(), QHBoxLayout()
+        head = QHBoxLayout()
+        choices = QHBoxLayout()
         head.addWidget(self.title, 1)
         head.addWidget(self.hear)
         head.addWidget(self.take)
@@ -117,23 +123,23 @@ class FoundPanel(Panel):
 
     def _wish(self, **wishes: object) -> None:
         if not self._filling:
-            self.bench.arrivals.wish(**wishes)
+            self.context.arrivals.wish(**wishes)
 
     def _choose_voices(self, item: QListWidgetItem) -> None:
         if self._filling:
             return
-        every = [self.voices.item(row) for row in range(self.voices.count())]
+        every = [each for row in range(self.voices.count()) if (each := self.voices.item(row)) is not None]
         taken = frozenset(each.data(_NUMBER) for each in every if each.checkState() is Qt.CheckState.Checked)
         if not taken:  # one is always taken
             self._filling = True
             item.setCheckState(Qt.CheckState.Checked)
             self._filling = False
             return
-        self.bench.arrivals.wish(voices=None if len(taken) == len(every) else taken)
+        self.context.arrivals.wish(voices=None if len(taken) == len(every) else taken)
 
     def _show_found(self) -> None:
         """Fill the page with what came."""
-        arrivals = self.bench.arrivals
+        arrivals = self.context.arrivals
         self._filling = True
         self.voices.clear()
         if arrivals.found is not None:
@@ -153,10 +159,13 @@ class FoundPanel(Panel):
 
     def _show_made(self) -> None:
         """Say what became of it, and let choices be made while the sheet is as it was written for them."""
-        arrivals, made = self.bench.arrivals, self.bench.arrivals.made
+        arrivals = self.context.arrivals
+        made = self.context.arrivals.made
         if arrivals.found is None or made is None:
-            self.title.setText("Open a MIDI file, a score, a table or a list, or drop it on the window; "
-                               "what was found in it is shown here.")  # fmt: skip
+            self.title.setText(
+                "Open a MIDI file, a score, a table or a list, or drop it on the window; "
+                "what was found in it is shown here."
+            )
             self.report.clear()
             if self.voices.count():
                 self.voices.clear()
@@ -168,8 +177,10 @@ class FoundPanel(Panel):
             if not arrivals.is_untouched:
                 lines.insert(0, "The sheet was changed since. Undo those changes to choose anew.")
             elif made.moved_worst >= 0.5:
-                lines.insert(0, f"Strikes were moved by {made.moved_mean:.0f} ms on average, "
-                                f"{made.moved_worst:.0f} ms at most.")  # fmt: skip
+                lines.insert(
+                    0,
+                    f"Strikes were moved by {made.moved_mean:.0f} ms on average, {made.moved_worst:.0f} ms at most.",
+                )
             self.report.setText("\n".join(lines))
         free = arrivals.is_untouched
         for widget in (self.voices, self.snap, self.phrases, self.hear, self.take):
@@ -181,7 +192,8 @@ class FoundPanel(Panel):
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         for start, end, height in contour_of(song, index):
-            left, width = start * picture.width(), max(2.0, (end - start) * picture.width() - 1)
+            left = start * picture.width()
+            width = max(2.0, (end - start) * picture.width() - 1)
             top = (1 - height) * (picture.height() - look.px(4))
             painter.fillRect(QRectF(left, top, width, look.px(3)), look.voice(index))
         painter.end()
@@ -190,7 +202,9 @@ class FoundPanel(Panel):
 
 def _said_of(song: Song, index: int) -> str:
     """A voice in words: its name, sound, number of notes and range."""
-    voice, mine = song.voices[index], [song.notes[place] for place in song.by_voice[index].tolist()]
-    low, high = min(mine, key=lambda note: note.number), max(mine, key=lambda note: note.number)
+    voice = song.voices[index]
+    mine = [song.notes[place] for place in song.by_voice[index].tolist()]
+    low = min(mine, key=attrgetter("number"))
+    high = max(mine, key=attrgetter("number"))
     reach = "" if voice.is_drums else f", {low.pitch.pretty} to {high.pitch.pretty}"
     return f"{voice.name}: {words.counted(len(mine), 'note')}{reach}, {voice.sound}"

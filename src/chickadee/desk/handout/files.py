@@ -70,8 +70,11 @@ def _pdf(pages: Sequence[Page], title: str, told: Callable[[int], bool]) -> byte
     writer.setCreator("Chickadee")
     writer.setResolution(_DOTS)
     size = QSizeF(pages[0].paper.width, pages[0].paper.height)
-    writer.setPageLayout(QPageLayout(QPageSize(size, QPageSize.Unit.Millimeter), QPageLayout.Orientation.Portrait,
-                                     QMarginsF(0, 0, 0, 0)))  # fmt: skip
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(size, QPageSize.Unit.Millimeter), QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)
+        )
+    )
     painter = QPainter(writer)
     for place, page in enumerate(pages):
         if place:

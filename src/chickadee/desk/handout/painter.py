@@ -15,7 +15,9 @@ __all__ = ["paint_page"]
 
 _FAMILY = "DejaVu Sans"
 _HATCH = 1.2  # millimetres from one line of the hatching to the next
-_ASCENT, _DESCENT = 0.76, 0.0  # of the size: of capitals and figures, which stand in the middle of their room
+# of the size: of capitals and figures, which stand in the middle of their room
+_ASCENT = 0.76
+_DESCENT = 0.0
 
 
 def paint_page(painter: QPainter, page: Page, per_millimetre: float) -> None:
@@ -65,8 +67,10 @@ def _hatching(area: QRectF) -> list[QLineF]:
     reach = area.width() + area.height()
     at = _HATCH
     while at < reach:
-        x1, y1 = area.left() + max(0.0, at - area.height()), area.top() + min(at, area.height())
-        x2, y2 = area.left() + min(at, area.width()), area.top() + max(0.0, at - area.width())
+        x1 = area.left() + max(0.0, at - area.height())
+        y1 = area.top() + min(at, area.height())
+        x2 = area.left() + min(at, area.width())
+        y2 = area.top() + max(0.0, at - area.width())
         found.append(QLineF(x1, y1, x2, y2))
         at += _HATCH
     return found
@@ -78,8 +82,11 @@ def _paint_text(painter: QPainter, text: Text) -> None:
     font = _font(text.bold)
     width = QFontMetricsF(font).horizontalAdvance(text.text) * size / _UNIT
     squeeze = min(1.0, text.width / width) if width else 1.0
-    left = {Align.LEFT: 0.0, Align.MIDDLE: (text.width - width * squeeze) / 2,
-            Align.RIGHT: text.width - width * squeeze}[text.align]  # fmt: skip
+    left = {
+        Align.LEFT: 0.0,
+        Align.MIDDLE: (text.width - width * squeeze) / 2,
+        Align.RIGHT: text.width - width * squeeze,
+    }[text.align]
     painter.save()
     painter.translate(text.left + left, text.top + text.height / 2 + size * (_ASCENT - _DESCENT) / 2)
     painter.scale(size / _UNIT * squeeze, size / _UNIT)
@@ -92,7 +99,8 @@ def _paint_text(painter: QPainter, text: Text) -> None:
 
 def _words(text: str, metrics: QFontMetricsF) -> list[tuple[float, str]]:
     """Each word with where it begins. Spaces are left out: in a PDF they would be taken for tabs."""
-    found, before = [], ""
+    found = []
+    before = ""
     for word in text.split(" "):
         if word:
             found.append((metrics.horizontalAdvance(before), word))

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QGuiApplication, QKeyEvent, QPageLayout, QPageSize, QPainter, QShowEvent
+from PyQt6.QtGui import QKeyEvent, QPageLayout, QPageSize, QPainter, QShowEvent
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -33,13 +33,15 @@ from ...sheet import read
 from ...sheet.properties import own_keys
 from ...song import Song
 from ..actions import ActionSpec
+from ..clicks import on_click
+from ..clipboard import copy_image
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
 from ..plain_dialogs import PlainForm, PlainProgress
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
 from .files import page_image, write_pages
 from .painter import paint_page
 from .preview import PagePreview
@@ -70,40 +72,52 @@ _SOON = 300  # milliseconds after which long work shows its progress
 class HandoutPanel(Panel):
     """Shows a page at true proportion; every choice is seen at once."""
 
-    id, name, group = "handout", "&Handouts", PanelGroup.SEND
-    hint, keys = "Pages for the wall, the desk and the slide", "Ctrl+Shift+9"
+    id = "handout"
+    name = "&Handouts"
+    group = PanelGroup.SEND
+    hint = "Pages for the wall, the desk and the slide"
+    keys = "Ctrl+Shift+9"
     sizes = (PanelSize.OVER, PanelSize.ACROSS, PanelSize.BESIDE)
     tall = True
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
-        self._song, self._reading = Song(), read("")
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
+        self._song = Song()
+        self._reading = read("")
         self.pages: list[Page] = []
-        """What is shown."""
+        """The content that is shown."""
         self.page = 0
         self.kinds = QListWidget()
         self.kinds.setAccessibleName("Kind of page")
         self.kinds.addItems([name for name, _ in PAGES.values()])
         self.kinds.setCurrentRow(0)
-        self.preview = PagePreview(bench.appearance.look)
-        self.title, self.group_line = QLineEdit(), QLineEdit()
+        self.preview = PagePreview(context.appearance.look)
+        self.title = QLineEdit()
+        self.group_line = QLineEdit()
         self.title.setPlaceholderText("the tune’s own")
         self.paper, self.voice, self.gaps = (plain_box(QComboBox()) for _ in range(3))
         self.paper.addItems(_PAPERS)
         self.gaps.addItems(_GAPS)
-        self.answers, self.different = QCheckBox("with the answers"), QCheckBox("another sheet for each pupil")
+        self.answers = QCheckBox("with the answers")
+        self.different = QCheckBox("another sheet for each pupil")
         self.bars = QSpinBox()
         self.bars.setRange(0, MOST_IN_LINE)
         self.bars.setSpecialValueText("as fit")
-        self.pupils, self.seed = QSpinBox(), QSpinBox()
+        self.pupils = QSpinBox()
+        self.seed = QSpinBox()
         self.pupils.setRange(1, 200)
         self.pupils.setValue(30)
         self.seed.setRange(0, 999_999)
         self.said = PlainLabel()
         self.said.setWordWrap(True)
-        self.back, self.on, self.place = QPushButton("‹"), QPushButton("›"), PlainLabel()
-        self.fit, self.closer, self.farther = QPushButton("Fit"), QPushButton("+"), QPushButton("–")
-        self.print, self.copy = QPushButton("Print…"), QPushButton("Copy as a picture")
+        self.back = QPushButton("‹")
+        self.on = QPushButton("›")
+        self.place = PlainLabel()
+        self.fit = QPushButton("Fit")
+        self.closer = QPushButton("+")
+        self.farther = QPushButton("–")
+        self.print = QPushButton("Print…")
+        self.copy = QPushButton("Copy as a picture")
         self.saves = {text: QPushButton(text) for text in _FORMS}
         self._chosen: frozenset[tuple[str, int]] = frozenset()  # cells of a worksheet, by row and index
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._make)
@@ -124,17 +138,27 @@ class HandoutPanel(Panel):
 
     def _describe(self) -> None:
         describe(
-            (self.title, "Title of the page"), (self.group_line, "What stands under the title, such as the class"),
-            (self.paper, "Paper"), (self.voice, "Voice that is read"), (self.gaps, "What is left empty"),
+            (self.title, "Title of the page"),
+            (self.group_line, "What stands under the title, such as the class"),
+            (self.paper, "Paper"),
+            (self.voice, "Voice that is read"),
+            (self.gaps, "What is left empty"),
             (self.bars, "Bars in a line; fewer where they need room"),
-            (self.pupils, "How many pupils"), (self.seed, "Number that chooses the gaps; the same again each time"),
-            (self.back, "The page before (Page Up)"), (self.on, "The next page (Page Down)"),
-            (self.fit, "Show the whole page"), (self.closer, "Larger"), (self.farther, "Smaller"),
-            (self.print, "Print the pages (Ctrl+P)"), (self.copy, "Copy this page as a picture for a slide"),
-        )  # fmt: skip
+            (self.pupils, "How many pupils"),
+            (self.seed, "Number that chooses the gaps; the same again each time"),
+            (self.back, "The page before (Page Up)"),
+            (self.on, "The next page (Page Down)"),
+            (self.fit, "Show the whole page"),
+            (self.closer, "Larger"),
+            (self.farther, "Smaller"),
+            (self.print, "Print the pages (Ctrl+P)"),
+            (self.copy, "Copy this page as a picture for a slide"),
+        )
 
     def _lay_out(self) -> None:
-        self._left, self._middle, self._right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
+        self._left = QVBoxLayout()
+        self._middle = QVBoxLayout()
+        self._right = QVBoxLayout()
         self._left.addWidget(self.kinds, 1)
         turning = QHBoxLayout()
         for widget in (self.back, self.place, self.on):
@@ -174,15 +198,15 @@ class HandoutPanel(Panel):
             check.toggled.connect(self._due.start)
         for number in (self.bars, self.pupils, self.seed):
             number.valueChanged.connect(self._due.start)
-        self.back.clicked.connect(lambda: self.turn(-1))
-        self.on.clicked.connect(lambda: self.turn(1))
+        on_click(self.back, self.turn, -1)
+        on_click(self.on, self.turn, 1)
         self.fit.clicked.connect(self.preview.fit)
-        self.closer.clicked.connect(lambda: self.preview.zoom(1.25))
-        self.farther.clicked.connect(lambda: self.preview.zoom(0.8))
+        on_click(self.closer, self.preview.zoom, 1.25)
+        on_click(self.farther, self.preview.zoom, 0.8)
         self.print.clicked.connect(self.print_pages)
         self.copy.clicked.connect(self.copy_picture)
         for text, button in self.saves.items():
-            button.clicked.connect(lambda _, suffix=_FORMS[text]: self.save(suffix))
+            on_click(button, self.save, _FORMS[text])
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
@@ -196,7 +220,8 @@ class HandoutPanel(Panel):
 
     def show_scene(self, scene: Scene) -> None:
         """Follow the tune."""
-        self._song, self._reading = scene.song, scene.reading
+        self._song = scene.song
+        self._reading = scene.reading
         fill(
             self.voice,
             [voice.name for place, voice in enumerate(scene.song.voices) if len(scene.song.by_voice[place])],
@@ -204,7 +229,7 @@ class HandoutPanel(Panel):
         self._due.start()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """What was not made while nobody saw it is now."""
+        """Make what was put off while nobody saw it."""
         self._make()
 
     @property
@@ -214,7 +239,7 @@ class HandoutPanel(Panel):
 
     @property
     def request(self) -> Request:
-        """What is wanted of the page."""
+        """The request in the fields."""
         voices = [place for place, voice in enumerate(self._song.voices) if voice.name == self.voice.currentText()]
         gaps = replace(_GAPS[self.gaps.currentText()], seed=self.seed.value() or None, cells=self._chosen)
         return Request(
@@ -310,20 +335,29 @@ class HandoutPanel(Panel):
 
     def save(self, suffix: str) -> None:
         """Ask for a file and write the pages to it, or to several, with progress that can be cancelled."""
-        window, pages = self.window(), self.pages
+        window = self.window()
+        pages = self.pages
         if not pages or window is None:
             return
-        document = self.bench.document
-        goal = ask_for_goal(window, document, document.folder, "Save the pages", f"Pages (*{suffix})", suffix,
-                            lambda path: paths_of(path, len(pages)), kind=f" - {self.kind}")  # fmt: skip
+        document = self.context.document
+        goal = ask_for_goal(
+            window,
+            document,
+            document.folder,
+            "Save the pages",
+            f"Pages (*{suffix})",
+            suffix,
+            lambda path: paths_of(path, len(pages)),
+            kind=f" - {self.kind}",
+        )
         if goal is None:
             return
         try:
             if self._write(goal, pages):
                 names = ", ".join(path.name for path in paths_of(goal, len(pages))[:3])
-                self.bench.notice.say(f"Saved: {names}, in {goal.parent}.", good=True)
+                self.context.notice.say(f"Saved: {names}, in {goal.parent}.", good=True)
         except FileFault as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
 
     def _write(self, goal: Path, pages: list[Page]) -> bool:
         progress = PlainProgress("Drawing the pages", len(pages), self)
@@ -346,27 +380,24 @@ class HandoutPanel(Panel):
 
     def copy_picture(self) -> None:
         """Copy the page that is looked at as a picture."""
-        clipboard = QGuiApplication.clipboard()
-        if self.pages and clipboard is not None:
-            clipboard.setImage(page_image(self.pages[self.page], _PICTURE))
-            self.bench.notice.say("The page is in the clipboard as a picture.", good=True)
+        if self.pages:
+            copy_image(page_image(self.pages[self.page], _PICTURE))
+            self.context.notice.say("The page is in the clipboard as a picture.", good=True)
 
     def copy_tune(self) -> None:
         """Copy the tune's own page as a picture."""
-        clipboard = QGuiApplication.clipboard()
         try:
-            pages = pages_of("tune", self.bench.selection.scene.song, Request(Paper.of("A4", across=True)))
+            pages = pages_of("tune", self.context.selection.scene.song, Request(Paper.of("A4", across=True)))
         except HandoutFault as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
             return
-        if clipboard is not None:
-            clipboard.setImage(page_image(pages[0], _PICTURE))
-            self.bench.notice.say("The tune is in the clipboard as a picture.", good=True)
+        copy_image(page_image(pages[0], _PICTURE))
+        self.context.notice.say("The tune is in the clipboard as a picture.", good=True)
 
     def print_pages(self) -> None:
         """Ask the system's print dialog, and print the pages."""
         if not self.pages:
-            self.bench.notice.say("Choose a page in Handouts to print it.", good=True)
+            self.context.notice.say("Choose a page in Handouts to print it.", good=True)
             return
         paper = self.pages[0].paper
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
@@ -385,7 +416,7 @@ class HandoutPanel(Panel):
         """Draw all pages on a printer."""
         painter = QPainter()
         if not painter.begin(printer):
-            self.bench.notice.say("The printer could not be opened.")
+            self.context.notice.say("The printer could not be opened.")
             return
         for place, page in enumerate(self.pages):
             if place:

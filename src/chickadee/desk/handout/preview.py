@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
+from PyQt6.QtWidgets import QFrame
 
 from ...handout.shapes import Page
+from ..scrolled_view import ScrolledView
 from ..theme import Look
 from .painter import paint_page
 
@@ -16,7 +17,7 @@ _MARGIN = 14  # pixels around the page at scale 1
 _ZOOMS = (0.25, 6.0)
 
 
-class PagePreview(QAbstractScrollArea):
+class PagePreview(ScrolledView):
     """Shows one page. ``clicked`` carries the millimetres of a click on it, ``turned`` how many pages on."""
 
     clicked = pyqtSignal(float, float)
@@ -56,7 +57,9 @@ class PagePreview(QAbstractScrollArea):
         """Pixels to a millimetre."""
         if self._page is None:
             return 1.0
-        paper, surface, margin = self._page.paper, self.viewport(), 2 * self._look.px(_MARGIN)
+        paper = self._page.paper
+        surface = self.viewport()
+        margin = 2 * self._look.px(_MARGIN)
         fit = min((surface.width() - margin) / paper.width, (surface.height() - margin) / paper.height)
         return max(0.1, fit) * self._zoom
 
@@ -64,9 +67,12 @@ class PagePreview(QAbstractScrollArea):
         """Where the page lies in the viewport."""
         if self._page is None:
             return QRectF()
-        scale, surface = self._per_millimetre, self.viewport()
-        wide, high = self._page.paper.width * scale, self._page.paper.height * scale
-        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        scale = self._per_millimetre
+        surface = self.viewport()
+        wide = self._page.paper.width * scale
+        high = self._page.paper.height * scale
+        across = self.horizontalScrollBar()
+        down = self.verticalScrollBar()
         assert across is not None
         assert down is not None
         margin = self._look.px(_MARGIN)
@@ -74,11 +80,14 @@ class PagePreview(QAbstractScrollArea):
         return QRectF(left, max(margin, (surface.height() - high) / 2) - down.value(), wide, high)
 
     def _measure(self) -> None:
-        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        across = self.horizontalScrollBar()
+        down = self.verticalScrollBar()
         assert across is not None
         assert down is not None
         if self._page is not None:
-            scale, surface, margin = self._per_millimetre, self.viewport(), 2 * self._look.px(_MARGIN)
+            scale = self._per_millimetre
+            surface = self.viewport()
+            margin = 2 * self._look.px(_MARGIN)
             across.setRange(0, max(0, round(self._page.paper.width * scale + margin - surface.width())))
             down.setRange(0, max(0, round(self._page.paper.height * scale + margin - surface.height())))
             across.setPageStep(surface.width())
@@ -86,7 +95,8 @@ class PagePreview(QAbstractScrollArea):
         self.viewport().update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, look = QPainter(self.viewport()), self._look
+        painter = QPainter(self.viewport())
+        look = self._look
         painter.fillRect(self.viewport().rect(), look.color("shade"))
         if self._page is None:
             return

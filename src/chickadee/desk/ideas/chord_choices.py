@@ -43,7 +43,7 @@ class ChordChoices(QWidget):
         return tuple(steps[box.currentIndex()] for steps, box in zip(self._steps, self.boxes, strict=True))
 
     def is_for(self, reading: Reading, voice: int) -> bool:
-        """Whether the choices are those of a voice of a tune."""
+        """Return whether the choices are those of a voice of a tune."""
         return self._for is not None and self._for[0] is reading and self._for[1] == voice
 
     def offer(self, reading: Reading, voice: int) -> None:
@@ -53,7 +53,8 @@ class ChordChoices(QWidget):
             if (widget := item.widget()) is not None:
                 widget.hide()
                 widget.deleteLater()
-        self.boxes, self._steps = [], []
+        self.boxes = []
+        self._steps = []
         song = reading.song
         fits = fitting_chords(song, voice) if voice < len(song.voices) else []
         if len(fits) > _MOST_BARS:

@@ -15,8 +15,11 @@ from ..theme import Look
 
 __all__ = ["Gallery"]
 
-_IDEA, _LOCKED = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
-_HEIGHT, _NARROWEST = 62, 250  # pixels of an idea at scale 1
+_IDEA = Qt.ItemDataRole.UserRole
+_LOCKED = Qt.ItemDataRole.UserRole + 1
+# pixels of an idea at scale 1
+_HEIGHT = 62
+_NARROWEST = 250
 _PLAYED = "heard"
 
 
@@ -48,7 +51,7 @@ class Gallery(QListWidget):
 
     @property
     def ideas(self) -> list[Idea]:
-        """What is shown."""
+        """The content that is shown."""
         return [self.item(row).data(_IDEA) for row in range(self.count())]  # type: ignore[union-attr]
 
     @property
@@ -70,7 +73,8 @@ class Gallery(QListWidget):
 
     def show_ideas(self, ideas: Sequence[Idea]) -> None:
         """Show other ideas; one that is locked and among them stays so."""
-        locked, chosen = self.locked, self.chosen
+        locked = self.locked
+        chosen = self.chosen
         self.clear()
         for idea in ideas:
             self.add(idea, idea is locked)
@@ -129,13 +133,16 @@ class _IdeaDelegate(QStyledItemDelegate):
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         assert painter is not None
-        look, px, idea = self._gallery.look, self._gallery.look.px, index.data(_IDEA)
+        look = self._gallery.look
+        px = self._gallery.look.px
+        idea = index.data(_IDEA)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         focused = self._gallery.hasFocus() and chosen
         box = option.rect.adjusted(px(3), px(2), -px(3), -px(2))
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(look.color("accent" if focused else "grey" if chosen else "line"), 2 if chosen else 1))
+        edge = "grey" if chosen else "line"
+        painter.setPen(QPen(look.color("accent" if focused else edge), 2 if chosen else 1))
         painter.setBrush(look.color("page"))
         painter.drawRoundedRect(box, px(5), px(5))
         inside = box.adjusted(px(8), px(4), -px(8), -px(4))
@@ -157,9 +164,11 @@ class _IdeaDelegate(QStyledItemDelegate):
         painter.restore()
 
     def _paint_contour(self, painter: QPainter, idea: Idea, box: QRect) -> None:
-        colour, thick = self._gallery.look.voice(idea.voice), self._gallery.look.px(3)
+        colour = self._gallery.look.voice(idea.voice)
+        thick = self._gallery.look.px(3)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         for start, end, height in contour_of(idea.song, idea.voice):
-            left, right = box.left() + start * box.width(), box.left() + end * box.width()
+            left = box.left() + start * box.width()
+            right = box.left() + end * box.width()
             top = box.bottom() - thick - height * (box.height() - thick)
             painter.fillRect(round(left), round(top), max(2, round(right - left) - 1), thick, colour)

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 
 from ...display.idea import Idea
 from ...display.scene import Scene
-from ...files import FileFault, is_folder, is_there, write_text
+from ...files import FileFault, free_path, is_folder, write_text
 from ...ideas.proposing import Way, proposed
 from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.tune import NONE_PASSES, tunes_in_turn
@@ -33,7 +33,7 @@ from ..parts import describe, plain_box
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
 from .chord_choices import ChordChoices
 from .gallery import Gallery
 from .recipe_form import RecipeForm
@@ -46,35 +46,44 @@ _TEN = 10
 _TRIES = 40  # changes of the open tune that are tried for ten different ones
 _PAUSE_MILLISECONDS = 200
 _WIDE = 700  # pixels of the panel at scale 1, from which on the controls stand beside the ideas
-_CONTROLS, _NARROWEST, _LOWEST = 330, 200, 130  # pixels at scale 1
+# pixels at scale 1
+_CONTROLS = 330
+_NARROWEST = 200
+_LOWEST = 130
 _RECIPE = "a recipe"
 
 
 class IdeasPanel(Panel):
     """Makes ideas one after the other, so that the window never waits for them."""
 
-    id, name, group = "ideas", "&Ideas", PanelGroup.MAKE
-    hint, keys = "Practice tunes from a recipe, and ideas for the open tune", "Ctrl+Shift+D"
+    id = "ideas"
+    name = "&Ideas"
+    group = PanelGroup.MAKE
+    hint = "Practice tunes from a recipe, and ideas for the open tune"
+    keys = "Ctrl+Shift+D"
     sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
     tall = True
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self._reading: Reading = read("")
         self._seed = 0
         self._coming: Iterator[Idea] = iter(())
         self._shown_for: object = None  # what the ideas were made from
-        self.sets = SetMaking(bench.notice, self)
+        self.sets = SetMaking(context.notice, self)
         self.source = plain_box(QComboBox())
         self.source.addItems([_RECIPE, *(way.value for way in Way)])
-        self.recipe_row = RecipeRow(bench, lambda: self._folder or Path.home())
-        self.form = RecipeForm(bench.appearance.look)
+        self.recipe_row = RecipeRow(context, lambda: self._folder or Path.home())
+        self.form = RecipeForm(context.appearance.look)
         self.chords = ChordChoices()
-        self.gallery = Gallery(bench.appearance.look)
+        self.gallery = Gallery(context.appearance.look)
         self.said = PlainLabel()
         self.said.setWordWrap(True)
-        self.again, self.lock = QPushButton("Another ten"), QPushButton("Lock")
-        self.keep, self.take, self.set = QPushButton("Keep"), QPushButton("Take it"), QPushButton("Make a set…")
+        self.again = QPushButton("Another ten")
+        self.lock = QPushButton("Lock")
+        self.keep = QPushButton("Keep")
+        self.take = QPushButton("Take it")
+        self.set = QPushButton("Make a set…")
         self.lock.setCheckable(True)
         self._maker = QTimer(self)
         self._maker.setInterval(0)
@@ -108,7 +117,7 @@ class IdeasPanel(Panel):
             (self.keep, "Put the selected tune on the shelf (Shift+F7)"),
             (self.take, "Put the selected change into the sheet; undo takes it back (Shift+F7)"),
             (self.set, "A folder with a tune for each pupil (Ctrl+Shift+F10)"),
-        )  # fmt: skip
+        )
 
     def _lay_out(self) -> None:
         controls = QWidget()
@@ -154,7 +163,7 @@ class IdeasPanel(Panel):
         self.keep.clicked.connect(self.keep_it)
         self.take.clicked.connect(self.keep_it)
         self.set.clicked.connect(self.make_set)
-        self.bench.playback.player.finished.connect(lambda: self.gallery.show_playing(-1))
+        self.context.playback.player.finished.connect(lambda: self.gallery.show_playing(-1))
         self._choose_source()
 
     def set_look(self, look: Look) -> None:
@@ -184,7 +193,7 @@ class IdeasPanel(Panel):
 
     @property
     def way(self) -> Way | None:
-        """What is made of the open tune; None for tunes of a recipe."""
+        """The way in which the open tune is changed; None for tunes of a recipe."""
         return next((way for way in Way if way.value == self.source.currentText()), None)
 
     def show_scene(self, scene: Scene) -> None:
@@ -208,7 +217,7 @@ class IdeasPanel(Panel):
         if self._maker.isActive():
             self._maker.stop()
             self._shown_for = None  # they are made when the panel is seen again
-        self.bench.preview.show(None)
+        self.context.preview.show(None)
 
     def another_ten(self) -> None:
         """Ten other ideas; the locked one stays, and the others are like it."""
@@ -224,7 +233,7 @@ class IdeasPanel(Panel):
         self._shown_for = asked
         locked = self.gallery.locked if self.way is None else None
         self._say("")
-        self.bench.preview.show(None)
+        self.context.preview.show(None)
         self.gallery.show_playing(-1)
         self.gallery.show_ideas([locked] if locked is not None else [])
         self._coming = islice(self._made(locked), _TEN - self.gallery.count())
@@ -233,12 +242,12 @@ class IdeasPanel(Panel):
     def _asked(self) -> object:
         if self.way is None:
             return self.form.recipe, self._seed
-        return self.way, self._reading, tuple(self._bars), self.bench.selection.front, self._seed, self.chords.steps
+        return self.way, self._reading, tuple(self._bars), self.context.selection.front, self._seed, self.chords.steps
 
     @property
     def _bars(self) -> list[int]:
         """Indices of the selected notes, where more than one is: one alone is only where the user stands."""
-        notes = self.bench.selection.notes
+        notes = self.context.selection.notes
         return list(notes) if len(notes) > 1 else []
 
     def _made(self, locked: Idea | None) -> Iterator[Idea]:
@@ -257,7 +266,9 @@ class IdeasPanel(Panel):
     def _changes(self, way: Way) -> Iterator[Idea]:
         """Different changes of the open tune."""
         seen: set[object] = set()
-        front, bars, reading = self.bench.selection.front, self._bars, self._reading
+        front = self.context.selection.front
+        bars = self._bars
+        reading = self._reading
         if way is Way.CHORDS and not self.chords.is_for(reading, front):
             self.chords.offer(reading, front)
         for number in range(_TRIES):
@@ -290,7 +301,8 @@ class IdeasPanel(Panel):
 
     def hear(self, row: int) -> None:
         """Play an idea, or stop it where it plays."""
-        ideas, playback = self.gallery.ideas, self.bench.playback
+        ideas = self.gallery.ideas
+        playback = self.context.playback
         if self.gallery.playing == row and playback.player.playing:
             playback.player.stop()
             self.gallery.show_playing(-1)
@@ -304,7 +316,8 @@ class IdeasPanel(Panel):
 
     def _show_chosen(self, row: int = -1) -> None:
         """Let the buttons be what can be done, and the timeline show what would become of the tune."""
-        idea, own = self.gallery.chosen, self.way is None
+        idea = self.gallery.chosen
+        own = self.way is None
         for button in (self.keep, self.lock, self.set):
             button.setVisible(own)
         self.take.setVisible(not own)
@@ -313,7 +326,7 @@ class IdeasPanel(Panel):
         self.lock.setChecked(idea is not None and idea is self.gallery.locked)
         self.lock.setText("Unlock" if self.lock.isChecked() else "Lock")
         self.again.setText("Nine like it" if self.gallery.locked is not None and own else "Another ten")
-        self.bench.preview.show(idea.new if idea is not None and idea.edits and self.isVisible() else None)
+        self.context.preview.show(idea.new if idea is not None and idea.edits and self.isVisible() else None)
 
     def _lock_chosen(self) -> None:
         row = self.gallery.currentRow()
@@ -324,10 +337,10 @@ class IdeasPanel(Panel):
         """Put the marked tune on the shelf, or the marked change into the sheet."""
         idea = self.gallery.chosen
         if idea is None:
-            self.bench.notice.say("Select an idea in the Ideas panel first.", good=True)
+            self.context.notice.say("Select an idea in the Ideas panel first.", good=True)
         elif idea.edits:
-            self.bench.preview.show(None)
-            self.bench.document.apply(list(idea.edits))
+            self.context.preview.show(None)
+            self.context.document.apply(list(idea.edits))
             self._say("Done. Undo takes it back.")
         else:
             self._keep_tune(idea)
@@ -339,24 +352,25 @@ class IdeasPanel(Panel):
             folder = Path(chosen) if chosen else None
         if folder is None:
             return
-        path = _free_path(folder, idea.title)
+        path = free_path(folder, plain_file_name(idea.title), ".chick")
         try:
             write_text(path, idea.reading.text)
         except FileFault as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
             return
-        self.bench.notice.say(f"Kept as {path.name}, in {folder}.", good=True)
+        self.context.notice.say(f"Kept as {path.name}, in {folder}.", good=True)
 
     @property
     def _folder(self) -> Path | None:
         """Where tunes are kept: the open tune's folder, or the last one that was open."""
-        path = self.bench.document.path
-        folders = [path.parent] if path is not None else self.bench.settings.recent_folders
+        path = self.context.document.path
+        folders = [path.parent] if path is not None else self.context.settings.recent_folders
         return next((folder for folder in folders if is_folder(folder)), None)
 
     def make_set(self) -> None:
         """Ask for a set and make it, with progress that can be cancelled."""
-        recipe, window = self.form.recipe, self.window()
+        recipe = self.form.recipe
+        window = self.window()
         if window is not None:
             folder = (self._folder or Path.home()) / plain_file_name(recipe.title)
             self.sets.ask(recipe, self._seed + 1, folder, window)
@@ -388,10 +402,3 @@ class IdeasPanel(Panel):
         self._shown_for = None
         self._due.start()
         self._show_chosen()
-
-
-def _free_path(folder: Path, title: str) -> Path:
-    """A file for a tune that is not there yet."""
-    stem = plain_file_name(title)
-    names = (f"{stem}{f'-{number}' if number > 1 else ''}.chick" for number in count(1))
-    return next(folder / name for name in names if not is_there(folder / name))

@@ -53,12 +53,19 @@ class RecipeForm(QWidget):
         self.level.setPageStep(1)
         self.level.setTickPosition(QSlider.TickPosition.TicksBelow)
         self.level_said = PlainLabel()
-        self.key, self.meter, self.form = QComboBox(), QComboBox(), QComboBox()
-        self.second, self.sound, self.loudness = QComboBox(), QComboBox(), QComboBox()
+        self.key = QComboBox()
+        self.meter = QComboBox()
+        self.form = QComboBox()
+        self.second = QComboBox()
+        self.sound = QComboBox()
+        self.loudness = QComboBox()
         self.bars, self.tempo, self.leap, self.rests = (QSpinBox() for _ in range(4))
-        self.keys, self.keys_said = NoteKeys(look), PlainLabel()
+        self.keys = NoteKeys(look)
+        self.keys_said = PlainLabel()
         self.lengths = {length: QPushButton(sign) for length, sign in _LENGTHS.items()}
-        self.title, self.chords, self.words = QLineEdit(), QLineEdit(), QCheckBox("a syllable under each note")
+        self.title = QLineEdit()
+        self.chords = QLineEdit()
+        self.words = QCheckBox("a syllable under each note")
         self.more = QPushButton("More")
         self.more.setCheckable(True)
         self._describe()
@@ -68,22 +75,28 @@ class RecipeForm(QWidget):
 
     @property
     def recipe(self) -> Recipe:
-        """What is asked for; its wishes may collide."""
+        """The recipe in the fields; its wishes may collide."""
         return self._recipe
 
     def show_recipe(self, recipe: Recipe) -> None:
         """Put a recipe into the controls, without telling."""
-        self._recipe, self._filling = recipe, True
+        self._recipe = recipe
+        self._filling = True
         self.key.setCurrentText(recipe.key)
         for box, text in (
-            (self.meter, recipe.meter), (self.form, recipe.form), (self.second, recipe.accompaniment),
-            (self.sound, recipe.sound), (self.loudness, recipe.loudness),
-        ):  # fmt: skip
+            (self.meter, recipe.meter),
+            (self.form, recipe.form),
+            (self.second, recipe.accompaniment),
+            (self.sound, recipe.sound),
+            (self.loudness, recipe.loudness),
+        ):
             box.setCurrentText(text)
         for number, value in (
-            (self.bars, recipe.bars), (self.tempo, recipe.tempo), (self.leap, recipe.longest_leap),
+            (self.bars, recipe.bars),
+            (self.tempo, recipe.tempo),
+            (self.leap, recipe.longest_leap),
             (self.rests, recipe.rests),
-        ):  # fmt: skip
+        ):
             number.setValue(value)
         for field, words in ((self.title, recipe.title), (self.chords, " ".join(map(str, recipe.chords)))):
             if field.text().strip() != words:
@@ -135,19 +148,31 @@ class RecipeForm(QWidget):
             button.setCheckable(True)
             button.setObjectName("voiceToggle")
         describe(
-            (self.level, "Difficulty, from 1 to 8: it sets the rest"), (self.key, "Key or scale"),
-            (self.bars, "How many bars"), (self.meter, "Meter"), (self.form, "Form: which sections come again"),
-            (self.second, "Second voice"), (self.sound, "Sound of the tune"), (self.loudness, "Loudness"),
-            (self.tempo, "Beats a minute"), (self.leap, "The longest leap"), (self.rests, "How many notes are rests"),
-            (self.title, "Title; a number follows"), (self.chords, "Chords, as steps of the key"),
-            (self.words, "Whether there are words"), (self.more, "Show everything that a recipe can say"),
+            (self.level, "Difficulty, from 1 to 8: it sets the rest"),
+            (self.key, "Key or scale"),
+            (self.bars, "How many bars"),
+            (self.meter, "Meter"),
+            (self.form, "Form: which sections come again"),
+            (self.second, "Second voice"),
+            (self.sound, "Sound of the tune"),
+            (self.loudness, "Loudness"),
+            (self.tempo, "Beats a minute"),
+            (self.leap, "The longest leap"),
+            (self.rests, "How many notes are rests"),
+            (self.title, "Title; a number follows"),
+            (self.chords, "Chords, as steps of the key"),
+            (self.words, "Whether there are words"),
+            (self.more, "Show everything that a recipe can say"),
             *((button, f"Notes of {length} beats") for length, button in self.lengths.items()),
-        )  # fmt: skip
+        )
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
-        self._plain, self._more = PlainForm(), QWidget()
-        level, lengths, keys = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        self._plain = PlainForm()
+        self._more = QWidget()
+        level = QHBoxLayout()
+        lengths = QHBoxLayout()
+        keys = QHBoxLayout()
         level.addWidget(self.level, 1)
         level.addWidget(self.level_said)
         keys.addWidget(self.key, 1)
@@ -169,10 +194,18 @@ class RecipeForm(QWidget):
         self._rest = PlainForm(self._more)
         self._rest.setContentsMargins(0, 0, 0, 0)
         for name, widget in (
-            ("Title", self.title), ("Meter", self.meter), ("Tempo", self.tempo), ("Form", self.form),
-            ("Longest leap", self.leap), ("Rests", self.rests), ("Second voice", self.second), ("Sound", self.sound),
-            ("Loudness", self.loudness), ("Chords", self.chords), ("Words", self.words),
-        ):  # fmt: skip
+            ("Title", self.title),
+            ("Meter", self.meter),
+            ("Tempo", self.tempo),
+            ("Form", self.form),
+            ("Longest leap", self.leap),
+            ("Rests", self.rests),
+            ("Second voice", self.second),
+            ("Sound", self.sound),
+            ("Loudness", self.loudness),
+            ("Chords", self.chords),
+            ("Words", self.words),
+        ):
             self._rest.addRow(name, widget)
         self._column.addWidget(self._more)
         self._column.addStretch(1)
@@ -202,18 +235,30 @@ class RecipeForm(QWidget):
         before = Counter(self._recipe.lengths)
         on = {length for length, button in self.lengths.items() if button.isChecked()}
         odd = [length for length in before if length not in self.lengths]
-        lengths = [each for length in (*odd, *self.lengths) if length in on or length in odd
-                   for each in [length] * max(1, before[length])]  # fmt: skip
+        lengths = [
+            each
+            for length in (*odd, *self.lengths)
+            if length in on or length in odd
+            for each in [length] * max(1, before[length])
+        ]
         if set(lengths) == set(before):
             lengths = list(self._recipe.lengths)
         chords = [int(step) if step.isdigit() else 0 for step in self.chords.text().replace(",", " ").split()]
         self._change(
-            title=self.title.text().strip() or Recipe().title, lengths=tuple(lengths),
-            bars=self.bars.value(), tempo=self.tempo.value(),
-            longest_leap=self.leap.value(), rests=self.rests.value(), meter=self.meter.currentText(),
-            form=self.form.currentText(), accompaniment=self.second.currentText(), sound=self.sound.currentText(),
-            loudness=self.loudness.currentText(), chords=tuple(chords), words=self.words.isChecked(),
-        )  # fmt: skip
+            title=self.title.text().strip() or Recipe().title,
+            lengths=tuple(lengths),
+            bars=self.bars.value(),
+            tempo=self.tempo.value(),
+            longest_leap=self.leap.value(),
+            rests=self.rests.value(),
+            meter=self.meter.currentText(),
+            form=self.form.currentText(),
+            accompaniment=self.second.currentText(),
+            sound=self.sound.currentText(),
+            loudness=self.loudness.currentText(),
+            chords=tuple(chords),
+            words=self.words.isChecked(),
+        )
 
     def _change(self, **values: object) -> None:
         new = replace(self._recipe, **values)  # type: ignore[arg-type]
@@ -232,16 +277,23 @@ class RecipeForm(QWidget):
     def _at_level(self, level: int) -> Recipe:
         old = self._recipe
         return replace(
-            for_level(level), bars=old.bars, meter=old.meter, form=old.form, accompaniment=old.accompaniment,
-            sound=old.sound, loudness=old.loudness, words=old.words,
-        )  # fmt: skip
+            for_level(level),
+            bars=old.bars,
+            meter=old.meter,
+            form=old.form,
+            accompaniment=old.accompaniment,
+            sound=old.sound,
+            loudness=old.loudness,
+            words=old.words,
+        )
 
     def _use_key(self, name: str) -> None:
         """Another key takes the range with it."""
         if self._filling:
             return
         try:
-            key, old = read_key(name), self._recipe.in_key
+            key = read_key(name)
+            old = self._recipe.in_key
         except KeyNameError:
             return  # it is being typed
         if key == old:

@@ -12,7 +12,7 @@ from ...files import FileFault, read_text, write_text
 from ...ideas.recipe import Recipe, RecipeFault, read_recipe, shipped, write_recipe
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
-from ..working.panel import Bench
+from ..working.panel import PanelContext
 
 __all__ = ["RecipeRow"]
 
@@ -26,17 +26,21 @@ class RecipeRow(QWidget):
 
     used = pyqtSignal(object)
 
-    def __init__(self, bench: Bench, folder: Callable[[], Path]) -> None:
+    def __init__(self, context: PanelContext, folder: Callable[[], Path]) -> None:
         super().__init__()
-        self._bench, self._folder = bench, folder
+        self._context = context
+        self._folder = folder
         self._named = {recipe.title: recipe for recipe in map(read_recipe, shipped().values())}
         self._recipe = self._named.get(_FIRST, next(iter(self._named.values())))
-        self.recipes, self.load, self.save = plain_box(QComboBox()), QPushButton("Open…"), QPushButton("Save…")
+        self.recipes = plain_box(QComboBox())
+        self.load = QPushButton("Open…")
+        self.save = QPushButton("Save…")
         fill(self.recipes, [_OWN, *self._named])
         describe(
-            (self.recipes, "Recipe"), (self.load, "Open a recipe from a file"),
+            (self.recipes, "Recipe"),
+            (self.load, "Open a recipe from a file"),
             (self.save, "Save the recipe as a file"),
-        )  # fmt: skip
+        )
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.recipes, 1)
@@ -69,21 +73,22 @@ class RecipeRow(QWidget):
         try:
             self.used.emit(read_recipe(read_text(name)))
         except FileFault as fault:
-            self._bench.notice.say(str(fault))
+            self._context.notice.say(str(fault))
         except RecipeFault as fault:
-            self._bench.notice.say(f"{Path(name).name}: {fault}")
+            self._context.notice.say(f"{Path(name).name}: {fault}")
 
     def save_as(self) -> None:
         """Ask for a file and write the recipe to it."""
         window = self.window()
         assert window is not None
-        path = ask_for_goal(window, self._bench.document, self._folder(), "Save the recipe", _FILES, ".toml",
-                            kind=" - recipe")  # fmt: skip
+        path = ask_for_goal(
+            window, self._context.document, self._folder(), "Save the recipe", _FILES, ".toml", kind=" - recipe"
+        )
         if path is None:
             return
         try:
             write_text(path, write_recipe(self._recipe))
         except FileFault as fault:
-            self._bench.notice.say(str(fault))
+            self._context.notice.say(str(fault))
         else:
-            self._bench.notice.say(f"The recipe is in {path}.", good=True)
+            self._context.notice.say(f"The recipe is in {path}.", good=True)

@@ -36,7 +36,7 @@ _FORM_NAMES = {"chick": "sheets (.chick)", "mid": "MIDI files (.mid)", "wav": "s
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What a set is to be."""
+    """The user's choices for a set."""
 
     recipe: Recipe
     seed: int
@@ -52,22 +52,30 @@ class SetDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Make a set of tunes")
         self._recipe = recipe
-        self.count, self.seed, self.form = QSpinBox(), QSpinBox(), QComboBox()
+        self.count = QSpinBox()
+        self.seed = QSpinBox()
+        self.form = QComboBox()
         self.count.setRange(1, _MOST)
         self.count.setValue(30)
         self.seed.setRange(1, 2**31 - 1)
         self.seed.setValue(seed)
         self.form.addItems([_FORM_NAMES[form] for form in FORMS])
-        self.folder, self.choose = QLineEdit(str(folder)), QPushButton("Choose…")
+        self.folder = QLineEdit(str(folder))
+        self.choose = QPushButton("Choose…")
         self.said = PlainLabel()
         self.said.setWordWrap(True)
         buttons, self.go_on = answers(self, "Make them")
         describe(
-            (self.count, "How many tunes"), (self.form, "Form of the files"), (self.folder, "Folder for the files"),
+            (self.count, "How many tunes"),
+            (self.form, "Form of the files"),
+            (self.folder, "Folder for the files"),
             (self.seed, "Number of the set: the same tunes again from the same number"),
-            (self.choose, "Choose the folder"), (self.said, "What will be written"),
-        )  # fmt: skip
-        row, form, column = QHBoxLayout(), PlainForm(), QVBoxLayout(self)
+            (self.choose, "Choose the folder"),
+            (self.said, "What will be written"),
+        )
+        row = QHBoxLayout()
+        form = PlainForm()
+        column = QVBoxLayout(self)
         row.addWidget(self.folder, 1)
         row.addWidget(self.choose)
         form.addRow("Tunes", self.count)
@@ -87,7 +95,7 @@ class SetDialog(QDialog):
 
     @property
     def wanted(self) -> Wanted:
-        """What is asked for."""
+        """The values of the fields."""
         form = FORMS[self.form.currentIndex()]
         folder = Path(self.folder.text().strip()).expanduser()
         return Wanted(self._recipe, self.seed.value(), self.count.value(), form, folder)
@@ -154,8 +162,10 @@ class SetWork(QThread):
             said = f"Cancelled: {words.counted(written, 'tune')} written, in {wanted.folder}." if written else ""
             self.ended.emit(said or "Cancelled; no tune was written.", True)
         elif len(texts) < wanted.count:
-            self.ended.emit(f"This recipe has only {words.counted(len(texts), 'different tune')}: they are in "
-                            f"{wanted.folder}.", True)  # fmt: skip
+            self.ended.emit(
+                f"This recipe has only {words.counted(len(texts), 'different tune')}: they are in {wanted.folder}.",
+                True,
+            )
         else:
             self.ended.emit(f"{words.counted(len(texts), 'tune')} written, in {wanted.folder}.", True)
 

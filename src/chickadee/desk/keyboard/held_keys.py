@@ -27,11 +27,12 @@ class HeldKeys(QObject):
         """``sound`` tells what to play a voice with, by its name or None for the front one: a sound's name and the
         tuning."""
         super().__init__(parent)
-        self._player, self._sound = player, sound
+        self._player = player
+        self._sound = sound
         self._held: dict[object, tuple[tuple[int, ...], float, int, str | None]] = {}
         self._taking = False
         self.taken: list[Taken] = []
-        """What has been played since :meth:`take`, in order of its end."""
+        """The notes played since :meth:`take`, in order of their ends."""
 
     @property
     def lit(self) -> set[int]:
@@ -75,7 +76,8 @@ class HeldKeys(QObject):
 
     def take(self) -> None:
         """Begin to keep what is played."""
-        self.taken, self._taking = [], True
+        self.taken = []
+        self._taking = True
 
     def end_take(self) -> list[Taken]:
         """End keeping, and give what was played."""

@@ -1,4 +1,4 @@
-"""What is played on the keyboard, written into the sheet: step by step, or recorded in time."""
+"""Input from the keyboard, written into the sheet: step by step, or recorded in time."""
 
 from __future__ import annotations
 
@@ -25,12 +25,21 @@ class KeyboardInput(QObject):
     """Follows a keyboard panel that is used for writing or recording."""
 
     def __init__(
-        self, panel: KeyboardPanel, document: Document, selection: Selection, editing: MusicEditing,
-        playback: Playback, notice: Notice,
-    ) -> None:  # fmt: skip
+        self,
+        panel: KeyboardPanel,
+        document: Document,
+        selection: Selection,
+        editing: MusicEditing,
+        playback: Playback,
+        notice: Notice,
+    ) -> None:
         super().__init__(panel)
-        self._panel, self._document, self._selection = panel, document, selection
-        self._editing, self._playback, self._notice = editing, playback, notice
+        self._panel = panel
+        self._document = document
+        self._selection = selection
+        self._editing = editing
+        self._playback = playback
+        self._notice = notice
         panel.wrote.connect(self._write)
         panel.carrying_wrote.connect(self._write_own)
         panel.phrase_wanted.connect(self._hear_phrase)
@@ -66,8 +75,12 @@ class KeyboardInput(QObject):
         self._playback.player.stop()
         taken = self._panel.held_keys.end_take()
         if taken:
-            self._notice.say(f"{words.counted(len(taken), 'note')} recorded.", False, "Write them into the sheet",
-                             lambda: self._write_take(taken))  # fmt: skip
+            self._notice.say(
+                f"{words.counted(len(taken), 'note')} recorded.",
+                False,
+                "Write them into the sheet",
+                lambda: self._write_take(taken),
+            )
 
     def _write_take(self, taken: Sequence[Taken]) -> None:
         """Write what was played: a voice for each that was played."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from functools import partial
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -30,7 +31,9 @@ from .view import LABELS, KeyboardView
 
 __all__ = ["JUST_PLAY", "RECORD", "WRITE", "KeyboardPanel"]
 
-JUST_PLAY, WRITE, RECORD = "Just play", "Write", "Record"
+JUST_PLAY = "Just play"
+WRITE = "Write"
+RECORD = "Record"
 _HINTS = {
     JUST_PLAY: "What is played is heard.",
     WRITE: "Each key writes a note after the selected one, Space a rest.",
@@ -112,10 +115,10 @@ class KeyboardPanel(QWidget):
         """Playing on the computer's keys, and going from one set of own keys to another."""
         return (ActionSpec("keys.next-set", "Listen/keys", "Ne&xt set of keys", "Ctrl+Shift+PgDown",
                            "Play on the next set of own keys (Page Down while the keys play)",
-                           lambda: self.step_set(1)),
+                           partial(self.step_set, 1)),
                 ActionSpec("keys.last-set", "Listen/keys", "Set of keys be&fore", "Ctrl+Shift+PgUp",
                            "Play on the set before (Page Up while the keys play)",
-                           lambda: self.step_set(-1)),
+                           partial(self.step_set, -1)),
                 ActionSpec("keys.play", "Listen/keys", "Pla&y on the computer keys", "F6",
                            "The home row plays the scale; Esc ends it",
                            lambda: self.play_on_keys(not self.plays_on_keys)),)  # fmt: skip
@@ -133,7 +136,9 @@ class KeyboardPanel(QWidget):
     def use_for(self, way: str) -> None:
         """Just play, write or record."""
         was, self.way = self.way, way
-        self._ways.button(list(_HINTS).index(way)).setChecked(True)
+        button = self._ways.button(list(_HINTS).index(way))
+        assert button is not None
+        button.setChecked(True)
         self._show_hint()
         if way == RECORD or was == RECORD:
             self.recording_wanted.emit(way == RECORD)
@@ -153,7 +158,7 @@ class KeyboardPanel(QWidget):
 
     @property
     def plays_on_keys(self) -> bool:
-        """Whether the computer's keys play."""
+        """True if the computer's keys play."""
         return self._on
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -168,8 +173,11 @@ class KeyboardPanel(QWidget):
         return self._take_key(event)
 
     def _take_key(self, event: QKeyEvent) -> bool:
-        scan, letter, kind = event.nativeScanCode(), event.text()[:1] or chr(event.key() & 0xFF), event.type()
-        place, octave = place_of(scan, letter), octave_at(scan, letter)
+        scan = event.nativeScanCode()
+        letter = event.text()[:1] or chr(event.key() & 0xFF)
+        kind = event.type()
+        place = place_of(scan, letter)
+        octave = octave_at(scan, letter)
         own = self._own.get(_NAMED.get(Qt.Key(event.key()), letter.lower()))
         written = event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Escape)
         turned = _TURNS.get(Qt.Key(event.key()), 0) if len(self._sets) > 1 else 0

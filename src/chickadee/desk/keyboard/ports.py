@@ -15,8 +15,11 @@ from .held_keys import HeldKeys
 
 __all__ = ["MidiKeys", "SimulatedPort", "system_ports"]
 
-_LOOK_MILLISECONDS, _PLUGGED_MILLISECONDS = 4, 1500
-_PEDAL, _ALL_SOUND_OFF, _ALL_NOTES_OFF = 64, 120, 123
+_LOOK_MILLISECONDS = 4
+_PLUGGED_MILLISECONDS = 1500
+_PEDAL = 64
+_ALL_SOUND_OFF = 120
+_ALL_NOTES_OFF = 123
 
 
 class SimulatedPort(QObject):
@@ -82,7 +85,9 @@ class MidiKeys(QObject):
         open_port: Callable[[str], SimulatedPort | SystemPort] = SystemPort,
     ) -> None:
         super().__init__(parent)
-        self._hands, self._names, self._open = hands, names, open_port
+        self._hands = hands
+        self._names = names
+        self._open = open_port
         self.routes: tuple[Route, ...] = ()
         """Which voices are played by which keys; the front one by all others."""
         self._ports: dict[str, SimulatedPort | SystemPort] = {}
@@ -129,7 +134,10 @@ class MidiKeys(QObject):
     def _read(self, port: str, message: bytes) -> None:
         if len(message) < 3:
             return
-        kind, channel, first, second = message[0] & 0xF0, message[0] & 0x0F, message[1] & 0x7F, message[2] & 0x7F
+        kind = message[0] & 0xF0
+        channel = message[0] & 0x0F
+        first = message[1] & 0x7F
+        second = message[2] & 0x7F
         key = ("midi", port, channel, first)
         if kind == 0x90 and second:
             self._after_pedal.discard(key)

@@ -18,7 +18,8 @@ from .ports import MidiKeys
 __all__ = ["MidiRoutes", "RoutesDialog"]
 
 _KEPT = "midi-routes"  # in the settings
-_NOT, _ANY = "Not by MIDI keys", "Any channel"
+_NOT = "Not by MIDI keys"
+_ANY = "Any channel"
 _MOST_VOICES = 16
 
 
@@ -27,18 +28,30 @@ class MidiRoutes(QObject):
 
     def __init__(self, keys: MidiKeys, selection: Selection, settings: Settings, window: QWidget) -> None:
         super().__init__(window)
-        self._keys, self._selection, self._settings, self._window = keys, selection, settings, window
+        self._keys = keys
+        self._selection = selection
+        self._settings = settings
+        self._window = window
         keys.routes = read_routes(settings.words(_KEPT, []))
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Asking which keys play which voice."""
-        return (ActionSpec("keys.routes", "Listen/keys", "MIDI ke&ys for voices…", "Ctrl+Alt+K",
-                           "Which voice each channel and range of MIDI keys plays", self.ask),)  # fmt: skip
+        return (
+            ActionSpec(
+                "keys.routes",
+                "Listen/keys",
+                "MIDI ke&ys for voices…",
+                "Ctrl+Alt+K",
+                "Which voice each channel and range of MIDI keys plays",
+                self.ask,
+            ),
+        )
 
     def ask(self) -> None:
         """Ask which keys play which voice."""
         dialog = RoutesDialog(self._selection.scene.song, self._keys.routes, self._window)
-        accepted, routes = dialog.exec(), dialog.routes
+        accepted = dialog.exec()
+        routes = dialog.routes
         dialog.deleteLater()
         if accepted:
             asked = {voice for voice, *_ in dialog.rows}
@@ -61,11 +74,14 @@ class RoutesDialog(QDialog):
         self.setWindowTitle("MIDI keys for voices")
         known = {route.voice: route for route in routes}
         self.rows: list[tuple[str, QComboBox, QSpinBox, QSpinBox]] = []
-        grid, column = QGridLayout(), QVBoxLayout(self)
+        grid = QGridLayout()
+        column = QVBoxLayout(self)
         for place, title in enumerate(("Voice", "Channel", "From", "To")):
             grid.addWidget(PlainLabel(title), 0, place)
         for voice in song.voices[:_MOST_VOICES]:
-            channel, low, high = QComboBox(), _KeyBox(song), _KeyBox(song)
+            channel = QComboBox()
+            low = _KeyBox(song)
+            high = _KeyBox(song)
             channel.addItems([_NOT, _ANY, *(f"Channel {number}" for number in range(1, 17))])
             route = known.get(voice.name)
             lowest, highest = voice.range or (0, 127)
@@ -82,8 +98,11 @@ class RoutesDialog(QDialog):
             for place, cell in enumerate(cells):
                 grid.addWidget(cell, row, place)
             self.rows.append((voice.name, channel, low, high))
-        said = PlainLabel("Other keys play the voice in front. Of several voices that take a key, the first plays it."
-                      if self.rows else "The tune has no voices yet.")  # fmt: skip
+        said = PlainLabel(
+            "Other keys play the voice in front. Of several voices that take a key, the first plays it."
+            if self.rows
+            else "The tune has no voices yet."
+        )
         said.setObjectName("panelNote")
         said.setWordWrap(True)
         buttons, _ = answers(self, "Use them")
@@ -93,7 +112,7 @@ class RoutesDialog(QDialog):
 
     @property
     def routes(self) -> tuple[Route, ...]:
-        """What is asked for."""
+        """The values of the fields."""
         return tuple(
             Route(voice, channel.currentIndex() - 1 or None, *sorted((low.value(), high.value())))
             for voice, channel, low, high in self.rows

@@ -12,10 +12,11 @@ from ..theme import Look
 __all__ = ["LABELS", "KeyboardView"]
 
 _WHITE = (0, 2, 4, 5, 7, 9, 11)
-_LOWEST, _HIGHEST = 36, 96
+_LOWEST = 36
+_HIGHEST = 96
 _NARROWEST = 34  # pixels of a white key that its name and number need
 LABELS = ("Names and numbers", "Names", "Numbers", "Steps", "Nothing")
-"""What can stand on the keys."""
+"""The labels that keys can have."""
 
 
 class KeyboardView(QWidget):
@@ -28,7 +29,8 @@ class KeyboardView(QWidget):
         super().__init__(parent)
         self.setAccessibleName("Keyboard")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self._look, self._song = look, Song()
+        self._look = look
+        self._song = Song()
         self._held: set[int] = set()
         self._sounding: set[int] = set()
         self._range: tuple[int, int] | None = None
@@ -52,7 +54,8 @@ class KeyboardView(QWidget):
         marked = song.voices[front].range if front < len(song.voices) else None
         if (song.key, marked) != (self._song.key, self._range):
             self.update()
-        self._song, self._range = song, marked
+        self._song = song
+        self._range = marked
 
     def show_held(self, numbers: set[int]) -> None:
         """Light the keys that are held down."""
@@ -84,7 +87,8 @@ class KeyboardView(QWidget):
         wide = self.width() / len(whites)
         if number % 12 in _WHITE:
             place = whites.index(number)
-            left, right = round(place * wide), round((place + 1) * wide)
+            left = round(place * wide)
+            right = round((place + 1) * wide)
             return QRect(left, 0, right - left, self.height())
         middle = round((whites.index(number - 1) + 1) * wide)
         half = round(wide * 0.32)
@@ -105,14 +109,17 @@ class KeyboardView(QWidget):
                     self._paint_key(painter, number, white)
 
     def _paint_key(self, painter: QPainter, number: int, white: bool) -> None:
-        look, rect, lit = self._look, self.key_rect(number), number in self.lit
+        look = self._look
+        rect = self.key_rect(number)
+        lit = number in self.lit
         ground = look.color("accent") if lit else look.color("white_key" if white else "black_key")
         painter.setPen(QPen(look.color("line"), 1))
         painter.setBrush(ground)
         painter.drawRoundedRect(rect.adjusted(0, -4, 0, -1), 3, 3)
         if self._range is not None and not self._range[0] <= number <= self._range[1]:
             painter.fillRect(rect.adjusted(1, rect.height() - look.px(5), -1, -2), look.color("grey"))
-        ink = QColor("#14171B") if lit else look.color("ink") if white else QColor("#FFFDF9")
+        plain = look.color("ink") if white else QColor("#FFFDF9")
+        ink = QColor("#14171B") if lit else plain
         painter.setPen(ink)
         name, below = self._texts(number)
         if white or rect.width() >= look.px(18):

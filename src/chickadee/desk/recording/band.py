@@ -17,9 +17,13 @@ from ..time_axis import TimeAxis
 
 __all__ = ["RecordingBand"]
 
-_HEIGHT, _BARS = 92, 18  # pixels at scale 1: of the band, and of its upper edge where bar lines are taken hold of
+# pixels at scale 1: of the band, and of its upper edge where bar lines are taken hold of
+_HEIGHT = 92
+_BARS = 18
 _NEAR = 7  # pixels, within which a bar line is taken hold of
-_STEP, _LONG_STEP = 0.01, 0.1  # seconds by which the arrows move the recording
+# seconds by which the arrows move the recording
+_STEP = 0.01
+_LONG_STEP = 0.1
 _MOST_LINES = 400
 
 
@@ -32,11 +36,13 @@ class RecordingBand(QWidget):
 
     def __init__(self, look: Look, axis: TimeAxis) -> None:
         super().__init__()
-        self._look, self._axis = look, axis
+        self._look = look
+        self._axis = axis
         self._overview = Overview(np.zeros(0, np.float32))
         self._hertz = np.zeros(0, np.float32)
         self._range: tuple[float, ...] | None = None  # of nearly all of its pitch, in octaves above 1 Hz
-        self._song, self._placing = Song(), Placing(Song(), 0.0)
+        self._song = Song()
+        self._placing = Placing(Song(), 0.0)
         self._grabbed: tuple[float, float] | None = None  # the pixel and the second where a drag began
         self._bar: tuple[int, float] | None = None  # the bar line that is held, and the pixel where it is
         self.chosen_bar = 0
@@ -60,7 +66,10 @@ class RecordingBand(QWidget):
         if hertz is not self._hertz:
             voiced = np.log2(hertz[hertz > 0])
             self._range = tuple(np.quantile(voiced, (0.02, 0.98)).tolist()) if len(voiced) else None
-        self._overview, self._hertz, self._song, self._placing = overview, hertz, song, placing
+        self._overview = overview
+        self._hertz = hertz
+        self._song = song
+        self._placing = placing
         self.update()
 
     # Where what is
@@ -82,7 +91,8 @@ class RecordingBand(QWidget):
 
     def bar_lines(self) -> list[tuple[int, float]]:
         """(bar, pixel) of the bar lines in sight."""
-        grid, left = self._song.grid, self._left
+        grid = self._song.grid
+        left = self._left
         number = max(1, grid.number_at(max(0, int(self._axis.tick(left)))))
         found: list[tuple[int, float]] = []
         while (x := self._axis.x(grid.start(number)) - left) < self.width() and len(found) < _MOST_LINES:
@@ -123,7 +133,8 @@ class RecordingBand(QWidget):
         """Half the height of the band, by loudness."""
         pixels = np.arange(0.0, self.width() + 2.0, 2.0)
         levels = self._overview.levels(self._seconds(pixels))
-        base, tall = self.height() - 3.0, self.height() * 0.45
+        base = self.height() - 3.0
+        tall = self.height() * 0.45
         painter.setPen(QPen(self._look.color("grey"), 1.4))
         for x, level in zip(pixels[:-1].tolist(), levels.tolist(), strict=True):
             if level > 0:
@@ -138,7 +149,8 @@ class RecordingBand(QWidget):
         frames = np.rint(self._seconds(pixels) / HOP).astype(np.int64)
         inside = (frames >= 0) & (frames < len(self._hertz))
         hertz = np.where(inside, self._hertz[np.clip(frames, 0, len(self._hertz) - 1)], 0)
-        base, tall = self.height() * 0.5, self.height() * 0.5 - self._look.px(_BARS)
+        base = self.height() * 0.5
+        tall = self.height() * 0.5 - self._look.px(_BARS)
         parts = np.clip((np.log2(np.maximum(hertz, 1)) - low) / max(0.3, high - low), 0, 1)
         painter.setPen(QPen(self._look.color("accent"), 2))
         sounding = np.flatnonzero(hertz > 0)

@@ -48,12 +48,18 @@ class HeardTable:
         self.widget.blockSignals(True)
         self.widget.setRowCount(len(shown))
         for row, place in enumerate(shown):
-            note, heard = laid.notes[place], laid.heard[place]
+            note = laid.notes[place]
+            heard = laid.heard[place]
             where = song.grid.place(note.start)
             beat = beats(where.beat) if where.beat.denominator <= _MOST_PARTS else f"{float(where.beat):.2f}"
-            values = (f"bar {where.bar}, beat {beat}", song.naming.pitch_pretty(note.pitch), str(note.number),
-                      f"{_rounded(heard.cents)} cents", f"{heard.start:.3f} s",
-                      f"{100 * heard.sure:.0f}%")  # fmt: skip
+            values = (
+                f"bar {where.bar}, beat {beat}",
+                song.naming.pitch_pretty(note.pitch),
+                str(note.number),
+                f"{_rounded(heard.cents)} cents",
+                f"{heard.start:.3f} s",
+                f"{100 * heard.confidence:.0f}%",
+            )
             for column, value in enumerate(values):
                 self.widget.setItem(row, column, QTableWidgetItem(value))
         self.widget.blockSignals(False)

@@ -32,12 +32,13 @@ from ...sheet import CannotEdit, Reading, read
 from ...sheet.properties import LaidRecording
 from ...sheet.tempos import set_tempos
 from ..actions import ActionSpec
+from ..clicks import on_click
 from ..flowing_row import FlowingRow
 from ..parts import describe
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
 from .band import RecordingBand
 from .heard_table import HeardTable
 from .singing import Singing
@@ -48,22 +49,27 @@ __all__ = ["RecordingPanel"]
 
 _SUFFIXES = "*.wav *.flac *.ogg *.mp3"
 _PAUSE_MILLISECONDS = 150
-_FEW_TAPS, _LONGEST_TAP = 4, 3.0  # seconds between two taps that belong together
+# seconds between two taps that belong together
+_FEW_TAPS = 4
+_LONGEST_TAP = 3.0
 
 
 class RecordingPanel(Panel):
     """Shows the band under the timeline's bars, and what is heard as dashed notes on the roll."""
 
-    id, name, group = "recording", "&Recording", PanelGroup.MAKE
-    hint, keys = "A recording under the tune: write down what is heard", "Ctrl+Shift+E"
+    id = "recording"
+    name = "&Recording"
+    group = PanelGroup.MAKE
+    hint = "A recording under the tune: write down what is heard"
+    keys = "Ctrl+Shift+E"
     sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
     tall = True
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self._reading: Reading = read("")
         self.heard: Heard | None = None
-        """What was heard in the recording that is open."""
+        """The notes heard in the recording that is open."""
         self.path: Path | None = None
         """Its file."""
         self.overview = Overview(np.zeros(0, np.float32))
@@ -73,24 +79,28 @@ class RecordingPanel(Panel):
         self.beat = Beat(100.0, 0.0)
         """The beat that was guessed."""
         self.laid = LaidNotes((), ())
-        """What was heard, on the tune's time."""
+        """The heard notes on the tune's time."""
         self.work: ListeningWork | None = None
         self._taps: list[float] = []
         self._kept: LaidRecording | None = None  # what the tune last said of its recording
-        self.band = RecordingBand(bench.appearance.look, bench.time_axis)
-        self.open, self.cancel = QPushButton("Open a recording…"), QPushButton("Cancel")
+        self.band = RecordingBand(context.appearance.look, context.time_axis)
+        self.open = QPushButton("Open a recording…")
+        self.cancel = QPushButton("Cancel")
         self.progress = QProgressBar()
         self.first = QDoubleSpinBox()
         self.first.setRange(-4 * 3600, 4 * 3600)  # one that was recorded from a later bar on begins after bar 1
         self.first.setDecimals(3)
         self.first.setSingleStep(0.01)
         self.first.setSuffix(" s")
-        self.use_tempo, self.tap = QPushButton(), QPushButton("Tap the beat")
+        self.use_tempo = QPushButton()
+        self.tap = QPushButton("Tap the beat")
         self.together = TogetherRow()
-        self.singing = Singing(bench)
-        self.write_tempos, self.forget_bars = QPushButton("Write their tempos"), QPushButton("Forget them")
+        self.singing = Singing(context)
+        self.write_tempos = QPushButton("Write tempo changes")
+        self.clear_anchors = QPushButton("Clear anchors")
         self.bars_said = PlainLabel()
-        self.take_all, self.take_bars = QPushButton("Take all"), QPushButton("Take the selected bars")
+        self.take_all = QPushButton("Take all")
+        self.take_bars = QPushButton("Take the selected bars")
         self.take_one = QPushButton("Take the note")
         self.said = PlainLabel()
         self.said.setWordWrap(True)
@@ -118,24 +128,36 @@ class RecordingPanel(Panel):
 
     def _describe(self) -> None:
         describe(
-            (self.open, "Open a sound file: WAV, FLAC, OGG or MP3"), (self.cancel, "Stop listening"),
-            (self.progress, "How far listening is"), (self.first, "The second of the recording where bar 1 begins"),
+            (self.open, "Open a sound file: WAV, FLAC, OGG or MP3"),
+            (self.cancel, "Stop listening"),
+            (self.progress, "How far listening is"),
+            (self.first, "The second of the recording where bar 1 begins"),
             (self.use_tempo, "Give the tune the tempo that was found"),
             (self.tap, "Press it on every beat: the tune gets that tempo"),
             (self.write_tempos, "Write tempos into the sheet so that these bars sound when they do in the recording"),
-            (self.forget_bars, "Forget where these bars sound; the tune's tempo says it"),
+            (self.clear_anchors, "Clear where these bars sound; the tune's tempo says it again"),
             (self.take_all, "Write all that is heard and not in the tune yet as a voice of it"),
             (self.take_bars, "Write what is heard in the bars of the selected notes"),
             (self.take_one, "Write the marked note into the voice in front (Return)"),
-        )  # fmt: skip
+        )
 
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
         self._first_name = PlainLabel("Bar 1 begins at")
-        head = FlowingRow(self.open, self.progress, self.cancel, self._first_name, self.first, self.use_tempo,
-                          self.tap, self.together, self.singing)  # fmt: skip
-        done = FlowingRow(self.bars_said, self.write_tempos, self.forget_bars, self.take_one,
-                          self.take_bars, self.take_all)  # fmt: skip
+        head = FlowingRow(
+            self.open,
+            self.progress,
+            self.cancel,
+            self._first_name,
+            self.first,
+            self.use_tempo,
+            self.tap,
+            self.together,
+            self.singing,
+        )
+        done = FlowingRow(
+            self.bars_said, self.write_tempos, self.clear_anchors, self.take_one, self.take_bars, self.take_all
+        )
         self._rows = head, done
         self._column.addLayout(head)
         self._column.addWidget(self.band)
@@ -151,11 +173,11 @@ class RecordingPanel(Panel):
         self.band.moved.connect(self.first.setValue)
         self.band.bar_moved.connect(self.set_bar)
         self.write_tempos.clicked.connect(self._write_tempos)
-        self.forget_bars.clicked.connect(lambda: self._set_anchors(()))
+        on_click(self.clear_anchors, self._set_anchors, ())
         self.together.changed.connect(self._let_hear)
         self.singing.recorded.connect(self.listen_to)
         self.singing.now_changed.connect(self.readout_wanted)
-        self.bench.selection.changed.connect(self._follow_selection)
+        self.context.selection.changed.connect(self._follow_selection)
         self.use_tempo.clicked.connect(lambda: self._give_tempo(self.beat.tempo))
         self.tap.pressed.connect(self._tap_beat)
         self.take_all.clicked.connect(lambda: self.take(self.laid.missing(self._reading.song)))
@@ -183,7 +205,7 @@ class RecordingPanel(Panel):
     def choose(self) -> None:
         """Ask for a sound file and listen to it."""
         name, _ = QFileDialog.getOpenFileName(
-            self.window(), "Open a recording", str(self.bench.document.folder), f"Recordings ({_SUFFIXES})"
+            self.window(), "Open a recording", str(self.context.document.folder), f"Recordings ({_SUFFIXES})"
         )
         if name:
             self.listen_to(Path(name))
@@ -193,7 +215,9 @@ class RecordingPanel(Panel):
         self.stop_work()
         if not self.isVisible():
             self.wanted.emit()
-        self.path, self.heard, self.laid = path, None, LaidNotes((), ())
+        self.path = path
+        self.heard = None
+        self.laid = LaidNotes((), ())
         self.overview = Overview(np.zeros(0, np.float32))
         self.anchors = kept.anchors if kept is not None else ()
         first = kept.first if kept is not None else None
@@ -228,7 +252,9 @@ class RecordingPanel(Panel):
     def _show_heard(self, work: ListeningWork, heard: Heard, first: float | None) -> None:
         if work is not self.work:
             return
-        self.work, self.heard, self.overview = None, heard, Overview(heard.power)
+        self.work = None
+        self.heard = heard
+        self.overview = Overview(heard.power)
         tempo = self._reading.song.tempo_in_beats if self._reading.song.notes else None
         self.beat = guessed_beat(heard.notes, tempo)
         if tempo is not None:
@@ -240,7 +266,7 @@ class RecordingPanel(Panel):
         if work is self.work:
             self.work = self.path = None
             self._let_hear()
-            self.bench.notice.say(sentence)
+            self.context.notice.say(sentence)
             self._show_state()
 
     def show_scene(self, scene: Scene) -> None:
@@ -254,7 +280,7 @@ class RecordingPanel(Panel):
     def _find_remembered(self) -> None:
         """Listen to the recording that the tune keeps, once the panel is seen."""
         kept = self._reading.sheet.settings.recording
-        home = self.bench.document.path
+        home = self.context.document.path
         if kept is None or home is None or kept == self._kept:
             return
         self._kept = kept
@@ -287,7 +313,7 @@ class RecordingPanel(Panel):
             self.first.setValue(second)
             return
         if second <= self.first.value():
-            self.bench.notice.say(f"Bar {bar} comes after bar 1, which begins at {self.first.value():g} seconds.")
+            self.context.notice.say(f"Bar {bar} comes after bar 1, which begins at {self.first.value():g} seconds.")
             return
         self._set_anchors(tuple(sorted((dict(self.anchors) | {bar: second}).items())))
         if len(self.anchors) == 1 and len(song.tempo.tempos) == 1:
@@ -300,22 +326,26 @@ class RecordingPanel(Panel):
     def _write_tempos(self) -> None:
         """Give the tune the tempos that its bars have in the recording."""
         try:
-            self.bench.document.apply(set_tempos(self._reading, self.placing.tempos()))
+            self.context.document.apply(set_tempos(self._reading, self.placing.tempos()))
         except CannotEdit as refused:
-            self.bench.notice.say(str(refused))
+            self.context.notice.say(str(refused))
 
     def _let_hear(self) -> None:
         """Whatever is played from now on is heard with the recording."""
         there = self.isVisible() and self.path is not None and len(self.overview.power) > 0
         recorded = Recorded(
-            str(self.path), self.first.value(), self.anchors, self.together.level(self.overview.usual),
+            str(self.path),
+            self.first.value(),
+            self.anchors,
+            self.together.level(self.overview.usual),
             self.together.together,
-        )  # fmt: skip
-        self.bench.playback.hear_with(recorded if there and recorded.together is not Together.TUNE else None)
+        )
+        self.context.playback.hear_with(recorded if there and recorded.together is not Together.TUNE else None)
 
     def _follow_selection(self) -> None:
         """The chosen bar's line is the one that keys move."""
-        notes, song = self.bench.selection.notes, self._reading.song
+        notes = self.context.selection.notes
+        song = self._reading.song
         here = [index for index in notes if index < len(song.notes)]
         self.band.chosen_bar = song.grid.number_at(song.notes[here[0]].start) if here else 0
 
@@ -330,7 +360,7 @@ class RecordingPanel(Panel):
 
     def _remember(self) -> None:
         """Keep the file and its place with the tune."""
-        home = self.bench.document.path
+        home = self.context.document.path
         if home is None or self.path is None or not self.isVisible():
             return
         path = str(self.path.relative_to(home.parent)) if self.path.is_relative_to(home.parent) else str(self.path)
@@ -338,17 +368,18 @@ class RecordingPanel(Panel):
         new = LaidRecording(path, round(self.first.value(), 3), self.anchors)
         if new != old and "," not in path:
             self._kept = new
-            self.bench.editing.set_property("recording", new.text)
+            self.context.editing.set_property("recording", new.text)
 
     def _show_state(self) -> None:
-        busy, there = self.work is not None, self.heard is not None
+        busy = self.work is not None
+        there = self.heard is not None
         self.progress.setVisible(busy)
         self.cancel.setVisible(busy)
         self.open.setVisible(not busy)
         self.band.setVisible(there or busy)
         for widget in (self._first_name, self.first, self.use_tempo, self.tap, self.table, self.together):
             widget.setVisible(there)
-        for widget in (self.bars_said, self.write_tempos, self.forget_bars):
+        for widget in (self.bars_said, self.write_tempos, self.clear_anchors):
             widget.setVisible(there and bool(self.anchors))
         self.write_tempos.setVisible(there and len(self.anchors) > 1)
         self.bars_said.setText(f"Bars by ear: {', '.join(str(bar) for bar, _ in self.anchors)}")
@@ -363,11 +394,16 @@ class RecordingPanel(Panel):
         elif there and self.heard is not None and self.path is not None:
             found = counted(len(self.heard.notes), "note")
             left = f"{len(missing):,} not in the tune yet" if missing else "all in the tune"
-            self.said.setText(f"{self.path.name}: {found} heard, {left}." if self.heard.notes
-                              else f"{self.path.name}: no notes were heard.")  # fmt: skip
+            self.said.setText(
+                f"{self.path.name}: {found} heard, {left}."
+                if self.heard.notes
+                else f"{self.path.name}: no notes were heard."
+            )
         elif not self.said.text() or self.path is None:
-            self.said.setText("Open a recording of one voice: its wave and pitch are shown under the bars, and the "
-                              "notes heard on the timeline, to be taken into the sheet.")  # fmt: skip
+            self.said.setText(
+                "Open a recording of one voice: its wave and pitch are shown under the bars, and the "
+                "notes heard on the timeline, to be taken into the sheet."
+            )
         self._show_band()
         self._heard_notes.fill(self.laid, missing, self._reading.song)
         self._show_dashed(missing)
@@ -381,18 +417,18 @@ class RecordingPanel(Panel):
         if not self.isVisible():
             return  # what another panel shows stays
         if not missing:
-            self.bench.preview.show(None)
+            self.context.preview.show(None)
             return
-        front = min(self.bench.selection.front, max(0, len(song.voices) - 1))
+        front = min(self.context.selection.front, max(0, len(song.voices) - 1))
         notes = tuple(self.laid.notes[place]._replace(voice=front) for place in missing)
         voices = song.voices or read("rest").song.voices
-        self.bench.preview.show(replace(song, voices=voices, notes=notes))
+        self.context.preview.show(replace(song, voices=voices, notes=notes))
 
     def showEvent(self, event: object) -> None:
         self._due.start()
 
     def hideEvent(self, event: object) -> None:
-        self.bench.preview.show(None)
+        self.context.preview.show(None)
         self._let_hear()
 
     # Taking
@@ -401,26 +437,30 @@ class RecordingPanel(Panel):
         """Write some of what is heard as a voice of the tune."""
         edits = self.laid.taken(self._reading, places)
         if edits:
-            self.bench.preview.show(None)
-            self.bench.document.apply(edits)
-            self.bench.notice.say(f"{counted(len(places), 'note')} written. Undo takes them back.", good=True)
+            self.context.preview.show(None)
+            self.context.document.apply(edits)
+            self.context.notice.say(f"{counted(len(places), 'note')} written. Undo takes them back.", good=True)
 
     def _take_bars(self) -> None:
-        grid, song = self._reading.song.grid, self._reading.song
-        bars = {grid.number_at(song.notes[index].start) for index in self.bench.selection.notes}
+        grid = self._reading.song.grid
+        song = self._reading.song
+        bars = {grid.number_at(song.notes[index].start) for index in self.context.selection.notes}
         places = [place for place in self.laid.missing(song) if grid.number_at(self.laid.notes[place].start) in bars]
         if places:
             self.take(places)
         else:
-            self.bench.notice.say("Select notes in the bars to take; nothing new is heard in those bars.", good=True)
+            self.context.notice.say(
+                "Select notes in the bars to take; nothing new is heard in those bars.", good=True
+            )
 
     def take_marked(self) -> None:
         """Write the marked note, or the first, into the voice in front."""
-        row, note = max(0, self.table.currentRow()), self._heard_notes.marked
+        row = max(0, self.table.currentRow())
+        note = self._heard_notes.marked
         if note is not None:
             length = self._reading.song.grid.beats(note.start, note.length)
-            if self.bench.editing.draw(self.bench.selection.front, note.number, note.start, length):
-                self._reading = self.bench.document.reading
+            if self.context.editing.draw(self.context.selection.front, note.number, note.start, length):
+                self._reading = self.context.document.reading
                 self._lay()
                 self.table.selectRow(min(row, self.table.rowCount() - 1))
 
@@ -435,7 +475,7 @@ class RecordingPanel(Panel):
     def _hear_marked(self) -> None:
         note = self._heard_notes.marked
         if note is not None and self.table.currentRow() >= 0:
-            self.bench.audition.notes([note.number])
+            self.context.audition.notes([note.number])
 
     # The beat
 
@@ -447,4 +487,4 @@ class RecordingPanel(Panel):
             self._give_tempo(60 * (len(self._taps) - 1) / (self._taps[-1] - self._taps[0]))
 
     def _give_tempo(self, tempo: float) -> None:
-        self.bench.editing.set_property("tempo", f"{min(1000.0, max(5.0, tempo)):.1f}".removesuffix(".0"))
+        self.context.editing.set_property("tempo", f"{min(1000.0, max(5.0, tempo)):.1f}".removesuffix(".0"))

@@ -17,7 +17,7 @@ from ...sheet.properties import LaidRecording
 from ...sound.growing_file import GrowingFile
 from ..parts import describe
 from ..theme import Look
-from ..working.panel import Bench
+from ..working.panel import PanelContext
 
 __all__ = ["Singing"]
 
@@ -27,28 +27,28 @@ _NONE = "No microphone was found. Plug one in, or choose one in the system's sou
 
 
 class Singing(QWidget):
-    """``now_changed`` carries what the strip is to say, None where nothing; ``recorded`` a new file, and where it
-    lies."""
+    """The microphone. ``now_changed`` carries a Readout or None, ``recorded`` a new file and where it lies."""
 
     now_changed = pyqtSignal(object)
     recorded = pyqtSignal(object, object)
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, context: PanelContext) -> None:
         super().__init__()
-        self._bench = bench
+        self._context = context
         self.microphone = Microphone(self)
         self._tuner = Tuner(self.microphone.rate)
         self._waiting: list[np.ndarray] = []
         self._file: GrowingFile | None = None
         self._offsets: list[float] = []  # seconds of the file less those of the tune, as both went by
-        self.listen, self.record = QPushButton("Microphone"), QPushButton("Record this part")
+        self.listen = QPushButton("Microphone")
+        self.record = QPushButton("Record this part")
         self.level = QProgressBar()
         self.level.setRange(_SOFTEST, 0)
         self.level.setTextVisible(False)
         self.listen.setCheckable(True)
         self.listen.setObjectName("microphone")
         describe(
-            (self.listen, "Show the note that is sung or played now, in the strip"),
+            (self.listen, "Show the note that is sung or played now, in the transport bar"),
             (self.record, "Record from the selected note's bar on while the tune plays, a bar counted in"),
             (self.level, "How loud the microphone is"),
         )
@@ -61,7 +61,7 @@ class Singing(QWidget):
         self.record.clicked.connect(self.record_or_stop)
         self.microphone.came.connect(self._take)
         self.microphone.ended.connect(self._lose)
-        bench.playback.player.stopped.connect(self.stop_recording)
+        context.playback.player.stopped.connect(self.stop_recording)
 
     def set_look(self, look: Look) -> None:
         """Draw with another size."""
@@ -82,11 +82,11 @@ class Singing(QWidget):
     def record_or_stop(self) -> None:
         """Record from the chosen bar on, or end the recording."""
         if self._file is not None:
-            self._bench.playback.player.stop()
+            self._context.playback.player.stop()
             return
-        tune = self._bench.document.path
+        tune = self._context.document.path
         if tune is None:
-            self._bench.notice.say("Save the tune first; its recordings are kept in the same folder.")
+            self._context.notice.say("Save the tune first; its recordings are kept in the same folder.")
             return
         if not self._start():
             return
@@ -96,7 +96,7 @@ class Singing(QWidget):
             self._end_with(str(fault))
             return
         self._offsets = []
-        self._bench.playback.play_along()
+        self._context.playback.play_along()
         self._show()
 
     def stop_recording(self) -> None:
@@ -110,11 +110,11 @@ class Singing(QWidget):
         try:
             file.close()
         except FileFault as fault:
-            self._bench.notice.say(str(fault))
+            self._context.notice.say(str(fault))
         if not self._offsets:
-            self._bench.notice.say(f"Nothing came from the microphone; {file.path.name} is kept.")
+            self._context.notice.say(f"Nothing came from the microphone; {file.path.name} is kept.")
             return
-        song = self._bench.document.reading.song
+        song = self._context.document.reading.song
         first = median(self._offsets) + float(song.tempo.seconds(song.grid.start(1)))
         self.recorded.emit(file.path, LaidRecording(file.path.name, round(first, 3)))
 
@@ -122,9 +122,9 @@ class Singing(QWidget):
 
     def _start(self) -> bool:
         if self.microphone.on or self.microphone.start():
-            self._tuner = Tuner(self.microphone.rate, self._bench.document.reading.song.tuning)
+            self._tuner = Tuner(self.microphone.rate, self._context.document.reading.song.tuning)
             return True
-        self._bench.notice.say(_NONE)
+        self._context.notice.say(_NONE)
         return False
 
     def _take(self, samples: np.ndarray) -> None:
@@ -137,7 +137,7 @@ class Singing(QWidget):
         now = self._tuner.of(together)
         self.level.setValue(round(max(_SOFTEST, min(0.0, self._tuner.level))))
         if self.listen.isChecked():
-            self.now_changed.emit(sung(self._bench.document.reading.song, now))
+            self.now_changed.emit(sung(self._context.document.reading.song, now))
 
     def _write(self, samples: np.ndarray) -> None:
         assert self._file is not None
@@ -146,22 +146,22 @@ class Singing(QWidget):
         except FileFault as fault:
             self._end_with(str(fault))
             return
-        heard = self._bench.playback.player.heard
+        heard = self._context.playback.player.heard
         if heard is not None and heard.until is None:
             self._offsets.append(self._file.seconds - heard.second)
 
     def _end_with(self, sentence: str) -> None:
-        self._bench.playback.player.stop()
+        self._context.playback.player.stop()
         if not self.listen.isChecked():
             self.microphone.stop()
-        self._bench.notice.say(sentence)
+        self._context.notice.say(sentence)
         self._show()
 
     def _lose(self) -> None:
         """The microphone is gone; what it gave is kept."""
-        self._bench.playback.player.stop()
+        self._context.playback.player.stop()
         self.listen.setChecked(False)
-        self._bench.notice.say("The microphone is gone. What it recorded is kept.")
+        self._context.notice.say("The microphone is gone. What it recorded is kept.")
 
     def _show(self) -> None:
         self.record.setText("Stop recording" if self._file is not None else "Record this part")
@@ -172,5 +172,8 @@ class Singing(QWidget):
 
 def _free_path(tune: Path) -> Path:
     """The next file beside a tune that is not there yet."""
-    return next(path for number in range(1, 100_000)
-                if not (path := tune.with_name(f"{tune.stem}-sung-{number}.wav")).exists())  # fmt: skip
+    return next(
+        path
+        for number in range(1, 100_000)
+        if not (path := tune.with_name(f"{tune.stem}-sung-{number}.wav")).exists()
+    )

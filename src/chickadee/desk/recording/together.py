@@ -24,7 +24,8 @@ class TogetherRow(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.how, self.loud = QComboBox(), QSlider(Qt.Orientation.Horizontal)
+        self.how = QComboBox()
+        self.loud = QSlider(Qt.Orientation.Horizontal)
         for each in Together:
             self.how.addItem(each.value, each)
         self.loud.setRange(0, 100)

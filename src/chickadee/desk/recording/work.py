@@ -9,9 +9,9 @@ import numpy as np
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
 from ...files import FileFault
-from ...hearing.apart import Listening
-from ...hearing.kept import keep, kept
+from ...hearing.cache import keep, kept
 from ...hearing.overview import Overview, power_of
+from ...hearing.worker import Listening
 
 __all__ = ["ListeningWork"]
 
@@ -29,7 +29,8 @@ class ListeningWork(QThread):
 
     def __init__(self, path: Path, tuning: float, parent: QObject) -> None:
         super().__init__(parent)
-        self._path, self._tuning = path, tuning
+        self._path = path
+        self._tuning = tuning
         self._listening = Listening(path, tuning)
         self._cancelled = False
 
@@ -54,7 +55,8 @@ class ListeningWork(QThread):
             self.heard.emit(found)
 
     def _see(self) -> None:
-        parts, shown = [np.zeros(0, np.float32)], time.monotonic()
+        parts = [np.zeros(0, np.float32)]
+        shown = time.monotonic()
         for part in power_of(self._path):
             parts.append(part)
             if self._cancelled:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -17,11 +16,14 @@ from PyQt6.QtWidgets import (
 )
 
 from ...boards.hertz import hertz_table
+from ..clipboard import copy_text
 from ..plain_text import PlainLabel
 
 __all__ = ["HertzDialog"]
 
-_FIRST, _LAST = 2, 6  # octaves at first
+# octaves at first
+_FIRST = 2
+_LAST = 6
 
 
 class HertzDialog(QDialog):
@@ -31,13 +33,15 @@ class HertzDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Hertz of each note")
         self._tuning = tuning
-        self.first, self.last = _octave("First octave", _FIRST), _octave("Last octave", _LAST)
+        self.first = _octave("First octave", _FIRST)
+        self.last = _octave("Last octave", _LAST)
         self.table = QTableWidget()
         self.table.setAccessibleName("Hertz by note and octave")
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        copy, copy_list = QPushButton("Copy the table"), QPushButton("Copy as a list")
-        copy.clicked.connect(lambda: _copy("\n".join("\t".join(row) for row in self._rows)))
-        copy_list.clicked.connect(lambda: _copy(", ".join(self._in_order())))
+        copy = QPushButton("Copy the table")
+        copy_list = QPushButton("Copy as a list")
+        copy.clicked.connect(lambda: copy_text("\n".join("\t".join(row) for row in self._rows)))
+        copy_list.clicked.connect(lambda: copy_text(", ".join(self._in_order())))
         row = QHBoxLayout()
         for widget in (PlainLabel("Octaves"), self.first, PlainLabel("to"), self.last):
             row.addWidget(widget)
@@ -59,7 +63,8 @@ class HertzDialog(QDialog):
 
     def _show(self) -> None:
         self.last.setMinimum(self.first.value())
-        low, high = 12 * (self.first.value() + 1), min(127, 12 * (self.last.value() + 2) - 1)
+        low = 12 * (self.first.value() + 1)
+        high = min(127, 12 * (self.last.value() + 2) - 1)
         self._rows = hertz_table(low, high, self._tuning)
         heading, *rows = self._rows
         self.table.setColumnCount(len(heading) - 1)
@@ -84,9 +89,3 @@ def _octave(name: str, value: int) -> QSpinBox:
     box.setRange(-1, 9)
     box.setValue(value)
     return box
-
-
-def _copy(text: str) -> None:
-    clipboard = QGuiApplication.clipboard()
-    if clipboard is not None:
-        clipboard.setText(text)

@@ -97,7 +97,7 @@ class OwnTargetDialog(QDialog):
 
     @property
     def target(self) -> Target:
-        """What is described. Raises TargetFault."""
+        """The target in the fields. Raises TargetFault."""
         name = self.name.text() or "mine"
         lists = tuple(page.layout_of_list for page in self.lists)
         described = self.around.described(name, lists, self.limits.limits)
@@ -172,8 +172,11 @@ class OwnTargetDialog(QDialog):
         if not name:
             self.said.setText("Please give the target a name of letters and digits.")
             return
-        goal = self._folder / f"{name}{BESIDE}" if self._folder else (
-            user_config_path("chickadee") / "targets" / f"{name}.toml")  # fmt: skip
+        goal = (
+            self._folder / f"{name}{BESIDE}"
+            if self._folder
+            else (user_config_path("chickadee") / "targets" / f"{name}.toml")
+        )
         try:
             target = self.target
             goal.parent.mkdir(parents=True, exist_ok=True)
@@ -211,7 +214,7 @@ class _ListPage(QWidget):
 
 
 class _AroundPage(QWidget):
-    """What stands around the lists, and what numbers mean in them."""
+    """The page of the text around the lists, and of the meaning of numbers in them."""
 
     def __init__(self, changed: Callable[[], None]) -> None:
         super().__init__()
@@ -254,14 +257,20 @@ class _AroundPage(QWidget):
         """The target with some lists and limits. Raises TargetFault."""
         texts = {key: _meant(field.text()) for key, field in self.texts.items()}
         return Target(
-            name, lists=lists, limits=limits, minus=self.minus.value(), wait=self.wait.value(),
-            pitches=tuple(self.pitches.text().replace(",", " ").split()), drums=self.drums.isChecked(),
-            sounds=_codes(self.sounds.text()), **texts,
-        )  # fmt: skip
+            name,
+            lists=lists,
+            limits=limits,
+            minus=self.minus.value(),
+            wait=self.wait.value(),
+            pitches=tuple(self.pitches.text().replace(",", " ").split()),
+            drums=self.drums.isChecked(),
+            sounds=_codes(self.sounds.text()),
+            **texts,
+        )
 
 
 class _LimitsPage(QWidget):
-    """What a board can do."""
+    """The page of a board's limits."""
 
     def __init__(self, changed: Callable[[], None]) -> None:
         super().__init__()
@@ -294,9 +303,11 @@ class _LimitsPage(QWidget):
         """The limits that the fields describe."""
         counts = {key: box.value() for key, box in self.counts.items()}
         return Limits(
-            lowest=self.pitches["lowest"].text(), highest=self.pitches["highest"].text(),
-            shortest=self.shortest.value(), **counts,
-        )  # type: ignore[arg-type]  # fmt: skip
+            lowest=self.pitches["lowest"].text(),
+            highest=self.pitches["highest"].text(),
+            shortest=self.shortest.value(),
+            **counts,
+        )
 
 
 def _codes(text: str) -> dict[str, int]:

@@ -7,7 +7,7 @@ from fractions import Fraction
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QColor, QGuiApplication, QHideEvent, QMouseEvent, QShowEvent, QTextCursor
+from PyQt6.QtGui import QColor, QHideEvent, QMouseEvent, QShowEvent, QTextCursor
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -36,13 +36,15 @@ from ...files import FileFault, write_text
 from ...sheet import CannotEdit, edits
 from ...song import Song
 from ..actions import ActionSpec
+from ..clicks import on_click
+from ..clipboard import copy_text
 from ..goals import ask_for_goal
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
 from ..plain_dialogs import PlainForm
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
 from .hertz_dialog import HertzDialog
 from .own_target import OwnTargetDialog
 
@@ -57,20 +59,27 @@ _FIRST = "python-pairs"
 class SendPanel(Panel):
     """Shows the tune as data, and lights the entry of what is selected or heard."""
 
-    id, name, group = "send", "&Lists and boards", PanelGroup.SEND
-    hint, keys = "The tune as a list for a program, or cells for a board", "Ctrl+Shift+8"
+    id = "send"
+    name = "&Lists and boards"
+    group = PanelGroup.SEND
+    hint = "The tune as a list for a program, or cells for a board"
+    keys = "Ctrl+Shift+8"
     sizes = (PanelSize.ACROSS, PanelSize.BESIDE, PanelSize.OVER)
     tall = True
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self._song = Song()
         self.sent: Sent | None = None
         self._played: Song | None = None  # what the board sounds, while it is heard
         self._stepped = -1
         self.targets, self.voices, self.ticks, self.boards = (plain_box(QComboBox()) for _ in range(4))
-        for box, said in ((self.targets, "Target"), (self.voices, "Voices to send"), (self.ticks, "The board's tick"),
-                          (self.boards, "Board to look at")):  # fmt: skip
+        for box, said in (
+            (self.targets, "Target"),
+            (self.voices, "Voices to send"),
+            (self.ticks, "The board's tick"),
+            (self.boards, "Board to look at"),
+        ):
             box.setAccessibleName(said)
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
@@ -79,16 +88,17 @@ class SendPanel(Panel):
         self.lost = QListWidget()
         self.lost.setAccessibleName("What is lost")
         self.lost.setWordWrap(True)
-        self.about, self.said = PlainLabel(), PlainLabel()
+        self.about = PlainLabel()
+        self.said = PlainLabel()
         for label in (self.about, self.said):
             label.setWordWrap(True)
-        self.copy, self.save = QPushButton("Copy"), QPushButton("Save…")
-        self.hear, self.step = QPushButton("Hear it"), QPushButton("Next cell")
-        self.fit, self.own, self.table = (
-            QPushButton("Make the tune fit"),
-            QPushButton("Own target…"),
-            QPushButton("Hertz…"),
-        )
+        self.copy = QPushButton("Copy")
+        self.save = QPushButton("Save…")
+        self.hear = QPushButton("Hear it")
+        self.step = QPushButton("Next cell")
+        self.fit = QPushButton("Make the tune fit")
+        self.own = QPushButton("Own target…")
+        self.table = QPushButton("Hertz…")
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._send)
         self._describe()
         self._lay_out()
@@ -109,19 +119,27 @@ class SendPanel(Panel):
 
     def _describe(self) -> None:
         describe(
-            (self.copy, "Copy the text (Ctrl+Shift+L)"), (self.save, "Save the text of each board in a file"),
+            (self.copy, "Copy the text (Ctrl+Shift+L)"),
+            (self.save, "Save the text of each board in a file"),
             (self.hear, "Hear what the board sounds from its cells (Ctrl+F7)"),
             (self.step, "Play the board cell by cell (Ctrl+Shift+F7)"),
             (self.fit, "Move the notes that the board does not have by octaves, in the sheet"),
-            (self.own, "Describe a board or a list of your own"), (self.table, "The hertz of each note by octaves"),
-        )  # fmt: skip
+            (self.own, "Describe a board or a list of your own"),
+            (self.table, "The hertz of each note by octaves"),
+        )
 
     def _lay_out(self) -> None:
-        left, right = QWidget(), QWidget()
-        choices, facts = QVBoxLayout(left), QVBoxLayout(right)
+        left = QWidget()
+        right = QWidget()
+        choices = QVBoxLayout(left)
+        facts = QVBoxLayout(right)
         self._form = PlainForm()
-        for label, box in (("For", self.targets), ("Voices", self.voices), ("Tick", self.ticks),
-                           ("Board", self.boards)):  # fmt: skip
+        for label, box in (
+            ("For", self.targets),
+            ("Voices", self.voices),
+            ("Tick", self.ticks),
+            ("Board", self.boards),
+        ):
             self._form.addRow(label, box)
         choices.addLayout(self._form)
         choices.addWidget(self.about)
@@ -134,7 +152,8 @@ class SendPanel(Panel):
         facts.addWidget(self.lost, 1)
         facts.addWidget(self.fit)
         middle = QWidget()
-        column, buttons = QVBoxLayout(middle), QHBoxLayout()
+        column = QVBoxLayout(middle)
+        buttons = QHBoxLayout()
         for button in (self.copy, self.save, self.hear, self.step):
             buttons.addWidget(button)
         buttons.addStretch(1)
@@ -160,12 +179,16 @@ class SendPanel(Panel):
         assert surface is not None
         surface.installEventFilter(self)
         for button, slot in (
-            (self.copy, self.copy_text), (self.save, self.save_text), (self.hear, self.hear_board),
-            (self.step, self.next_cell), (self.fit, self.make_fit), (self.own, self.describe_own),
+            (self.copy, self.copy_text),
+            (self.save, self.save_text),
+            (self.hear, self.hear_board),
+            (self.step, self.next_cell),
+            (self.fit, self.make_fit),
+            (self.own, self.describe_own),
             (self.table, self.show_hertz),
-        ):  # fmt: skip
-            button.clicked.connect(lambda _, slot=slot: slot())
-        player = self.bench.playback.player
+        ):
+            on_click(button, slot)
+        player = self.context.playback.player
         player.moved.connect(self._follow_sound)
         player.stopped.connect(self._end_sound)
 
@@ -183,7 +206,8 @@ class SendPanel(Panel):
 
     def show_scene(self, scene: Scene) -> None:
         """Follow the tune."""
-        self._song, first = scene.song, not self.targets.count()
+        self._song = scene.song
+        first = not self.targets.count()
         fill(self.targets, target_names(self._folder))
         if first:
             self.targets.setCurrentText(_FIRST)
@@ -191,16 +215,16 @@ class SendPanel(Panel):
         self._due.start()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """What was not worked out while nobody saw it is now."""
+        """Work out what was put off while nobody saw it."""
         self._send()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        """What would change is no longer shown on the timeline."""
-        self.bench.preview.show(None)
+        """Take the preview of changes from the timeline."""
+        self.context.preview.show(None)
 
     @property
     def _folder(self) -> Path | None:
-        path = self.bench.document.path
+        path = self.context.document.path
         return path.parent if path is not None else None
 
     def _send(self) -> None:
@@ -225,7 +249,7 @@ class SendPanel(Panel):
         self._form.setRowVisible(self.boards, len(fit.boards) > 1)
         self.about.setText(f"{target.title}. {self.sent.summary}.")
         self._show_losses(fit.lost)
-        self.bench.preview.show(as_it_would_sound(fit))
+        self.context.preview.show(as_it_would_sound(fit))
         self._show_text()
 
     def _offer_ticks(self, target: Target, voices: Sequence[int] | None) -> None:
@@ -251,7 +275,7 @@ class SendPanel(Panel):
         self.lost.clear()
         self.about.setText("")
         self.said.setText(said)
-        self.bench.preview.show(None)
+        self.context.preview.show(None)
         self._enable()
 
     def _show_text(self) -> None:
@@ -262,7 +286,7 @@ class SendPanel(Panel):
         if text != self.text.toPlainText():
             self.text.setPlainText(text)
         self._enable()
-        self.show_selection(self.bench.selection.notes)
+        self.show_selection(self.context.selection.notes)
 
     def _show_losses(self, lost: Sequence[Loss]) -> None:
         self.lost.clear()
@@ -301,7 +325,7 @@ class SendPanel(Panel):
             offset = self.text.cursorForPosition(event.position().toPoint()).position()
             note = self.sent.note_at(max(0, self.boards.currentIndex()), offset)
             if note is not None:
-                self.bench.selection.choose_note(self._song.notes.index(note))
+                self.context.selection.choose_note(self._song.notes.index(note))
         return super().eventFilter(watched, event)
 
     def _light(self, spans: Sequence[tuple[int, int]]) -> None:
@@ -324,39 +348,47 @@ class SendPanel(Panel):
         loss: Loss = item.data(Qt.ItemDataRole.UserRole)
         notes = [self._song.notes.index(note) for note in loss.notes if note in self._song.notes]
         if notes:
-            self.bench.selection.choose_notes(notes)
+            self.context.selection.choose_notes(notes)
 
     # Giving away and hearing
 
     def copy_text(self) -> None:
         """Copy the text of the board that is looked at."""
-        clipboard = QGuiApplication.clipboard()
-        if self.sent is not None and clipboard is not None:
-            clipboard.setText(self.sent.texts[max(0, self.boards.currentIndex())])
-            self.bench.notice.say(f"Copied for {self.sent.fit.target.title}.", good=True)
+        if self.sent is not None:
+            copy_text(self.sent.texts[max(0, self.boards.currentIndex())])
+            self.context.notice.say(f"Copied for {self.sent.fit.target.title}.", good=True)
 
     def save_text(self) -> None:
         """Ask for a file, and save the text of each board."""
         window = self.window()
         if self.sent is None or window is None:
             return
-        target, texts = self.sent.fit.target, self.sent.texts
+        target = self.sent.fit.target
+        texts = self.sent.texts
 
         def files(path: Path) -> list[Path]:
             return [path if not place else path.with_stem(f"{path.stem} {place + 1}") for place in range(len(texts))]
 
         kinds = f"{target.title} (*{target.suffix})"
-        goal = ask_for_goal(window, self.bench.document, self._folder or Path.home(), "Save as a list", kinds,
-                            target.suffix, files, kind=f" - {target.id}")  # fmt: skip
+        goal = ask_for_goal(
+            window,
+            self.context.document,
+            self._folder or Path.home(),
+            "Save as a list",
+            kinds,
+            target.suffix,
+            files,
+            kind=f" - {target.id}",
+        )
         if goal is None:
             return
         try:
             for path, text in zip(files(goal), texts, strict=True):
                 write_text(path, text)
         except FileFault as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
         else:
-            self.bench.notice.say(f"Saved: {', '.join(path.name for path in files(goal))}.", good=True)
+            self.context.notice.say(f"Saved: {', '.join(path.name for path in files(goal))}.", good=True)
 
     def hear_board(self) -> None:
         """Hear what the boards sound, from their texts alone; the entry that sounds is lit."""
@@ -365,9 +397,9 @@ class SendPanel(Panel):
         try:
             song = self.sent.heard()
         except UnpackFault as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
             return
-        self.bench.playback.play_in_turn((song, 0, None))
+        self.context.playback.play_in_turn((song, 0, None))
         self._played = song
 
     def _follow_sound(self, tick: float) -> None:
@@ -393,7 +425,7 @@ class SendPanel(Panel):
 
     def _end_sound(self) -> None:
         self._played = None
-        self.show_selection(self.bench.selection.notes)
+        self.show_selection(self.context.selection.notes)
 
     def next_cell(self) -> None:
         """Play the next entry of the first line, as a class would by hand."""
@@ -406,7 +438,7 @@ class SendPanel(Panel):
         step = lines[0][self._stepped]
         self._light([(step.start, step.end)])
         if step.kind is CellKind.NOTE:
-            self.bench.audition.play("board beeper", [step.number], self._song.tuning)
+            self.context.audition.play("board beeper", [step.number], self._song.tuning)
         self.said.setText(f"Cell {step.cell}: {_said_of(step.kind.value, step.number)}")
 
     # Changing
@@ -415,7 +447,7 @@ class SendPanel(Panel):
         """Move the notes that the board does not have by octaves, as an edit of the sheet."""
         if self.sent is None:
             return
-        reading = self.bench.document.reading
+        reading = self.context.document.reading
         notes = self._song.notes
         moved: dict[int, set[int]] = {}
         for cell in (cell for board in self.sent.fit.boards for line in board.lines for cell in line):
@@ -424,9 +456,9 @@ class SendPanel(Panel):
         try:
             found = [edit for by, mine in moved.items() for edit in edits.move_pitch(reading, sorted(mine), by)]
         except CannotEdit as fault:
-            self.bench.notice.say(str(fault))
+            self.context.notice.say(str(fault))
             return
-        self.bench.document.apply(found)
+        self.context.document.apply(found)
 
     def describe_own(self) -> None:
         """Ask for a target of one's own, and use it."""

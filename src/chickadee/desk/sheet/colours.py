@@ -49,7 +49,9 @@ class SheetColours(QSyntaxHighlighter):
         self._colour(end, len(text), self._look.color("grey"), italic=True)
 
     def _token(self, token: Token) -> None:
-        start, end, kind = token.start(), token.end(), token.lastgroup or ""
+        start = token.start()
+        end = token.end()
+        kind = token.lastgroup or ""
         if kind in _TOKENS:
             first = 1 if kind == "close" else end - start
             self._colour(start, start + first, self._look.color(_TOKENS[kind]))

@@ -45,7 +45,9 @@ class CompletionList(QListWidget):
         if not found:
             self.hide()
             return
-        rows, parent = min(_MOST_ROWS, len(found)), self.parentWidget()
+        rows = min(_MOST_ROWS, len(found))
+        parent = self.parentWidget()
+        assert parent is not None
         height = rows * self.sizeHintForRow(0) + 2 * self.frameWidth()
         width = min(parent.width() - 8, self.sizeHintForColumn(0) + 28)
         top = (
@@ -61,12 +63,14 @@ class CompletionList(QListWidget):
         """Use a key that was pressed in the editor, if it is for the list."""
         if self.isHidden():
             return False
-        key, row = event.key(), self.currentRow()
+        key = event.key()
+        row = self.currentRow()
         if key == Qt.Key.Key_Escape:
             self.hide()
         elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             step = 1 if key == Qt.Key.Key_Down else -1
-            self.setCurrentRow((row + step) % self.count() if row >= 0 else 0 if step > 0 else self.count() - 1)
+            first = 0 if step > 0 else self.count() - 1
+            self.setCurrentRow((row + step) % self.count() if row >= 0 else first)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and row >= 0:
             self.take_tab()
         else:
@@ -77,8 +81,10 @@ class CompletionList(QListWidget):
         """Take the completion that is chosen, or else the first; whether there is one."""
         if self.isHidden():
             return False
-        self.accepted.emit(self.item(max(self.currentRow(), 0)).data(_COMPLETION))
-        return True
+        item = self.item(max(self.currentRow(), 0))
+        if item is not None:
+            self.accepted.emit(item.data(_COMPLETION))
+        return item is not None
 
     def _current_changed(self, item: QListWidgetItem | None) -> None:
         if item is not None and item.data(_COMPLETION) is not None and item.data(_COMPLETION).sound:

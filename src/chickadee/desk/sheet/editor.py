@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QEvent, QMimeData, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
+    QAction,
     QColor,
     QContextMenuEvent,
     QFocusEvent,
+    QHelpEvent,
     QKeyEvent,
     QKeySequence,
     QPainter,
@@ -24,6 +28,7 @@ from ...formats.pasting import pasted
 from ...sheet import Severity
 from ...sheet.lines import commented, line_moved
 from ..actions import ActionSpec
+from ..clicks import add_line
 from ..document import Document
 from ..escape import asks_for_escape
 from ..plain_text import show_hint
@@ -63,7 +68,7 @@ class SheetEditor(QPlainTextEdit):
         self.completions.tried.connect(self.sound_tried)
         self._marks: dict[int, BarMark] = {}
         self._typing = False  # whether the text changes because a key was pressed here
-        self._ink: list[tuple[int, int]] = []
+        self._marked_spans: list[tuple[int, int]] = []
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.setTabChangesFocus(True)
         self.setPlaceholderText("Type notes here: C4 D4 E4=2 | or numbers: 60 62 64=2 |")
@@ -77,7 +82,7 @@ class SheetEditor(QPlainTextEdit):
         self.show_reading()
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """What is done to the text at the caret."""
+        """Return the actions on the text at the caret."""
         keys = QKeySequence.StandardKey
         return (
             ActionSpec("sheet.select-all", "Edit/clipboard", "Select &all", keys.SelectAll, "Select the whole sheet",
@@ -89,9 +94,9 @@ class SheetEditor(QPlainTextEdit):
             ActionSpec("sheet.comment", "Edit/lines", "Toggle co&mment", "Ctrl+K",
                        "Make the lines comments, or no longer", self.toggle_comment),
             ActionSpec("sheet.up", "Edit/lines", "Move lines u&p", "Alt+Up", "Move the lines up by one",
-                       lambda: self.move_lines(False)),
+                       partial(self.move_lines, False)),
             ActionSpec("sheet.down", "Edit/lines", "Move lines &down", "Alt+Down", "Move the lines down by one",
-                       lambda: self.move_lines(True)),
+                       partial(self.move_lines, True)),
         )  # fmt: skip
 
     def set_look(self, look: Look) -> None:
@@ -120,7 +125,9 @@ class SheetEditor(QPlainTextEdit):
     def show_reading(self) -> None:
         """Mark the text as the document now reads."""
         self._marks = bar_marks(self._document.reading)
-        self._ink, self._caret_span = [], self._selection()  # the ink counted in the text before
+        # the marked spans, counted in the text before
+        self._marked_spans = []
+        self._caret_span = self._selection()
         self._colours.set_phrases(frozenset(self._document.reading.sheet.phrases))
         self._mark_text()
         self._margin.update()
@@ -130,8 +137,8 @@ class SheetEditor(QPlainTextEdit):
 
     def show_ink(self, spans: list[tuple[int, int]]) -> None:
         """Lay a wash under the text of the notes that are chosen or sound."""
-        if spans != self._ink:
-            self._ink = spans
+        if spans != self._marked_spans:
+            self._marked_spans = spans
             self._mark_text()
 
     def write_at(self, start: int, end: int) -> None:
@@ -141,7 +148,8 @@ class SheetEditor(QPlainTextEdit):
 
     def select(self, start: int, end: int) -> None:
         """Select characters and bring them into view."""
-        cursor, last = self.textCursor(), len(self._document.text)
+        cursor = self.textCursor()
+        last = len(self._document.text)
         cursor.setPosition(self._document.to_qt(min(start, last)))
         cursor.setPosition(self._document.to_qt(min(end, last)), QTextCursor.MoveMode.KeepAnchor)
         self.setTextCursor(cursor)
@@ -171,14 +179,16 @@ class SheetEditor(QPlainTextEdit):
 
     def fixes_menu(self) -> QMenu:
         """The fixes of the findings at the caret."""
-        menu, at = QMenu(self), self.caret
+        menu = QMenu(self)
+        at = self.caret
         for finding in self._document.reading.findings:
             if finding.start <= at <= finding.end:
                 for fix in finding.fixes:
-                    action = menu.addAction(fix.title)
-                    action.triggered.connect(lambda _, fix=fix: self._document.apply(fix.edits))
+                    add_line(menu, fix.title, self._document.apply, fix.edits)
         if menu.isEmpty():
-            menu.addAction("Nothing to fix here").setEnabled(False)
+            nothing = QAction("Nothing to fix here", menu)
+            nothing.setEnabled(False)
+            menu.addAction(nothing)
         return menu
 
     def show_fixes(self) -> None:
@@ -198,15 +208,16 @@ class SheetEditor(QPlainTextEdit):
     def _caret_changed(self) -> None:
         if not self._document.is_read or (span := self._selection()) == self._caret_span:
             return  # Qt tells of one move twice: as the caret's and as the selection's
-        before, self._caret_span = self._ink, span
+        before = self._marked_spans
+        self._caret_span = span
         self.caret_moved.emit(*span)
-        if self._ink is before:  # otherwise showing the new ink has marked the text already
+        if self._marked_spans is before:  # otherwise showing the new spans has marked the text already
             self._mark_text()
 
     def _mark_text(self) -> None:
         text = self._document.reading.text
         marks = []
-        for start, end in self._ink:
+        for start, end in self._marked_spans:
             style = QTextCharFormat()
             style.setBackground(self._look.wash)
             marks.append(self._extra(start, end, style))
@@ -220,7 +231,8 @@ class SheetEditor(QPlainTextEdit):
 
     def _bracket_marks(self) -> list[QTextEdit.ExtraSelection]:
         """A box around the bracket before the caret, or after it, and its partner."""
-        text, at = self._document.reading.text, self.caret
+        text = self._document.reading.text
+        at = self.caret
         for place in (at - 1, at):
             partner = bracket_partner(text, place)
             if partner is not None:
@@ -235,7 +247,8 @@ class SheetEditor(QPlainTextEdit):
         cursor = QTextCursor(self._document.text_document)
         cursor.setPosition(self._document.to_qt(start))
         cursor.setPosition(self._document.to_qt(end), QTextCursor.MoveMode.KeepAnchor)
-        mark.cursor, mark.format = cursor, style  # type: ignore[misc]
+        mark.cursor = cursor
+        mark.format = style
         return mark
 
     def _scrolled(self, rect: QRect, dy: int) -> None:
@@ -265,7 +278,8 @@ class SheetEditor(QPlainTextEdit):
     def insertFromMimeData(self, source: QMimeData | None) -> None:
         if source is None:
             return
-        start, plain = self._selection()[0], QMimeData()
+        start = self._selection()[0]
+        plain = QMimeData()
         plain.setText(storable(source.text()))
         super().insertFromMimeData(plain)
         alone = self.toPlainText().strip() == plain.text().strip()
@@ -277,16 +291,24 @@ class SheetEditor(QPlainTextEdit):
         self.completions.hide()
         super().focusOutEvent(event)
 
+    def viewport(self) -> QWidget:
+        """The widget inside the scroll bars, which is always there."""
+        found = super().viewport()
+        assert found is not None
+        return found
+
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         assert event is not None
         self.setTextCursor(self.cursorForPosition(event.pos()))
-        menu, fixes = self.createStandardContextMenu(), self.fixes_menu()
+        menu = self.createStandardContextMenu()
+        assert menu is not None
+        fixes = self.fixes_menu()
         fixes.setTitle("Fixes")
         menu.insertMenu(menu.actions()[0], fixes)
         menu.exec(event.globalPos())
 
     def _asks_for_completion(self) -> bool:
-        """Whether enough is typed for completions to help rather than bother."""
+        """Return whether enough is typed for completions to help rather than bother."""
         before = self.textCursor().block().text()[: self.textCursor().positionInBlock()]
         word = before.split()[-1] if before.split() else ""
         return "[" in word or "{" in word or ":" in before or (len(word) >= 2 and word.isalpha())
@@ -301,19 +323,21 @@ class SheetEditor(QPlainTextEdit):
             event.accept()
             return True
         if event is not None and event.type() == QEvent.Type.ToolTip:
-            place = self.viewport().mapFromGlobal(event.globalPos())  # type: ignore[attr-defined]
+            assert isinstance(event, QHelpEvent)
+            place = self.viewport().mapFromGlobal(event.globalPos())
             at = self._document.from_qt(self.cursorForPosition(place).position())
             said = [
                 finding.message for finding in self._document.reading.findings if finding.start <= at <= finding.end
             ]
             hint = sign_hint(self._document.reading, at, at)
-            show_hint(event.globalPos(), "\n".join([*said, *([hint] if hint else [])]))  # type: ignore[attr-defined]
+            show_hint(event.globalPos(), "\n".join([*said, *([hint] if hint else [])]))
             return True
         return super().event(event)
 
     def paint_margin(self, event: QPaintEvent) -> None:
         """Draw the margin: for each line its bars, ticked where they are full."""
-        painter, look = QPainter(self._margin), self._look
+        painter = QPainter(self._margin)
+        look = self._look
         painter.fillRect(event.rect(), mixed(look.theme.shade, look.theme.paper, 0.8))
         painter.setFont(look.font(11))
         block = self.firstVisibleBlock()
@@ -340,9 +364,13 @@ def bracket_partner(text: str, place: int) -> int | None:
     pairs = {"(": ")", "[": "]", "{": "}"}
     sign = text[place : place + 1] if place >= 0 else ""
     if sign in pairs:
-        opening, closing, step = sign, pairs[sign], 1
+        opening = sign
+        closing = pairs[sign]
+        step = 1
     elif sign in pairs.values():
-        opening, closing, step = sign, next(first for first, last in pairs.items() if last == sign), -1
+        opening = sign
+        closing = next(first for first, last in pairs.items() if last == sign)
+        step = -1
     else:
         return None
     depth = 0

@@ -27,8 +27,10 @@ class FindBar(QFrame):
 
     def __init__(self, editor: SheetEditor, document: Document) -> None:
         super().__init__()
-        self._editor, self._document = editor, document
-        self.find_field, self.replace_field = QLineEdit(), QLineEdit()
+        self._editor = editor
+        self._document = document
+        self.find_field = QLineEdit()
+        self.replace_field = QLineEdit()
         self.find_field.setPlaceholderText("Find")
         self.replace_field.setPlaceholderText("Replace with")
         self.find_field.setAccessibleName("Find")
@@ -38,8 +40,13 @@ class FindBar(QFrame):
         row.setContentsMargins(8, 4, 8, 4)
         row.addWidget(self.find_field, 2)
         row.addWidget(self.replace_field, 2)
-        for text, slot in (("Next", self.find_next), ("Before", self.find_before), ("Replace", self.replace),
-                           ("All", self.replace_all), ("Close", self.put_away)):  # fmt: skip
+        for text, slot in (
+            ("Next", self.find_next),
+            ("Before", self.find_before),
+            ("Replace", self.replace),
+            ("All", self.replace_all),
+            ("Close", self.put_away),
+        ):
             button = QPushButton(text)
             button.clicked.connect(slot)
             row.addWidget(button)
@@ -52,8 +59,16 @@ class FindBar(QFrame):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Opening the bar."""
-        return (ActionSpec("find.open", "Edit/find", "&Find and replace…", QKeySequence.StandardKey.Find,
-                           "Find text in the sheet, and replace it", self.open),)  # fmt: skip
+        return (
+            ActionSpec(
+                "find.open",
+                "Edit/find",
+                "&Find and replace…",
+                QKeySequence.StandardKey.Find,
+                "Find text in the sheet, and replace it",
+                self.open,
+            ),
+        )
 
     def open(self) -> None:
         """Show the bar, with the selected text to be found."""
@@ -88,7 +103,8 @@ class FindBar(QFrame):
 
     def replace_all(self) -> None:
         """Replace every place, as one step of the undo."""
-        text, wanted = self._document.reading.text, self.find_field.text()
+        text = self._document.reading.text
+        wanted = self.find_field.text()
         if wanted:
             self._document.apply(
                 [TextEdit(at, at + len(wanted), self.replace_field.text()) for at in self._places(text)]
@@ -96,8 +112,9 @@ class FindBar(QFrame):
             self._count()
 
     def _find(self, flags: QTextDocument.FindFlag, wrap: QTextCursor.MoveOperation) -> bool:
-        wanted = QRegularExpression(QRegularExpression.escape(self.find_field.text()),
-                                    QRegularExpression.PatternOption.CaseInsensitiveOption)  # fmt: skip
+        wanted = QRegularExpression(
+            QRegularExpression.escape(self.find_field.text()), QRegularExpression.PatternOption.CaseInsensitiveOption
+        )
         if not self.find_field.text():
             return False
         if self._editor.find(wanted, flags):
@@ -111,7 +128,8 @@ class FindBar(QFrame):
 
     def _places(self, text: str) -> list[int]:
         text, wanted = text.lower(), self.find_field.text().lower()
-        places, at = [], text.find(wanted) if wanted else -1
+        places = []
+        at = text.find(wanted) if wanted else -1
         while at >= 0:
             places.append(at)
             at = text.find(wanted, at + len(wanted))

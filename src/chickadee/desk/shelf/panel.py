@@ -24,6 +24,7 @@ from ...display.shelf_tune import Tune, is_read_at_once, shelf_tune
 from ...files import is_folder, is_there, tunes_in
 from ...sheet import Reading
 from ...workers import Lost, Work
+from ..clicks import add_line
 from ..document import Document
 from ..eliding import ElidedLabel
 from ..pauses import after_pause
@@ -34,7 +35,7 @@ from ..waiting import WorkThread
 __all__ = ["ASKED", "ShelfPanel"]
 
 ASKED = ("Rename the file…", "Duplicate", "Move to the trash")
-"""What can be asked for a tune of the shelf."""
+"""The lines of the menu of a tune on the shelf."""
 _SETTLE_MILLISECONDS = 300
 _FOLLOW_MILLISECONDS = 80  # the open tune need not keep up with every key
 _TUNE = Qt.ItemDataRole.UserRole
@@ -46,11 +47,12 @@ class ShelfPanel(QWidget):
 
     tune_chosen = pyqtSignal(object)
     asked = pyqtSignal(str, object)
-    """What is to be done with a tune, one of ASKED, and its path."""
+    """An action on a tune, one of ASKED, and its path."""
 
     def __init__(self, look: Look, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._look, self._document = look, document
+        self._look = look
+        self._document = document
         self._folder: Path | None = None
         self._open: Path | None = None
         self._waiting: list[QListWidgetItem] = []
@@ -96,7 +98,7 @@ class ShelfPanel(QWidget):
 
     @property
     def look(self) -> Look:
-        """What to draw with."""
+        """The look to draw with."""
         return self._look
 
     def set_look(self, look: Look) -> None:
@@ -127,10 +129,10 @@ class ShelfPanel(QWidget):
         self._filter()
 
     def menu_for(self, path: Path) -> QMenu:
-        """What can be done with a tune of the shelf."""
+        """Return the menu of a tune on the shelf."""
         menu = QMenu(self)
         for what in ASKED:
-            menu.addAction(what).triggered.connect(lambda _, what=what: self.asked.emit(what, path))
+            add_line(menu, what, self.asked.emit, what, path)
         return menu
 
     def _offer(self, at: QPoint) -> None:
@@ -251,7 +253,9 @@ class _TuneDelegate(QStyledItemDelegate):
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         assert painter is not None
-        look, px, tune = self._panel.look, self._panel.look.px, index.data(_TUNE)
+        look = self._panel.look
+        px = self._panel.look.px
+        tune = index.data(_TUNE)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         box = option.rect.adjusted(px(6), px(2), -px(6), -px(2))
         painter.save()
@@ -266,7 +270,8 @@ class _TuneDelegate(QStyledItemDelegate):
             ("✓", "right") if not tune.findings else (str(tune.findings), "wrong" if tune.errors else "accent_text")
         )
         if tune.form:
-            state, colour = tune.form, "grey"
+            state = tune.form
+            colour = "grey"
         if tune.contour or tune.findings:
             painter.setPen(look.color(colour))
             painter.setFont(look.font(12, bold=True))
@@ -288,7 +293,8 @@ class _TuneDelegate(QStyledItemDelegate):
 def _paint_contour(painter: QPainter, box: QRect, tune: Tune, colour: QColor) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     for start, end, height in tune.contour:
-        left, right = box.left() + start * box.width(), box.left() + end * box.width()
+        left = box.left() + start * box.width()
+        right = box.left() + end * box.width()
         painter.fillRect(
             round(left),
             round(box.bottom() - 2 - height * (box.height() - 3)),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Protocol
 
 from PyQt6.QtGui import QKeySequence
@@ -16,7 +17,7 @@ ShortCut = str | QKeySequence.StandardKey
 
 
 class Timeline(Protocol):
-    """What the actions do with a timeline."""
+    """The parts of a timeline that the actions use."""
 
     def edit_cell(self, title: str) -> None: ...
     def show_row(self, title: str, on: bool) -> None: ...
@@ -28,7 +29,7 @@ class Timeline(Protocol):
 
 
 def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
-    """What is seen of the tune, its reading rows, and typing into them."""
+    """Return the actions of the view, of its reading rows, and of typing into them."""
     keys = QKeySequence.StandardKey
 
     def seen(
@@ -37,31 +38,51 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
         return ActionSpec(f"view.{name}", f"View/{section}", text, shortcut, hint, slot)
 
     def cell(title: str, text: str, shortcut: str) -> ActionSpec:
-        return ActionSpec(f"row.type-{title.lower()}", "Notes/type", text, shortcut, f"Type into the {title} row",
-                          lambda: view.edit_cell(title))  # fmt: skip
+        return ActionSpec(
+            f"row.type-{title.lower()}",
+            "Notes/type",
+            text,
+            shortcut,
+            f"Type into the {title} row",
+            lambda: view.edit_cell(title),
+        )
 
     rows = (
-        ActionSpec(row_id(title), "View/look", title, None, f"Show the row {title} under the roll",
-                   switched=lambda on, title=title: view.show_row(title, on),  # type: ignore[misc]
-                   on=title in USUAL_ROWS, kept=True, submenu="&Reading rows")
+        ActionSpec(
+            row_id(title),
+            "View/look",
+            title,
+            None,
+            f"Show the row {title} under the roll",
+            switched=lambda on, title=title: view.show_row(title, on),  # type: ignore[misc]
+            on=title in USUAL_ROWS,
+            kept=True,
+            submenu="&Reading rows",
+        )
         for title in ROWS
-    )  # fmt: skip
+    )
     return (
-        seen("wider", "zoom", "&Wider", keys.ZoomIn, "More room for each beat", lambda: view.zoom(1.25)),
-        seen("narrower", "zoom", "&Narrower", keys.ZoomOut, "More of the tune at once", lambda: view.zoom(0.8)),
-        seen("usual", "zoom", "&Usual size", "Ctrl+0", "Back to the usual size of beats and lanes",
-             view.zoom_to_usual),
-        seen("higher", "zoom", "Hi&gher lanes", "Ctrl+F9", "More room for each pitch",
-             lambda: view.zoom_pitch(1.25)),
-        seen("lower", "zoom", "&Lower lanes", "Ctrl+F10", "More pitches at once", lambda: view.zoom_pitch(0.8)),
+        seen("wider", "zoom", "&Wider", keys.ZoomIn, "More room for each beat", partial(view.zoom, 1.25)),
+        seen("narrower", "zoom", "&Narrower", keys.ZoomOut, "More of the tune at once", partial(view.zoom, 0.8)),
+        seen(
+            "usual", "zoom", "&Usual size", "Ctrl+0", "Back to the usual size of beats and lanes", view.zoom_to_usual
+        ),
+        seen("higher", "zoom", "Hi&gher lanes", "Ctrl+F9", "More room for a pitch", partial(view.zoom_pitch, 1.25)),
+        seen("lower", "zoom", "&Lower lanes", "Ctrl+F10", "More pitches at once", partial(view.zoom_pitch, 0.8)),
         seen("all", "show", "Show the whole t&une", "Ctrl+Shift+0", "As wide as fits", view.fit_song),
-        seen("selection", "show", "Show the sele&ction", "Ctrl+Shift+J",
-             "The selected notes, as large as they can be", view.fit_chosen),
+        seen(
+            "selection",
+            "show",
+            "Show the sele&ction",
+            "Ctrl+Shift+J",
+            "The selected notes, as large as they can be",
+            view.fit_chosen,
+        ),
         cell("Name", "Type the n&ame", "Ctrl+1"),
         cell("Number", "Type the nu&mber", "Ctrl+2"),
         cell("Beats", "Type the bea&ts", "Ctrl+3"),
         *rows,
-    )  # fmt: skip
+    )
 
 
 def row_id(title: str) -> str:

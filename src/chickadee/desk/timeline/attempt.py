@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
-from ...compare.differences import Kind
+from ...comparison.differences import Kind
 from ...display.class_table import pretty
 from ...display.laid_attempt import LaidAttempt, marked
 from ..theme import Look
@@ -19,12 +19,15 @@ _LEFT = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft
 
 def kind_color(look: Look, kind: Kind | None) -> QColor:
     """The colour of what is right, or of a kind of difference."""
-    return look.color("right" if kind is None else "doubtful" if kind is Kind.LENGTH else "wrong")
+    if kind is None:
+        return look.color("right")
+    return look.color("doubtful" if kind is Kind.LENGTH else "wrong")
 
 
 def paint_attempt(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> None:
     """Outlines of the notes that differ, on the tune's time; crosses over what is missing."""
-    look, axes = frame.look, frame.axes
+    look = frame.look
+    axes = frame.axes
     first, last = frame.ticks()
     painter.setClipRect(frame.roll)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -50,8 +53,10 @@ def paint_attempt(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> None
 
 
 def _paint_missing(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> None:
-    """What the attempt does not have is struck through."""
-    look, axes, song = frame.look, frame.axes, frame.scene.song
+    """Strike through the notes that the attempt does not have."""
+    look = frame.look
+    axes = frame.axes
+    song = frame.scene.song
     painter.setPen(QPen(look.color("wrong"), 2 * look.scale))
     for start, end in attempt.missing:
         for index in frame.scene.notes_between(start, end):
@@ -60,15 +65,19 @@ def _paint_missing(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> Non
                 continue
             middle = frame.roll.top() + axes.y(note.number) + axes.lane / 2
             left = frame.roll.left() + axes.x(note.start)
-            painter.drawLine(QRectF(left, middle, axes.x(note.end) - axes.x(note.start), 0).topLeft(),
-                             QRectF(left, middle, axes.x(note.end) - axes.x(note.start), 0).topRight())  # fmt: skip
+            painter.drawLine(
+                QRectF(left, middle, axes.x(note.end) - axes.x(note.start), 0).topLeft(),
+                QRectF(left, middle, axes.x(note.end) - axes.x(note.start), 0).topRight(),
+            )
 
 
 def paint_attempt_row(
     painter: QPainter, frame: Frame, attempt: LaidAttempt, row: QRect, lettering: Lettering
 ) -> None:
     """The attempt's pitches, each under the note that it stands for; what differs in its colour and with a line."""
-    look, axes, gap = frame.look, frame.axes, frame.look.px(4)
+    look = frame.look
+    axes = frame.axes
+    gap = frame.look.px(4)
     first, last = frame.ticks()
     starts = [moment.start for moment in attempt.moments]
     for place, moment in enumerate(attempt.moments):
@@ -85,5 +94,7 @@ def paint_attempt_row(
         box = QRectF(left + gap, row.top(), width + gap, row.height())
         painter.drawText(box, _LEFT, text)
         if moment.kind is not None:
-            painter.fillRect(QRectF(box.left(), row.bottom() - look.px(3), min(width, look.px(18)), look.px(2)),
-                             kind_color(look, moment.kind))  # fmt: skip
+            painter.fillRect(
+                QRectF(box.left(), row.bottom() - look.px(3), min(width, look.px(18)), look.px(2)),
+                kind_color(look, moment.kind),
+            )

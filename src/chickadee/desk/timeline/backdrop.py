@@ -1,4 +1,4 @@
-"""What stands still behind the notes: the lanes, and the keys beside them, drawn once and kept."""
+"""The backdrop of the notes: the lanes, and the keys beside them, drawn once and kept."""
 
 from __future__ import annotations
 
@@ -77,7 +77,9 @@ def _lanes(frame: Frame) -> range:
 
 
 def _draw_lanes(painter: QPainter, frame: Frame) -> None:
-    look, scene, wide = frame.look, frame.scene, frame.roll.width() + _HATCH
+    look = frame.look
+    scene = frame.scene
+    wide = frame.roll.width() + _HATCH
     painter.fillRect(QRect(0, 0, wide, frame.roll.height()), look.color("page"))
     hatch = QBrush(mixed(look.theme.grey, look.theme.shade, 0.22), Qt.BrushStyle.BDiagPattern)
     painter.setPen(QPen(mixed(look.theme.line, look.theme.page, 0.6), 1))
@@ -99,9 +101,11 @@ def _draw_keys(painter: QPainter, frame: Frame) -> None:
 
 
 def _draw_key(painter: QPainter, frame: Frame, number: int, lit: bool) -> None:
-    look, axes = frame.look, frame.axes
+    look = frame.look
+    axes = frame.axes
     lane = QRect(0, axes.y(number), frame.keys.width() - 1, axes.lane)
-    drums, white = frame.scene.is_of_drums, frame.scene.is_of_drums or number % 12 in _WHITE
+    drums = frame.scene.is_of_drums
+    white = frame.scene.is_of_drums or number % 12 in _WHITE
     painter.fillRect(lane, look.color("white_key"))
     box = lane if white else QRect(0, lane.top(), round(lane.width() * 0.62), lane.height())
     if lit or not white:
@@ -111,9 +115,11 @@ def _draw_key(painter: QPainter, frame: Frame, number: int, lit: bool) -> None:
     if axes.lane < 11 and (drums or number % 12):
         return
     painter.setFont(look.font(min(10.5, axes.lane / look.scale * 0.72)))
-    dark, ink = QColor("#14171B"), look.color("ink")
+    dark = QColor("#14171B")
+    ink = look.color("ink")
     name = frame.scene.lane_name(number)
-    painter.setPen(dark if lit else ink if white else QColor("#FFFDF9"))
+    plain = ink if white else QColor("#FFFDF9")
+    painter.setPen(dark if lit else plain)
     painter.drawText(lane.adjusted(look.px(6), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
     painter.setPen(dark if lit and white else ink)
     right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight

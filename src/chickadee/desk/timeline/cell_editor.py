@@ -33,7 +33,9 @@ class CellEditor(QLineEdit):
 
     def open(self, row: Row, notes: list[int], text: str, rect: QRect, look: Look) -> None:
         """Begin over a cell, its text selected."""
-        self._row, self._notes, self._was = row, notes, text
+        self._row = row
+        self._notes = notes
+        self._was = text
         self.setAccessibleName(f"{row.title} of the selected note")
         self.setFont(look.font(12.5, bold=True))
         self.setText(text)

@@ -1,4 +1,4 @@
-"""What one picture of the timeline is drawn from."""
+"""The data that one picture of the timeline is drawn from."""
 
 from __future__ import annotations
 

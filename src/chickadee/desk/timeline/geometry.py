@@ -26,7 +26,8 @@ class Geometry:
 
     def note_rect(self, index: int) -> QRect:
         """Where a note is drawn."""
-        axes, note = self.axes, self.scene.song.notes[index]
+        axes = self.axes
+        note = self.scene.song.notes[index]
         left = self.roll.left() + axes.x(note.start)
         width = round(axes.x(note.end) - axes.x(note.start))
         return QRect(round(left), self.roll.top() + axes.y(note.number), width, axes.lane)
@@ -56,7 +57,8 @@ class Geometry:
 
     def grid_tick(self, x: int, beats: Fraction) -> int:
         """The last tick, of those so many beats apart within their bar, at or before a pixel."""
-        grid, tick = self.scene.song.grid, max(0.0, self.tick(x))
+        grid = self.scene.song.grid
+        tick = max(0.0, self.tick(x))
         bar = grid.start(grid.number_at(int(tick)))
         step = int(beats * grid.meter_at(int(tick)).beat_ticks)
         return bar + int((tick - bar) // step) * step

@@ -81,7 +81,9 @@ def _paint_column(painter: QPainter, frame: Frame) -> None:
 
 def _paint_grid(painter: QPainter, frame: Frame) -> None:
     """Bar lines and beats, and the ruler with the bars' numbers."""
-    look, axes, grid = frame.look, frame.axes, frame.scene.song.grid
+    look = frame.look
+    axes = frame.axes
+    grid = frame.scene.song.grid
     first, last = frame.ticks()
     painter.fillRect(frame.ruler, mixed(look.theme.shade, look.theme.paper, 0.8))
     if (span := frame.column_span()) is not None:
@@ -89,12 +91,15 @@ def _paint_grid(painter: QPainter, frame: Frame) -> None:
         painter.setClipRect(frame.ruler)
         painter.fillRect(band, mixed(look.theme.accent, look.theme.shade, 0.4))
     painter.setClipRect(frame.ruler.united(frame.roll))
-    bar_pen, beat_pen = QPen(mixed(look.theme.grey, look.theme.line, 0.35), 1), QPen(look.color("line"), 1)
+    bar_pen = QPen(mixed(look.theme.grey, look.theme.line, 0.35), 1)
+    beat_pen = QPen(look.color("line"), 1)
     painter.setFont(look.font(12, bold=True))
-    number, start = grid.number_at(int(max(0.0, first))), 0
+    number = grid.number_at(int(max(0.0, first)))
+    start = 0
     widest = QFontMetrics(painter.font()).horizontalAdvance("000")
     while (start := grid.start(number)) < last:
-        end, x = grid.end(number), frame.roll.left() + axes.x(start)
+        end = grid.end(number)
+        x = frame.roll.left() + axes.x(start)
         meter = grid.meter_at(start)
         wide = axes.x(end) - axes.x(start)
         if meter.beat_ticks * axes.quarter / 8_064_000 >= 9:
@@ -119,7 +124,8 @@ def _paint_grid(painter: QPainter, frame: Frame) -> None:
 
 def _paint_phrases(painter: QPainter, frame: Frame, first: float, last: float) -> None:
     """The names of phrases, where they begin."""
-    look, free = frame.look, 0.0
+    look = frame.look
+    free = 0.0
     painter.setFont(look.font(11))
     painter.setPen(look.color("grey"))
     for tick, name in frame.scene.phrase_starts:
@@ -147,7 +153,8 @@ def _paint_notes(painter: QPainter, frame: Frame) -> None:
 
 def _paint_marks(painter: QPainter, frame: Frame) -> None:
     """A line through the roll at each mark, with its words at the top."""
-    look, (first, last) = frame.look, frame.ticks()
+    look = frame.look
+    (first, last) = frame.ticks()
     painter.setClipRect(frame.roll)
     painter.setFont(look.font(11, bold=True))
     metrics = QFontMetrics(painter.font())
@@ -167,7 +174,8 @@ def _paint_marks(painter: QPainter, frame: Frame) -> None:
 
 def _paint_preview(painter: QPainter, frame: Frame, song: Song) -> None:
     """The notes as they would be: dashed outlines with a light wash; what cannot be played is crossed out."""
-    look, axes = frame.look, frame.axes
+    look = frame.look
+    axes = frame.axes
     first, last = frame.ticks()
     starts = song.arrays.start
     seen = np.flatnonzero((starts < last) & (starts + song.arrays.length > first))
@@ -199,13 +207,16 @@ def _paint_preview(painter: QPainter, frame: Frame, song: Song) -> None:
 
 def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
     """One note: colour its voice, thickness its loudness, a darker first edge where it is struck."""
-    look, axes, note = frame.look, frame.axes, frame.scene.song.notes[index]
+    look = frame.look
+    axes = frame.axes
+    note = frame.scene.song.notes[index]
     left = frame.roll.left() + axes.x(note.start)
     width = max(3.0, axes.x(note.end) - axes.x(note.start) - 1)
     thick = max(3.0, axes.lane * (0.42 + 0.55 * note.loudness / 127))
     middle = frame.roll.top() + axes.y(note.number) + axes.lane / 2
     box = QRectF(left, middle - thick / 2, width, thick)
-    front, chosen = note.voice == frame.scene.front, index in frame.chosen
+    front = note.voice == frame.scene.front
+    chosen = index in frame.chosen
     colour = look.voice(note.voice)
     body = colour if front else mixed(colour.name(), look.theme.page, 0.45)
     edge = QRectF(left, box.top(), min(look.px(4), width), thick)
@@ -257,8 +268,12 @@ def _row_rect(frame: Frame, place: int) -> QRect:
 def _paint_row(
     painter: QPainter, frame: Frame, place: int, row: Row, cells: list[Cell], lettering: Lettering
 ) -> None:
-    look, axes, high = frame.look, frame.axes, frame.row_height
-    top, gap, least = _row_rect(frame, place).top(), look.px(4), look.px(7)
+    look = frame.look
+    axes = frame.axes
+    high = frame.row_height
+    top = _row_rect(frame, place).top()
+    gap = look.px(4)
+    least = look.px(7)
     pens = {True: look.color("ink"), False: look.color("grey")}
     for cell in cells:
         left = frame.roll.left() + axes.x(cell.tick)

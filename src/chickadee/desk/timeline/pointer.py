@@ -15,7 +15,9 @@ from .geometry import Geometry
 
 __all__ = ["Pointer"]
 
-_END, _EDGE = 6, 4  # pixels at a note's end and first edge by which it is held there
+# pixels at a note's end and first edge by which it is held there
+_END = 6
+_EDGE = 4
 _SHAPES = {
     Grip.END: Qt.CursorShape.SizeHorCursor,
     Grip.EDGE: Qt.CursorShape.SizeVerCursor,
@@ -39,7 +41,8 @@ class Pointer(QObject):
 
     def __init__(self, surface: QWidget, geometry: Callable[[], Geometry]) -> None:
         super().__init__(surface)
-        self._surface, self._geometry = surface, geometry
+        self._surface = surface
+        self._geometry = geometry
         self.grid = Fraction(1)
         """Beats that notes are drawn with and moved by."""
         self.chosen: frozenset[int] = frozenset()
@@ -53,7 +56,8 @@ class Pointer(QObject):
         """A button goes down."""
         if event.button() != Qt.MouseButton.LeftButton:
             return
-        at, geometry = event.position().toPoint(), self._geometry()
+        at = event.position().toPoint()
+        geometry = self._geometry()
         note = geometry.note_at(at.x(), at.y())
         if note is None:
             self._pressed = at
@@ -81,7 +85,10 @@ class Pointer(QObject):
 
     def release(self) -> None:
         """The button comes up."""
-        drag, proposal, pressed, band = self._drag, self._proposal, self._pressed, self._band.geometry()
+        drag = self._drag
+        proposal = self._proposal
+        pressed = self._pressed
+        band = self._band.geometry()
         banded = not self._band.isHidden()
         self.let_go()
         if drag is not None and not proposal.is_nothing:
@@ -94,21 +101,25 @@ class Pointer(QObject):
 
     @property
     def holds(self) -> bool:
-        """Whether a note is being dragged, or a band drawn."""
+        """True if a note is being dragged, or a band drawn."""
         return self._pressed is not None
 
     def let_go(self) -> None:
         """Drop what is held; nothing has happened."""
-        self._drag, self._proposal, self._pressed = None, Proposal(), None
+        self._drag = None
+        self._proposal = Proposal()
+        self._pressed = None
         self._band.hide()
         hide_hint()
         self.moved.emit()
 
     def double_click(self, event: QMouseEvent) -> None:
         """Draw where there is nothing, or type into a cell."""
-        at, geometry = event.position().toPoint(), self._geometry()
+        at = event.position().toPoint()
+        geometry = self._geometry()
         if geometry.note_at(at.x(), at.y()) is None and geometry.roll.contains(at):
-            number, tick = geometry.number(at.y()), geometry.grid_tick(at.x(), self.grid)
+            number = geometry.number(at.y())
+            tick = geometry.grid_tick(at.x(), self.grid)
             if 0 <= number <= 127 and geometry.tick(at.x()) >= 0:
                 self.drawn.emit(number, tick)
         elif at.y() > geometry.roll.bottom():
@@ -123,7 +134,9 @@ class Pointer(QObject):
         """Where the dragged notes would be."""
         if self._drag is None or self._proposal.is_nothing:
             return []
-        geometry, proposal, song = self._geometry(), self._proposal, self._drag.song
+        geometry = self._geometry()
+        proposal = self._proposal
+        song = self._drag.song
         axes = geometry.axes
         beat = song.grid.meter_at(song.notes[self._drag.note].start).beat_ticks
         per_beat = axes.x(beat) - axes.x(0)
@@ -143,7 +156,8 @@ class Pointer(QObject):
         self._surface.setCursor(shape)
 
     def _drag_to(self, at: QPoint, drag: Drag, pressed: QPoint) -> None:
-        geometry, note = self._geometry(), drag.song.notes[drag.note]
+        geometry = self._geometry()
+        note = drag.song.notes[drag.note]
         beat = drag.song.grid.meter_at(note.start).beat_ticks
         beats = (geometry.tick(at.x()) - geometry.tick(pressed.x())) / beat
         proposal = drag.proposal(geometry.number(at.y()) - geometry.number(pressed.y()), beats)

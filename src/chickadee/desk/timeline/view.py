@@ -17,7 +17,7 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QAbstractScrollArea, QComboBox, QFrame, QWidget
+from PyQt6.QtWidgets import QComboBox, QFrame, QWidget
 
 from ...csv_text import cell as table_cell
 from ...display import words
@@ -30,6 +30,7 @@ from ...song import Song
 from ..actions import ActionSpec
 from ..escape import asks_for_escape
 from ..plain_text import show_hint
+from ..scrolled_view import ScrolledView
 from ..theme import Look
 from ..time_axis import TimeAxis
 from .actions import timeline_actions
@@ -43,11 +44,13 @@ from .visible_area import VisibleArea
 __all__ = ["TimelineView"]
 
 _DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys go from note to note."
-_ROW, _KEYS = 22, 74  # pixels that a reading row is high, and the keys are wide
+# pixels that a reading row is high, and the keys are wide
+_ROW = 22
+_KEYS = 74
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
 
 
-class TimelineView(QAbstractScrollArea):
+class TimelineView(ScrolledView):
     """Draws a reading along time. ``note_chosen`` carries the index of a note that was clicked or stepped to."""
 
     note_chosen = pyqtSignal(int)
@@ -64,7 +67,7 @@ class TimelineView(QAbstractScrollArea):
     erased = pyqtSignal()
     """The chosen notes are to be taken out."""
     menu_wanted = pyqtSignal(QPoint)
-    """What can be done with the chosen notes is to be offered, at a place of the screen."""
+    """The menu of the chosen notes is wanted, at a place of the screen."""
     grid_changed = pyqtSignal(object)
     """Beats that notes are drawn with and moved by from now on."""
     heard = pyqtSignal(list)
@@ -85,7 +88,8 @@ class TimelineView(QAbstractScrollArea):
         self._look = look
         self._painter = TimelinePainter(look)
         self._scene = Scene(read(""))
-        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        across = self.horizontalScrollBar()
+        down = self.verticalScrollBar()
         assert across is not None
         assert down is not None
         self._area = VisibleArea(across, down, look)
@@ -97,7 +101,9 @@ class TimelineView(QAbstractScrollArea):
         self._preview: Song | None = None
         self._outside: frozenset[int] = frozenset()
         self._attempt: LaidAttempt | None = None
-        self._wanted_room, self._room = 0, 0  # pixels left of the notes, and those of them beside the keys
+        # pixels left of the notes, and those of them beside the keys
+        self._wanted_room = 0
+        self._room = 0
         self.time_axis = TimeAxis(self)
         """Where time lies, for what stands below."""
         self.time_axis.wanted.connect(self._make_room)
@@ -122,7 +128,7 @@ class TimelineView(QAbstractScrollArea):
         self._grids.currentIndexChanged.connect(self._set_grid)
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
-        """What is seen of the tune, its reading rows, and typing into them."""
+        """Return the actions of the view, of its reading rows, and of typing into them."""
         return timeline_actions(self)
 
     def _set_grid(self, place: int) -> None:
@@ -166,14 +172,17 @@ class TimelineView(QAbstractScrollArea):
 
     def rows_as_table(self) -> str:
         """The rows that are shown, whole, one line each with tabs between: spreadsheets and documents take it."""
-        cells, song = self._scene.cells.between(0, self._scene.song.end), self._scene.song
+        cells = self._scene.cells.between(0, self._scene.song.end)
+        song = self._scene.song
         lines = ([row.title, *((row.plain or row.text)(cell, song) for cell in cells)] for row in self._rows)
         return "\n".join("\t".join(str(table_cell(text)) for text in line) for line in lines)
 
     def cell_rect(self, title: str) -> QRect:
         """Where a row's cell of the chosen note is drawn, in the viewport."""
         assert self._column is not None
-        axes, roll, high = self._area.axes, self._roll(), self._look.px(_ROW)
+        axes = self._area.axes
+        roll = self._roll()
+        high = self._look.px(_ROW)
         left = roll.left() + round(axes.x(self._column.tick))
         wide = max(
             self._look.px(46), round(axes.x(self._column.tick + self._column.length) - axes.x(self._column.tick))
@@ -196,10 +205,14 @@ class TimelineView(QAbstractScrollArea):
     def show_scene(self, scene: Scene) -> None:
         """Show a reading with one voice in front."""
         if scene is not self._scene:
-            before, self._scene = self._pitches(), scene
+            before = self._pitches()
+            self._scene = scene
             self.pointer.let_go()
             self.cell_editor.give_up()
-            self.pointer.chosen, self._meant, self._column = frozenset(), None, None  # of another reading
+            # of another reading
+            self.pointer.chosen = frozenset()
+            self._meant = None
+            self._column = None
             self._measure()
             self._follow_pitches(before)
 
@@ -207,7 +220,8 @@ class TimelineView(QAbstractScrollArea):
         """Draw a tune as it would be over the tune as it is; ``outside`` are its notes that cannot be played."""
         if song is not self._preview:
             before = self._pitches()
-            self._preview, self._outside = song, outside
+            self._preview = song
+            self._outside = outside
             self._measure()
             self._follow_pitches(before)
 
@@ -222,7 +236,8 @@ class TimelineView(QAbstractScrollArea):
     def _make_room(self, pixels: int) -> None:
         """Keep pixels of the window free left of the notes, beside what the keys take."""
         self._wanted_room = pixels
-        here, window = self.mapToGlobal(QPoint(0, 0)).x(), self.window()
+        here = self.mapToGlobal(QPoint(0, 0)).x()
+        window = self.window()
         outer = window.mapToGlobal(QPoint(0, 0)).x() if window is not None else here
         self._room = max(0, pixels - self._look.px(_KEYS) - (here - outer)) if pixels else 0
         self._measure()
@@ -240,7 +255,8 @@ class TimelineView(QAbstractScrollArea):
 
     def choose(self, notes: list[int]) -> None:
         """Mark the chosen notes, the reading column at the first of them."""
-        self.pointer.chosen, self._meant = frozenset(notes), notes[0] if notes else None
+        self.pointer.chosen = frozenset(notes)
+        self._meant = notes[0] if notes else None
         if notes and self._playhead is None:
             self._column = self._scene.cell_at(self._scene.song.notes[notes[0]].start)
             self._reveal_meant()
@@ -291,7 +307,8 @@ class TimelineView(QAbstractScrollArea):
         """Show the chosen notes as large as they can be."""
         notes = [self._scene.song.notes[index] for index in self.pointer.chosen]
         if notes:
-            first, last = min(note.start for note in notes), max(note.end for note in notes)
+            first = min(note.start for note in notes)
+            last = max(note.end for note in notes)
             numbers = [note.number for note in notes]
             self._area.fit_time(first, last)
             self._area.reveal(first, (min(numbers) + max(numbers)) // 2)
@@ -347,7 +364,8 @@ class TimelineView(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self.viewport())
-        px, roll = self._look.px, self._roll()
+        px = self._look.px
+        roll = self._roll()
         frame = Frame(
             self._scene,
             self._look,
@@ -410,7 +428,8 @@ class TimelineView(QAbstractScrollArea):
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """Offer what can be done: with the note under the pointer, or by the menu key with the chosen one."""
         assert event is not None
-        surface, at = self.viewport(), event.pos()
+        surface = self.viewport()
+        at = event.pos()
         assert surface is not None
         if event.reason() == QContextMenuEvent.Reason.Keyboard:
             at = self._roll().center() if self._meant is None else self.note_rect(self._meant).bottomLeft()
@@ -465,8 +484,7 @@ class TimelineView(QAbstractScrollArea):
             hint = self._hint(note) if note is not None else ""
             show_hint(event.globalPos(), hint)  # type: ignore[attr-defined]
             return True
-        pinched = isinstance(event, QNativeGestureEvent)
-        if pinched and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
             self.zoom(1 + event.value(), event.position().x() - self._roll().left())
             return True
         return super().viewportEvent(event)

@@ -10,23 +10,31 @@ from ..theme import Look
 
 __all__ = ["VisibleArea"]
 
-_QUARTER, _USUAL_QUARTER = (4.0, 400.0), 46.0
-_LANES, _LEAST_USUAL_LANE = (9, 26), 12
+_QUARTER = (4.0, 400.0)
+_USUAL_QUARTER = 46.0
+_LANES = (9, 26)
+_LEAST_USUAL_LANE = 12
 _TALLER = (0.4, 3.0)
 _READING_COLUMN = 0.45  # where in the roll it stays while the music scrolls under it
 _NEW_COLUMN = 0.3  # where in the roll a place comes that was out of sight
-_FIT_MARGIN, _END_MARGIN = 24, 30  # pixels
+# pixels
+_FIT_MARGIN = 24
+_END_MARGIN = 30
 
 
 class VisibleArea:
     """Zoom and scrolling of a roll on two scroll bars: across in pixels, down in lanes from MIDI number 127."""
 
     def __init__(self, across: QScrollBar, down: QScrollBar, look: Look) -> None:
-        self._across, self._down, self._look = across, down, look
+        self._across = across
+        self._down = down
+        self._look = look
         self._quarter = _USUAL_QUARTER
         self._span = with_room(60, 72)  # MIDI numbers; lanes are as high as suits these
         self._taller = 1.0  # lanes, against that height
-        self._width, self._height, self._end = 1, 1, 0
+        self._width = 1
+        self._height = 1
+        self._end = 0
 
     @property
     def axes(self) -> Axes:
@@ -43,7 +51,9 @@ class VisibleArea:
 
     def measure(self, width: int, height: int, end: int) -> None:
         """The roll is so many pixels large, and the tune ends at a tick."""
-        self._width, self._height, self._end = width, height, end
+        self._width = width
+        self._height = height
+        self._end = end
         whole = end * self._quarter / TICKS_PER_QUARTER + 0.2 * width
         self._across.setRange(0, max(0, round(whole - width)))
         self._across.setPageStep(max(1, width))
@@ -95,7 +105,7 @@ class VisibleArea:
         self._across.setValue(0)
 
     def sees(self, low: int, high: int) -> bool:
-        """Whether all lanes between two MIDI numbers are seen."""
+        """Return whether all lanes between two MIDI numbers are seen."""
         top = self.axes.top
         return top - self._height // self.axes.lane < low and high <= top
 
@@ -116,7 +126,8 @@ class VisibleArea:
 
     def follow(self, tick: float) -> None:
         """Let the music move under the reading column once that has reached its place."""
-        x, place = self.axes.x(tick), self._width * _READING_COLUMN
+        x = self.axes.x(tick)
+        place = self._width * _READING_COLUMN
         if x < 0 or x > place:
             self._across.setValue(round(self._across.value() + x - place))
 

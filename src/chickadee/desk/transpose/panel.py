@@ -26,7 +26,7 @@ from ..parts import CHOSEN, PartBox, fill, plain_box, plain_table
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup
+from ..working.panel import Panel, PanelContext, PanelGroup
 
 __all__ = ["TransposePanel"]
 
@@ -41,17 +41,20 @@ _WIDE = 860  # pixels of the panel at scale 1
 class TransposePanel(Panel):
     """Moves or reshapes the tune, or a part of it, and shows what would become of it first."""
 
-    id, name, group = "transpose", "&Transpose", PanelGroup.SHAPE
-    hint, keys = "Transpose or reshape the tune, or a part of it", "Ctrl+Shift+2"
+    id = "transpose"
+    name = "&Transpose"
+    group = PanelGroup.SHAPE
+    hint = "Transpose or reshape the tune, or a part of it"
+    keys = "Ctrl+Shift+2"
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self._reading: Reading = read("")
         self._resting = False  # after it is done, until something else is asked for
         self._fields: list[QComboBox | QLineEdit | QSpinBox] = []
         self.outcome: Outcome | None = None
-        """What would happen; None while that cannot be said, or the panel is not seen."""
-        self.what = PartBox("What is moved", lambda: bench.selection.notes)
+        """The outcome of the reshaping; None while that cannot be said, or the panel is not seen."""
+        self.what = PartBox("What is moved", lambda: context.selection.notes)
         self.way = plain_box(QComboBox())
         self.way.setAccessibleName("How it is moved")
         self.way.addItems([way.title for way in WAYS])
@@ -73,8 +76,16 @@ class TransposePanel(Panel):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Hearing what would become of the tune."""
-        return (ActionSpec("transpose.hear", "Listen/play", "Before and a&fter", "Shift+F6",
-                           "Hear what the Transpose panel would do", self.hear_outcome),)  # fmt: skip
+        return (
+            ActionSpec(
+                "transpose.hear",
+                "Listen/play",
+                "Before and a&fter",
+                "Shift+F6",
+                "Hear what the Transpose panel would do",
+                self.hear_outcome,
+            ),
+        )
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
@@ -101,7 +112,7 @@ class TransposePanel(Panel):
 
     @property
     def values(self) -> list[str]:
-        """What the fields hold."""
+        """The texts of the fields."""
         return [box.currentText() if isinstance(box, QComboBox) else box.text() for box in self._fields]
 
     def set_values(self, way: str, *values: str) -> None:
@@ -120,7 +131,8 @@ class TransposePanel(Panel):
     def work_out(self) -> None:
         """Find out what would happen, and show it."""
         self._pause.stop()
-        way, part = WAYS[self.way.currentIndex()], self.what.part
+        way = WAYS[self.way.currentIndex()]
+        part = self.what.part
         self._fill_choices()
         outcome = None
         if self.isVisible() and not self._resting:
@@ -135,27 +147,28 @@ class TransposePanel(Panel):
         self.apply.setEnabled(bool(outcome and outcome.edits))
         self.hear.setEnabled(bool(outcome and outcome.edits))
         if outcome is None or not outcome.edits:
-            self.bench.preview.show(None)
+            self.context.preview.show(None)
         else:
-            self.bench.preview.show(outcome.after, outcome.outside)
+            self.context.preview.show(outcome.after, outcome.outside)
 
     def showEvent(self, event: object) -> None:
         self._pause.start()
 
     def hideEvent(self, event: object) -> None:
         self.outcome = None
-        self.bench.preview.show(None)
+        self.context.preview.show(None)
 
     def hear_outcome(self) -> None:
         """Hear some bars as they are, and then as they would be."""
         outcome = self.outcome
         if outcome is None or not outcome.edits:
-            self.bench.notice.say("Ask for a change in the Transpose panel first.", good=True)
+            self.context.notice.say("Ask for a change in the Transpose panel first.", good=True)
             return
         grid = outcome.before.grid
         first = grid.number_at(min([old.start for old, _ in outcome.changed] or [0]))
-        start, end = grid.start(first), grid.start(first + _BARS_IN_TURN)
-        self.bench.playback.play_in_turn((outcome.before, start, end), (outcome.after, start, end))
+        start = grid.start(first)
+        end = grid.start(first + _BARS_IN_TURN)
+        self.context.playback.play_in_turn((outcome.before, start, end), (outcome.after, start, end))
 
     def _outcome(self) -> Outcome | None:
         try:
@@ -169,9 +182,10 @@ class TransposePanel(Panel):
 
     def _apply(self) -> None:
         if self.outcome is not None:
-            edits, said = list(self.outcome.edits), words.counted(len(self.outcome.changed), "note")
+            edits = list(self.outcome.edits)
+            said = words.counted(len(self.outcome.changed), "note")
             self._resting = True
-            self.bench.document.apply(edits)
+            self.context.document.apply(edits)
             self.work_out()
             self.said.setText(f"Done: {said} changed. Undo takes it back.")
 
@@ -180,7 +194,8 @@ class TransposePanel(Panel):
     def _lay_out(self) -> None:
         self._column = QVBoxLayout()
         self._parts = QBoxLayout(QBoxLayout.Direction.TopToBottom, self)
-        row, done = QHBoxLayout(), QHBoxLayout()
+        row = QHBoxLayout()
+        done = QHBoxLayout()
         row.addWidget(self.what, 1)
         row.addWidget(self.way, 1)
         self._asked = QHBoxLayout()

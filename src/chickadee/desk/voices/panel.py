@@ -8,10 +8,11 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout, QW
 
 from ...display.scene import Scene
 from ...song.sounds import SOUNDS
+from ..clicks import on_click
 from ..mix import Mark
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup
+from ..working.panel import Panel, PanelContext, PanelGroup
 
 __all__ = ["VoicesPanel"]
 
@@ -21,13 +22,16 @@ _WIDEST_NAME = 300  # pixels at scale 1
 class VoicesPanel(Panel):
     """One line for each voice."""
 
-    id, name, group = "voices", "&Voices", PanelGroup.SHAPE
-    hint, keys = "Which voices are edited, seen and heard", "Ctrl+Shift+3"
+    id = "voices"
+    name = "&Voices"
+    group = PanelGroup.SHAPE
+    hint = "Which voices are edited, seen and heard"
+    keys = "Ctrl+Shift+3"
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self.setAccessibleName("Voices")
-        self._scene = bench.selection.scene
+        self._scene = context.selection.scene
         self._made_for: object = None
         self.rows: list[_VoiceRow] = []
         self._column = QVBoxLayout(self)
@@ -60,11 +64,11 @@ class VoicesPanel(Panel):
         self.rows = []
         for index, voice in enumerate(self._scene.song.voices):
             row = _VoiceRow(voice.name, voice.sound, self._swatch(index))
-            row.name.clicked.connect(lambda _, index=index: self.bench.selection.bring_forward(index))
+            on_click(row.name, self.context.selection.bring_forward, index)
             row.sound.activated.connect(lambda _, index=index, box=row.sound: self._give(index, box.currentText()))
             for column, (mark, button) in enumerate(row.marks.items()):
-                button.setChecked(self.bench.mix.is_marked(voice.name, mark))
-                button.toggled.connect(lambda on, name=voice.name, mark=mark: self.bench.mix.mark(name, mark, on))
+                button.setChecked(self.context.mix.is_marked(voice.name, mark))
+                button.toggled.connect(lambda on, name=voice.name, mark=mark: self.context.mix.mark(name, mark, on))
                 grid.addWidget(button, index, 2 + column)
             grid.addWidget(row.name, index, 0)
             grid.addWidget(row.sound, index, 1)
@@ -78,8 +82,8 @@ class VoicesPanel(Panel):
 
     def _give(self, voice: int, sound: str) -> None:
         """Give a voice another sound, and let it be heard."""
-        self.bench.editing.set_property("sound", sound, voice)
-        self.bench.audition.sound(sound)
+        self.context.editing.set_property("sound", sound, voice)
+        self.context.audition.sound(sound)
 
     def _swatch(self, voice: int) -> QIcon:
         """The voice's colour, with a stripe where it is told by one."""
@@ -109,7 +113,7 @@ class _VoiceRow:
         self.sound.setMinimumContentsLength(6)
         self.marks = {
             Mark.MUTE: _toggle("Mute", f"Do not hear {name}"),
-            Mark.ALONE: _toggle("Alone", f"Hear {name} and no other that is not alone too"),
+            Mark.SOLO: _toggle("Solo", f"Solo {name}"),
             Mark.HIDE: _toggle("Hide", f"Do not draw {name} while another voice is edited"),
         }
 

@@ -16,7 +16,7 @@ from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ..plain_text import PlainLabel, RichLabel
 from ..theme import Look
-from ..working.panel import Bench, Panel, PanelGroup
+from ..working.panel import Panel, PanelContext, PanelGroup
 
 __all__ = ["WavePanel"]
 
@@ -24,20 +24,25 @@ _BESIDE = {"nothing": None, "its octave": 12, "its fifth": 7, "its third": 4, "t
 _SWEEP = "0 to 127"
 _STEP_MILLISECONDS = 110
 _SIDE_BY_SIDE = 3  # how many times as wide as high the drawing is then
-_FIRST_NUMBER, _LAST_NUMBER = 0, 127
+_FIRST_NUMBER = 0
+_LAST_NUMBER = 127
 
 
 class WavePanel(Panel):
     """Looks at the selected note."""
 
-    id, name, group = "wave", "&Wave", PanelGroup.SHAPE
-    hint, keys = "How the selected note looks as sound", "Ctrl+Shift+5"
+    id = "wave"
+    name = "&Wave"
+    group = PanelGroup.SHAPE
+    hint = "How the selected note looks as sound"
+    keys = "Ctrl+Shift+5"
 
-    def __init__(self, bench: Bench) -> None:
-        super().__init__(bench)
+    def __init__(self, context: PanelContext) -> None:
+        super().__init__(context)
         self.setAccessibleName("Wave")
         self._song = Song()
-        self._number, self._swept = 69, -1
+        self._number = 69
+        self._swept = -1
         self.sound = QComboBox()
         self.sound.setAccessibleName("Sound to look at")
         self.sound.addItems([name for name in SOUNDS if name != DRUM_SOUND])
@@ -47,11 +52,11 @@ class WavePanel(Panel):
         self.beside.setCurrentText("its octave")
         self.hear = QPushButton("Hear")
         self.hear.setToolTip("Hear the note, or both")
-        self.hear.clicked.connect(lambda: bench.audition.play(self.sound.currentText(), self._numbers()))
+        self.hear.clicked.connect(lambda: context.audition.play(self.sound.currentText(), self._numbers()))
         self.sweep = QPushButton(_SWEEP)
         self.sweep.setToolTip("Hear every MIDI number in turn as a sine; those that cannot be heard are marked")
         self.sweep.clicked.connect(self._sweep_or_stop)
-        self._plots = _Plots(bench.appearance.look)
+        self._plots = _Plots(context.appearance.look)
         self._worked = PlainLabel()
         self._same = RichLabel()  # of numbers, the one of the note in bold
         for label in (self._worked, self._same):
@@ -138,7 +143,8 @@ class WavePanel(Panel):
         sweeping = self._swept >= 0
         numbers = [self._swept] if sweeping else self._numbers()
         sound = "sine" if sweeping else self.sound.currentText()
-        tuning, key = self._song.tuning, self._song.key
+        tuning = self._song.tuning
+        key = self._song.key
         waves = [NoteWave(sound, number, tuning) for number in numbers]
         self._plots.show_waves(
             waves, [self._song.naming.pitch_pretty(key.spell(number)) for number in numbers], self._swept
@@ -171,7 +177,7 @@ class WavePanel(Panel):
             self.stop()
             return
         self._swept += 1
-        self.bench.audition.play("sine", [self._swept])
+        self.context.audition.play("sine", [self._swept])
         self._show()
 
 
@@ -192,7 +198,8 @@ class _Plots(QWidget):
         self.update()
 
     def show_waves(self, waves: list[NoteWave], names: list[str], swept: int) -> None:
-        self._swept, self._names = swept, names
+        self._swept = swept
+        self._names = names
         if waves != self._waves:
             self._waves = waves
             seconds = 3 / max(waves[0].hertz, 8.0)
@@ -202,7 +209,8 @@ class _Plots(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, look = QPainter(self), self._look
+        painter = QPainter(self)
+        look = self._look
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         above, below = self._boxes()
         for box in (above, below):
@@ -225,7 +233,8 @@ class _Plots(QWidget):
 
     def _boxes(self) -> tuple[QRectF, QRectF]:
         """Where the waves and their spectra are drawn: under each other, or side by side where there is the width."""
-        gap, room = self._look.px(22), self.height() - self._look.px(16)
+        gap = self._look.px(22)
+        room = self.height() - self._look.px(16)
         if self.width() > _SIDE_BY_SIDE * self.height():
             wide = (self.width() - gap) / 2
             return QRectF(0, gap, wide, room - gap), QRectF(wide + gap, gap, wide - 1, room - gap)
@@ -244,7 +253,8 @@ class _Plots(QWidget):
         painter.drawPolyline(QPolygonF([QPointF(*point) for point in points]))
 
     def _draw_words(self, painter: QPainter, above: QRectF, below: QRectF) -> None:
-        look, x = self._look, above.left()
+        look = self._look
+        x = above.left()
         metrics = QFontMetrics(painter.font())
         middle = Qt.AlignmentFlag.AlignVCenter
         for place, (name, wave) in enumerate(zip(self._names, self._waves, strict=True)):
@@ -261,13 +271,17 @@ class _Plots(QWidget):
         for mark in (100, 1000, 10_000):
             at = below.left() + float(_along(np.array([mark]))[0]) * below.width()
             text = "100" if mark == 100 else f"{mark:,} Hz"
-            painter.drawText(QRectF(at - look.px(40), between.top(), look.px(80), between.height()),
-                             Qt.AlignmentFlag.AlignCenter, text)  # fmt: skip
+            painter.drawText(
+                QRectF(at - look.px(40), between.top(), look.px(80), between.height()),
+                Qt.AlignmentFlag.AlignCenter,
+                text,
+            )
             painter.drawLine(QPointF(at, below.top()), QPointF(at, below.top() + look.px(4)))
 
     def _draw_ear(self, painter: QPainter) -> None:
         """All MIDI numbers in a row: hatched where ears hear no tone; the ones looked at stand out."""
-        look, tall = self._look, self._look.px(10)
+        look = self._look
+        tall = self._look.px(10)
         row = QRectF(0, self.height() - tall, self.width() - 1, tall)
         painter.fillRect(row, look.color("page"))
         tuning = self._waves[0].tuning if self._waves else 440.0

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QWidget
 
+from ..clicks import add_line, on_click
 from .panel import PanelGroup
 
 __all__ = ["GroupNames", "PanelNames"]
@@ -25,7 +26,7 @@ class GroupNames(QWidget):
         row = _row(self)
         for group in groups:
             button = _name_button(group.value, f"{group.value} panels", "groupName")
-            button.clicked.connect(lambda _, group=group: self.chosen.emit(group))
+            on_click(button, self.chosen.emit, group)
             self._choice.addButton(button)
             self._buttons[group] = button
             row.addWidget(button)
@@ -81,7 +82,7 @@ class PanelNames(QWidget):
         self._buttons = []
         for place, (name, text) in enumerate(self._names.items()):
             button = _name_button(text, f"{text} panel", "panelName")
-            button.clicked.connect(lambda _, name=name: self.chosen.emit(name))
+            on_click(button, self.chosen.emit, name)
             self._choice.addButton(button)
             self._row.insertWidget(place, button)
             self._buttons.append(button)
@@ -97,9 +98,7 @@ class PanelNames(QWidget):
         self._several.setChecked(True)
         menu = QMenu(self)
         for name, text in self._names.items():
-            action = menu.addAction(text)
-            assert action is not None
-            action.triggered.connect(lambda _, name=name: self.chosen.emit(name))
+            add_line(menu, text, self.chosen.emit, name)
         menu.popup(self._several.mapToGlobal(self._several.rect().bottomLeft()))
 
 

@@ -1,4 +1,4 @@
-"""What a panel of the working side is: its name, its group, its sizes, how it is fed, its actions."""
+"""The protocol of a panel of the working side: its name, its group, its sizes, how it is fed, its actions."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ from ..settings import Settings
 from ..theme import Look
 from ..time_axis import TimeAxis
 
-__all__ = ["Bench", "Panel", "PanelGroup", "PanelSize"]
+__all__ = ["Panel", "PanelContext", "PanelGroup", "PanelSize"]
 
 
 class PanelGroup(Enum):
@@ -49,12 +49,12 @@ class PanelSize(Enum):
     ACROSS = "across"
     """The lower half; the sheet is folded away."""
     OVER = "over"
-    """Everything between the sounding strip and the status line."""
+    """Everything between the transport bar and the status line."""
 
 
 @dataclass(frozen=True)
-class Bench:
-    """What the desk lends to its panels: the models that they show and change."""
+class PanelContext:
+    """The models that the desk lends to its panels, to be shown and changed."""
 
     appearance: Appearance
     settings: Settings
@@ -75,12 +75,12 @@ class Bench:
 class Panel(QWidget):
     """The base of all panels. To add one, subclass it in a folder of its own and name it in ``desk.panels``.
 
-    Its constructor is given the bench. Once the panel is seen, and while it is, :meth:`show_scene` is called for
+    Its constructor is given the context. Once the panel is seen, and while it is, :meth:`show_scene` is called for
     each new reading and each change of the voice in front, and :meth:`show_selection` when other notes are selected.
     """
 
     id: ClassVar[str]
-    """What settings and actions call it."""
+    """The name in settings and actions."""
     name: ClassVar[str]
     """Its name in the head of the working side, in the View menu with ``&`` before its mnemonic."""
     group: ClassVar[PanelGroup]
@@ -91,22 +91,22 @@ class Panel(QWidget):
     sizes: ClassVar[tuple[PanelSize, ...]] = tuple(PanelSize)
     """The sizes it can take; the first is the one it has at first."""
     tall: ClassVar[bool] = False
-    """Whether it needs height, so that the keyboard makes room for it where it lies across."""
+    """True if it needs height, so that the keyboard makes room for it where it lies across."""
 
     wanted = pyqtSignal()
     """It is to be seen: something was asked of it from elsewhere."""
     readout_wanted = pyqtSignal(object)
-    """Carries the Readout that the strip is to show instead of the notes; None for the notes again."""
+    """Carries the Readout that the transport bar is to show instead of the notes; None for the notes again."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, context: PanelContext) -> None:
         super().__init__()
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        self.bench = bench
+        self.context = context
 
     @property
     def look(self) -> Look:
-        """What to draw with."""
-        return self.bench.appearance.look
+        """The look to draw with."""
+        return self.context.appearance.look
 
     def action_specs(self) -> Sequence[ActionSpec]:
         """The actions it brings, besides the one that shows it."""

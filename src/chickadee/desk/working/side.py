@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
@@ -12,7 +13,7 @@ from ..plain_text import hint_of
 from ..settings import Settings
 from ..theme import Look
 from .head import GroupNames, PanelNames
-from .panel import Bench, Panel, PanelGroup, PanelSize
+from .panel import Panel, PanelContext, PanelGroup, PanelSize
 
 __all__ = ["WorkingSide"]
 
@@ -28,12 +29,13 @@ class WorkingSide(QWidget):
 
     size_changed = pyqtSignal(object)
 
-    def __init__(self, panels: Sequence[Panel], bench: Bench, parent: QWidget | None = None) -> None:
+    def __init__(self, panels: Sequence[Panel], context: PanelContext, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.panels = {panel.id: panel for panel in panels}
-        self._bench, self._settings = bench, bench.settings
+        self._context = context
+        self._settings = context.settings
         self._stale: set[str] = set(self.panels)  # not fed since the scene changed
-        self._sizes = _remembered_sizes(bench.settings, self.panels)
+        self._sizes = _remembered_sizes(context.settings, self.panels)
         self._latest = self._remembered_latest()
         self.size_taken = PanelSize.BESIDE
         """The size that the panel in sight takes now."""
@@ -58,19 +60,31 @@ class WorkingSide(QWidget):
         self._groups.chosen.connect(lambda group: self.turn_to(self._latest[group]))
         self._names.chosen.connect(self.turn_to)
         self._size.clicked.connect(self.next_size)
-        bench.selection.scene_changed.connect(self._note_scene)
-        bench.selection.changed.connect(self._feed_selection)
-        self.set_look(bench.appearance.look)
+        context.selection.scene_changed.connect(self._note_scene)
+        context.selection.changed.connect(self._feed_selection)
+        self.set_look(context.appearance.look)
 
     def action_specs(self) -> list[ActionSpec]:
         """Showing each panel, changing its size, and what the panels themselves bring."""
         shown = [
-            ActionSpec(f"panel.{panel.id}", "View/panels", panel.name, panel.keys, panel.hint,
-                       lambda name=panel.id: self.turn_to(name))  # type: ignore[misc]
+            ActionSpec(
+                f"panel.{panel.id}",
+                "View/panels",
+                panel.name,
+                panel.keys,
+                panel.hint,
+                partial(self.turn_to, panel.id),
+            )
             for panel in self.panels.values()
-        ]  # fmt: skip
-        size = ActionSpec("panel.size", "View/panels", "Panel si&ze", "F12",
-                          "Beside the sheet, across the lower half, or over everything", self.next_size)  # fmt: skip
+        ]
+        size = ActionSpec(
+            "panel.size",
+            "View/panels",
+            "Panel si&ze",
+            "F12",
+            "Beside the sheet, across the lower half, or over everything",
+            self.next_size,
+        )
         return [*shown, size, *(spec for panel in self.panels.values() for spec in panel.action_specs())]
 
     def set_look(self, look: Look) -> None:
@@ -138,7 +152,8 @@ class WorkingSide(QWidget):
 
     def _feed(self) -> None:
         """Show the panel in sight what it has not seen."""
-        panel, selection = self.current, self._bench.selection
+        panel = self.current
+        selection = self._context.selection
         if panel.id in self._stale:
             self._stale.discard(panel.id)
             panel.show_scene(selection.scene)
@@ -146,8 +161,8 @@ class WorkingSide(QWidget):
 
     def _feed_selection(self) -> None:
         self._stale |= set(self.panels) - {self.current.id}  # they show the selection when they are seen
-        if not self._bench.playback.player.playing:
-            self.current.show_selection(self._bench.selection.notes)
+        if not self._context.playback.player.playing:
+            self.current.show_selection(self._context.selection.notes)
 
     def _remembered_latest(self) -> dict[PanelGroup, str]:
         """The last panel of each group that has panels."""

@@ -1,4 +1,4 @@
-"""What a MusicXML score says between the notes: tempo, swing, marks, levels and the pedal."""
+"""Directions of a MusicXML score: tempo, swing, marks, levels and the pedal."""
 
 from __future__ import annotations
 
@@ -31,7 +31,8 @@ def directions_of(song: Song, index: int) -> Iterator[tuple[int, ET.Element]]:
 
 
 def _tempo(song: Song, tempo: Tempo) -> Iterator[tuple[int, ET.Element]]:
-    meter, step = song.grid.meter_at(tempo.tick), TICKS_PER_QUARTER
+    meter = song.grid.meter_at(tempo.tick)
+    step = TICKS_PER_QUARTER
     middle = tempo.at(tempo.tick + min(step, tempo.ramp) // 2)  # of the first part of a change
     yield tempo.tick, _metronome(tempo.quarters_per_minute, meter, middle)
     if not tempo.ramp:

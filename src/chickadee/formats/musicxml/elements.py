@@ -1,4 +1,4 @@
-"""What reading and writing MusicXML share."""
+"""Elements that reading and writing MusicXML share."""
 
 from __future__ import annotations
 

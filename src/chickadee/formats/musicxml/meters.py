@@ -28,7 +28,8 @@ class Meters:
 
     def grid(self) -> BarGrid:
         """The bars as meters; a first one that is too short is a pickup."""
-        bars, pickup = self._bars, 0
+        bars = self._bars
+        pickup = 0
         if len(bars) > 1 and bars[0][1] < bars[0][2].bar_ticks:
             pickup = bars[0][1]
         before = bars[0][2] if bars else Meter()

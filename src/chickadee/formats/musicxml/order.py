@@ -18,12 +18,12 @@ _IN_WORDS = (
     ("dalsegno", re.compile(r"(?i)\bD\.?\s*S\.?(?:\s|$)|\bdal segno\b")),
     ("fine", re.compile(r"(?i)^\s*fine\.?\s*$")),
 )
-"""What words between the notes mean, where no sound element says it."""
+"""The meaning of words between the notes, where no sound element says it."""
 
 
 @dataclass(slots=True)
 class _Signs:
-    """What a bar says about the order."""
+    """The marks of a bar that change the order."""
 
     forward: bool = False
     times: int = 0
@@ -47,7 +47,8 @@ def played(bars: list[Element]) -> list[int]:
     while place < len(signs) and len(order) < _MOST_BARS:
         here = signs[place]
         if here.forward and start != place:
-            start, turn = place, 1
+            start = place
+            turn = 1
         if here.endings and (here.last if jumped else turn) not in here.endings:
             place += 1
             continue
@@ -55,7 +56,9 @@ def played(bars: list[Element]) -> list[int]:
         if jumped and "fine" in here.jumps:
             break
         if jumped and "tocoda" in here.jumps and coda is not None and coda > place:
-            place, start, turn = coda, coda, 1
+            place = coda
+            start = coda
+            turn = 1
             continue
         if here.times and not jumped and turn < max(here.times if not here.endings else 0, here.last):
             place = start
@@ -64,16 +67,19 @@ def played(bars: list[Element]) -> list[int]:
         if not jumped and here.jumps & {"dacapo", "dalsegno"}:
             segno = next((other for other, each in enumerate(signs) if "segno" in each.jumps), 0)
             place = segno if "dalsegno" in here.jumps else 0
-            jumped, start, turn = True, place, 1
+            jumped = True
+            start = place
+            turn = 1
             continue
         if here.times or _ends(signs, place):
-            start, turn = place + 1, 1
+            start = place + 1
+            turn = 1
         place += 1
     return order
 
 
 def _ends(signs: Sequence[_Signs], place: int) -> bool:
-    """Whether the last of some endings ends with a bar."""
+    """Return whether the last of some endings ends with a bar."""
     here = signs[place]
     if not here.endings or here.last not in here.endings:
         return False
@@ -87,7 +93,8 @@ def _signs(bars: list[Element]) -> list[_Signs]:
         signs = _Signs()
         stops = False
         for line in bar.findall("barline"):
-            repeat, ending = line.find("repeat"), line.find("ending")
+            repeat = line.find("repeat")
+            ending = line.find("ending")
             if repeat is not None and repeat.get("direction") == "forward":
                 signs.forward = True
             elif repeat is not None:
@@ -152,7 +159,8 @@ def _know_last_endings(signs: Sequence[_Signs]) -> None:
         if group and (not each.endings or begins_anew):
             for one in group:
                 one.last = max(seen)
-            group, seen = [], set()
+            group = []
+            seen = set()
         if each.endings:
             group.append(each)
             seen |= each.endings

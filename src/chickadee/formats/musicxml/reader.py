@@ -42,7 +42,7 @@ _LEVELS = {"ppp": 20, "pppp": 10, "fff": 124, "ffff": 127, "sf": 112, "sfz": 112
 
 
 def is_musicxml(data: bytes) -> bool:
-    """Whether bytes look like a score, plain or compressed."""
+    """Return whether bytes look like a score, plain or compressed."""
     head = data[:4096]
     return data[:2] == b"PK" or b"<score-partwise" in head or b"<score-timewise" in head
 
@@ -62,7 +62,7 @@ def read(data: bytes) -> Imported:
 
 @dataclass(slots=True)
 class _Shared:
-    """What one bar says for the whole song, by quarter notes from its start."""
+    """The changes in one bar that hold for the whole song, by quarter notes from its start."""
 
     meter: Meter | None = None
     key: Key | None = None
@@ -88,7 +88,8 @@ class _ScoreReader:
         order = played(self.parts[0][1]) if self.parts else []
         self._bound(read_parts, order)
         lengths = self._lengths(read_parts)
-        starts, end = [], Fraction(0)
+        starts = []
+        end = Fraction(0)
         for place in order:
             starts.append(end)
             end += lengths[place]
@@ -100,8 +101,16 @@ class _ScoreReader:
             for number, (drums, found) in enumerate(staves):
                 spans = part.pedals(order, starts) if not number else ()
                 pedals = tuple((tick_of(down), tick_of(up)) for down, up in spans)
-                voices.append(Voice(mine.name, DRUM_SOUND if drums else mine.sound, mine.pan, part.level,
-                                    pedals=pedals, end=tick_of(end)))  # fmt: skip
+                voices.append(
+                    Voice(
+                        mine.name,
+                        DRUM_SOUND if drums else mine.sound,
+                        mine.pan,
+                        part.level,
+                        pedals=pedals,
+                        end=tick_of(end),
+                    )
+                )
                 notes += [note._replace(voice=len(voices) - 1) for note in found]
         if not notes:
             raise MusicXmlFault("This score has no notes.")
@@ -122,7 +131,8 @@ class _ScoreReader:
         for part in parts:
             for place, bar in enumerate(part.bars):
                 longest[place] = max(longest[place], bar.length)
-        meter, found = Meter(), []
+        meter = Meter()
+        found = []
         for place, shared in enumerate(self.shared):
             meter = shared.meter or meter
             found.append(longest[place] or Fraction(4 * meter.upper, meter.lower))
@@ -132,10 +142,12 @@ class _ScoreReader:
         title = self.root.findtext("work/work-title") or self.root.findtext("movement-title") or ""
         creators = self.root.findall("identification/creator")
         composer = next((each.text or "" for each in creators if each.get("type") == "composer"), "")
-        meters, keys = Meters(), dict[int, Key]()
+        meters = Meters()
+        keys = dict[int, Key]()
         tempos: dict[int, float] = {}
         swings: list[tuple[int, float]] = []
-        meter, key = Meter(), read_key("C major")
+        meter = Meter()
+        key = read_key("C major")
         before: Key | None = None
         for place, start in zip(order, starts, strict=True):
             shared = self.shared[place]
@@ -150,17 +162,26 @@ class _ScoreReader:
         grid = meters.grid()
         opening = {0: min(tempos.items())[1] if 0 not in tempos and tempos else 120.0} | tempos
         steps = [Tempo(tick, playable(tempo)) for tick, tempo in sorted(opening.items())]
-        kept = [step for place, step in enumerate(steps)
-                if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute]  # fmt: skip
-        return Song(_plain(title), _plain(composer), grid=grid, keys=tuple(sorted(keys.items())),
-                    tempo=TempoMap(kept, swings, grid.pickup))  # fmt: skip
+        kept = [
+            step
+            for place, step in enumerate(steps)
+            if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute
+        ]
+        return Song(
+            _plain(title),
+            _plain(composer),
+            grid=grid,
+            keys=tuple(sorted(keys.items())),
+            tempo=TempoMap(kept, swings, grid.pickup),
+        )
 
 
 class _PartReader:
     """Reads the bars of one part."""
 
     def __init__(self, score: _ScoreReader, info: Element | None, bars: list[Element]) -> None:
-        self.score, self.elements = score, bars
+        self.score = score
+        self.elements = bars
         self.bars: list[WrittenBar] = []
         self.divisions = Fraction(1)
         self.transposed = 0
@@ -188,7 +209,9 @@ class _PartReader:
                 down = start + at if pressed else None
 
     def _bar(self, place: int, element: Element) -> None:
-        bar, here, before = WrittenBar(), Fraction(0), Fraction(0)
+        bar = WrittenBar()
+        here = Fraction(0)
+        before = Fraction(0)
         shared = self.score.shared[place]
         self.bars.append(bar)
         self._pedals.append([])
@@ -267,7 +290,8 @@ class _PartReader:
             self.score.left["rit. or accel. mark"] += slowing
 
     def _metronome(self, shared: _Shared, mark: Element, at: Fraction) -> None:
-        unit, minute = TYPES.get(mark.findtext("beat-unit") or ""), _fraction(mark.findtext("per-minute"))
+        unit = TYPES.get(mark.findtext("beat-unit") or "")
+        minute = _fraction(mark.findtext("per-minute"))
         if unit and minute and minute > 0:
             dots = len(mark.findall("beat-unit-dot"))
             shared.tempos.append((at, float(minute * unit * (2 - Fraction(1, 1 << dots)))))
@@ -280,7 +304,8 @@ class _PartReader:
         if (pedal := sound.get("damper-pedal")) is not None:
             self._pedals[place].append((at, pedal != "no"))
         if (swing := sound.find("swing")) is not None and swing.find("first") is not None:
-            first, second = _fraction(swing.findtext("first")), _fraction(swing.findtext("second"))
+            first = _fraction(swing.findtext("first"))
+            second = _fraction(swing.findtext("second"))
             if first and second and first > 0 and second > 0:
                 part = float(first / (first + second))
                 shared.swing = min(MOST_SWING, max(EVEN, part))
@@ -316,11 +341,24 @@ class _PartReader:
         self.score.left["later verse's syllable"] += max(0, len(each.findall("lyric")) - 1)
         syllable = self._lyric(each) if each.find("lyric") is not None else ""
         short = bool(marks & {"staccato", "staccatissimo"})
-        staff, line = each.findtext("staff") or "1", each.findtext("voice") or "1"
+        staff = each.findtext("staff") or "1"
+        line = each.findtext("voice") or "1"
         bar.notes.append(
-            WrittenNote(start, length, pitch, number, max(1, min(127, loudness)), short, syllable, staff, line,
-                        goes_on="start" in ties, came="stop" in ties, drum=drum)
-        )  # fmt: skip
+            WrittenNote(
+                start,
+                length,
+                pitch,
+                number,
+                max(1, min(127, loudness)),
+                short,
+                syllable,
+                staff,
+                line,
+                goes_on="start" in ties,
+                came="stop" in ties,
+                drum=drum,
+            )
+        )
         return length
 
     def _ornaments(self, each: Element) -> None:
@@ -334,7 +372,8 @@ class _PartReader:
     def _pitch(self, each: Element) -> tuple[Pitch, int, bool] | None:
         written = each.find("pitch")
         if written is not None:
-            letter, octave = (written.findtext("step") or "").strip().upper(), _whole(written.findtext("octave"), 4)
+            letter = (written.findtext("step") or "").strip().upper()
+            octave = _whole(written.findtext("octave"), 4)
             alter = _fraction(written.findtext("alter")) or Fraction(0)
             if alter.denominator != 1:
                 self.score.left["microtone"] += 1

@@ -32,9 +32,9 @@ class WrittenNote:
     line: str
     """The voice of the staff."""
     goes_on: bool
-    """Whether a tie begins at it."""
+    """True if a tie begins at it."""
     came: bool
-    """Whether a tie ends at it."""
+    """True if a tie ends at it."""
     drum: bool
 
 
@@ -102,8 +102,19 @@ class _Joining:
                 self.alone.add(name)
             row = self.notes.setdefault(staff, [])
             held = _Held(staff, written.line, len(row))
-            row.append(Note(start, 0, max(1, end - start), written.pitch, written.number, written.loudness,
-                            written.short, ((0, 0),), written.syllable))  # fmt: skip
+            row.append(
+                Note(
+                    start,
+                    0,
+                    max(1, end - start),
+                    written.pitch,
+                    written.number,
+                    written.loudness,
+                    written.short,
+                    ((0, 0),),
+                    written.syllable,
+                )
+            )
         if written.goes_on:
             kept = [each for each in self._held.get(written.number, ()) if self._end(each) >= start]
             self._held[written.number] = [*kept, held._replace(line=written.line)][-_MOST_HELD:]

@@ -8,7 +8,7 @@ import zipfile
 from collections.abc import Sequence
 from fractions import Fraction
 from itertools import groupby
-from operator import attrgetter
+from operator import attrgetter, itemgetter
 from typing import NamedTuple
 from xml.etree import ElementTree as ET
 
@@ -107,8 +107,14 @@ class _ScoreWriter:
             instruments = [(f"P{index + 1}-I{number}", number) for number in numbers]
         for identity, number in instruments:
             instrument = ET.SubElement(part, "score-instrument", id=identity)
-            drum = next((self.song.notes[place] for place in self.song.by_voice[index].tolist()
-                         if self.song.notes[place].number == number), None)  # fmt: skip
+            drum = next(
+                (
+                    self.song.notes[place]
+                    for place in self.song.by_voice[index].tolist()
+                    if self.song.notes[place].number == number
+                ),
+                None,
+            )
             add_text(instrument, "instrument-name", voice.name_of(drum) if drum is not None else voice.sound)
         for identity, number in instruments:
             midi = ET.SubElement(part, "midi-instrument", id=identity)
@@ -126,7 +132,9 @@ class _PartWriter:
     """Writes one voice's bars."""
 
     def __init__(self, score: _ScoreWriter, index: int) -> None:
-        self.score, self.song, self.index = score, score.song, index
+        self.score = score
+        self.song = score.song
+        self.index = index
         voices = self.song.voices
         self.voice = voices[index] if index < len(voices) else None
         places = self.song.by_voice[index].tolist() if self.voice is not None else []
@@ -138,7 +146,7 @@ class _PartWriter:
         ]
         self.lines = into_lines(strikes)
         self.level = self.voice.level if self.voice is not None else 80
-        self.directions = sorted(directions_of(self.song, index), key=lambda each: each[0])
+        self.directions = sorted(directions_of(self.song, index), key=itemgetter(0))
         self.altered: dict[tuple[str, int], int] = {}  # accidentals in force in this bar, by letter and octave
         self.in_word = False  # whether the last syllable goes on
         self.tuplet: Fraction | None = None  # what the open tuplet holds so far, as written
@@ -160,8 +168,9 @@ class _PartWriter:
                     add_text(backup, "duration", self.score.duration(bar.end - bar.start))
                 self._line(measure, bar, line, place + 1)
 
-    def _attributes(self, measure: ET.Element, bar: _Bar, meter: Meter | None, key: Key | None, new: Meter,
-                    new_key: Key) -> None:  # fmt: skip
+    def _attributes(
+        self, measure: ET.Element, bar: _Bar, meter: Meter | None, key: Key | None, new: Meter, new_key: Key
+    ) -> None:
         first = meter is None
         if not first and meter == new and key == new_key:
             return
@@ -221,7 +230,7 @@ class _PartWriter:
             at += value.length * TICKS_PER_QUARTER
 
     def _bracket(self, value: Value) -> list[str]:
-        """Whether a tuplet starts or stops with a written note."""
+        """The ends of a tuplet that a written note has: ``start``, ``stop``, both or none."""
         if value.actual == 1:
             self.tuplet = None
             return []
@@ -240,8 +249,16 @@ class _PartWriter:
         if bracket:
             self._tuplets(ET.SubElement(note, "notations"), bracket)
 
-    def _struck(self, measure: ET.Element, strike: Strike, value: Value, line: int, first: bool, last: bool,
-                bracket: list[str]) -> None:  # fmt: skip
+    def _struck(
+        self,
+        measure: ET.Element,
+        strike: Strike,
+        value: Value,
+        line: int,
+        first: bool,
+        last: bool,
+        bracket: list[str],
+    ) -> None:
         if first and (chord := self._harmony(strike)) is not None:
             measure.append(chord)
         for place, each in enumerate(strike.notes):
@@ -296,7 +313,8 @@ class _PartWriter:
         """The accidental that is drawn, where the key and the bar do not say it already."""
         fifths = key.signature
         in_key = _SHARPS[:fifths] if fifths > 0 else _SHARPS[::-1][:-fifths]
-        usual = (1 if fifths > 0 else -1) if pitch.letter in in_key and fifths else 0
+        signed = 1 if fifths > 0 else -1
+        usual = signed if pitch.letter in in_key and fifths else 0
         place = pitch.letter, pitch.octave
         if self.altered.get(place, usual) == pitch.accidental:
             return None

@@ -7,6 +7,7 @@ from collections import Counter, defaultdict, deque
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
+from operator import itemgetter
 
 from ...sheet.reading import collector_paused
 from ...song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
@@ -25,7 +26,9 @@ _SMPTE_QUARTER = Fraction(1, 2)  # seconds that a quarter note is given where a 
 _DEFAULT_MICROS = 500_000
 _FEW_HELD_ON = 8  # notes never let go, of one part
 _LONGEST_NAME = 60
-_PAN, _PEDAL, _HELD = 10, 64, 64
+_PAN = 10
+_PEDAL = 64
+_HELD = 64
 _VOICE_WORDS = {
     0xA0: "key pressure", 0xB0: "controller change", 0xD0: "channel pressure", 0xE0: "pitch bend",
 }  # fmt: skip
@@ -48,7 +51,7 @@ class SmfFault(ImportFault):
 
 @dataclass(slots=True)
 class _Part:
-    """What one channel plays in one track. Times are the file's ticks."""
+    """The notes and changes of one channel in one track. Times are the file's ticks."""
 
     track: int
     channel: int
@@ -94,7 +97,7 @@ class _File:
 
 
 def is_smf(data: bytes) -> bool:
-    """Whether bytes begin as a MIDI file does, by itself or wrapped as RIFF."""
+    """Return whether bytes begin as a MIDI file does, by itself or wrapped as RIFF."""
     return data[:4] == b"MThd" or (data[:4] == b"RIFF" and data[8:12] == b"RMID")
 
 
@@ -105,9 +108,11 @@ def read(data: bytes) -> Imported:
     if not chunks or chunks[0][0] != b"MThd" or len(chunks[0][1]) < 6:
         raise SmfFault("This is not a MIDI file; it does not begin with a header.")
     header = chunks[0][1]
-    form, division = int.from_bytes(header[:2], "big"), int.from_bytes(header[4:6], "big")
+    form = int.from_bytes(header[:2], "big")
+    division = int.from_bytes(header[4:6], "big")
     scale, per_second = _scale(division)
-    file, offset = _File(), 0
+    file = _File()
+    offset = 0
     tracks = [chunk for name, chunk in chunks[1:] if name == b"MTrk"]
     if len(tracks) > _MOST_TRACKS:
         raise SmfFault(_TOO_LARGE)
@@ -121,7 +126,7 @@ def read(data: bytes) -> Imported:
 
 
 def _unwrapped(data: bytes) -> bytes:
-    """What a RIFF file wraps, or the data as it is."""
+    """Return the MIDI file that a RIFF file wraps, or the data as it is."""
     if data[:4] != b"RIFF":
         return data
     at = data.find(b"MThd")
@@ -151,7 +156,10 @@ class _TrackReader:
     """Reads the events of one track into a file; ``offset`` is the tick that the track begins at."""
 
     def __init__(self, file: _File, index: int, data: bytes, offset: int) -> None:
-        self.file, self.index, self.data, self.tick = file, index, data, offset
+        self.file = file
+        self.index = index
+        self.data = data
+        self.tick = offset
         self.at = 0
         self.parts: list[_Part] = []
         """Those of this track."""
@@ -210,7 +218,9 @@ class _TrackReader:
         return part
 
     def _channel(self, status: int) -> None:
-        kind, part, data = status & 0xF0, self._part(status & 0x0F), self.data
+        kind = status & 0xF0
+        part = self._part(status & 0x0F)
+        data = self.data
         first = data[self.at] & 0x7F
         second = data[self.at + 1] & 0x7F if _DATA_BYTES[kind] == 2 else 0
         self.at += _DATA_BYTES[kind]
@@ -320,8 +330,10 @@ class _Maker:
     """Makes a song of what was read."""
 
     def __init__(self, file: _File, scale: Fraction, per_second: bool) -> None:
-        self.file, self.per_second = file, per_second
-        self.upper, self.lower = scale.numerator, scale.denominator
+        self.file = file
+        self.per_second = per_second
+        self.upper = scale.numerator
+        self.lower = scale.denominator
 
     def imported(self) -> Imported:
         file = self.file
@@ -346,12 +358,15 @@ class _Maker:
             return [Tempo(0, float(60 / _SMPTE_QUARTER))]
         found = {0: _DEFAULT_MICROS} | {tick: micros for tick, micros in sorted(self.file.tempos) if micros}
         steps = [Tempo(self._tick(tick), _tempo(micros)) for tick, micros in sorted(found.items())]
-        return [step for place, step in enumerate(steps)
-                if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute]  # fmt: skip
+        return [
+            step
+            for place, step in enumerate(steps)
+            if not place or step.quarters_per_minute != steps[place - 1].quarters_per_minute
+        ]
 
     def _grid(self) -> BarGrid:
         meters = {0: Meter()}
-        for tick, meter in sorted(self.file.meters, key=lambda each: each[0]):
+        for tick, meter in sorted(self.file.meters, key=itemgetter(0)):
             meters[self._tick(tick)] = meter
         ticks = sorted(meters)
         if len(ticks) > 1 and ticks[1] == meters[0].bar_ticks < meters[ticks[1]].bar_ticks:
@@ -373,36 +388,43 @@ class _Maker:
         first = min(start for start, *_ in part.notes)
         opening = max((tick for tick in programs if tick <= first), default=None)
         sound = DRUM_SOUND if drums else sound_of(programs[opening] if opening is not None else 0)
-        later = [(self._tick(tick), sound_of(programs[tick])) for tick in sorted(programs)
-                 if not drums and (opening is None or tick > opening)]  # fmt: skip
+        later = [
+            (self._tick(tick), sound_of(programs[tick]))
+            for tick in sorted(programs)
+            if not drums and (opening is None or tick > opening)
+        ]
         name = self.file.names.get(part.track, "")[:_LONGEST_NAME]
         if not name or len(self.file.ends) == 1:
             name = sound.capitalize()
         return Voice(
-            name, sound, 0.0 if part.pan is None else max(-1.0, min(1.0, (part.pan - 64) / 63)),
+            name,
+            sound,
+            0.0 if part.pan is None else max(-1.0, min(1.0, (part.pan - 64) / 63)),
             sounds=tuple(_changes(later, sound)),
             pedals=tuple((self._tick(down), self._tick(up)) for down, up in part.pedals),
             end=max(self._tick(self.file.ends.get(part.track, 0)), max(self._tick(end) for _, end, *_ in part.notes)),
-        )  # fmt: skip
+        )
 
     def _notes(self, index: int, part: _Part, frame: Song) -> Iterator[Note]:
         near = TICKS_PER_QUARTER * self.lower // (_NEAR * self.upper)
         words = _words_by_start(self.file.words.get(part.track, {}), part, near)
-        key, pitches = frame.key, dict[int, Pitch]()
+        key = frame.key
+        pitches = dict[int, Pitch]()
         for start, end, number, velocity in part.notes:
             tick = self._tick(start)
             length = max(1, self._tick(end) - tick)
             syllable = words.pop(start, "").replace(" ", "") if words else ""
             if key is not (there := frame.key_at(tick)):
-                key, pitches = there, {}
+                key = there
+                pitches = {}
             pitch = pitches.get(number) or pitches.setdefault(number, key.spell(number))
             yield Note(tick, index, length, pitch, number, velocity, False, ((0, 0),), syllable)
 
 
 def _struck_anew(part: _Part, place: int) -> bool:
-    """Whether a note that was never let go began while another of its key sounded, which ended there: on, on, off.
+    """Return whether a note that was never let go began while another of its key sounded: on, on, off.
 
-    The note then ends where that other one was let go.
+    The other one ended there. The note then ends where that other one was let go.
     """
     start, _, number, velocity = part.notes[place]
     for earlier in range(place - 1, max(-1, place - 1 - _LOOKED_BACK), -1):

@@ -25,11 +25,23 @@ DRUM_CHANNEL = 9
 
 _CHANNELS = [channel for channel in range(16) if channel != DRUM_CHANNEL]
 _SLOWEST = 0xFFFFFF
-_OFF, _ON, _CONTROL, _PROGRAM = 0x80, 0x90, 0xB0, 0xC0
-_PAN, _PEDAL = 10, 64
-_TEXT, _TRACK_NAME, _LYRIC, _MARKER, _END_OF_TRACK = 0x01, 0x03, 0x05, 0x06, 0x2F
-_TEMPO, _METER, _KEY = 0x51, 0x58, 0x59
-_SWING_PARTS, _FINEST = 200, 32_767  # of a quarter note: what usual swing moves notes by, and what a file can have
+_OFF = 0x80
+_ON = 0x90
+_CONTROL = 0xB0
+_PROGRAM = 0xC0
+_PAN = 10
+_PEDAL = 64
+_TEXT = 0x01
+_TRACK_NAME = 0x03
+_LYRIC = 0x05
+_MARKER = 0x06
+_END_OF_TRACK = 0x2F
+_TEMPO = 0x51
+_METER = 0x58
+_KEY = 0x59
+# of a quarter note: what usual swing moves notes by, and what a file can have
+_SWING_PARTS = 200
+_FINEST = 32_767
 _LOWER = (1, 2, 4, 8, 16, 32, 64)
 
 
@@ -70,7 +82,9 @@ def channel_messages(song: Song) -> list[tuple[int, bytes]]:
 def crowded(song: Song) -> str:
     """A sentence about the voices that have no channel of their own in a file and share one with others that sound
     different; empty where there are none."""
-    channels, owner, shared = _channels(song), dict[int, int](), list[str]()
+    channels = _channels(song)
+    owner = dict[int, int]()
+    shared = list[str]()
     for index, voice in enumerate(song.voices):
         first = owner.setdefault(channels[index], index)
         if not voice.is_drums and _manner(song.voices[first]) != _manner(voice):
@@ -88,7 +102,8 @@ def _channels(song: Song) -> list[int]:
     pitched = [index for index, voice in enumerate(song.voices) if not voice.is_drums]
     first: dict[object, int] = {}  # the number of the first channel of each manner
     spare = len(_CHANNELS) - len({_manner(song.voices[index]) for index in pitched})
-    found, taken = [DRUM_CHANNEL] * len(song.voices), 0
+    found = [DRUM_CHANNEL] * len(song.voices)
+    taken = 0
     for index in pitched:
         number = first.setdefault(_manner(song.voices[index]), taken)
         if number != taken and spare > 0:
@@ -152,7 +167,8 @@ def _conductor(song: Song) -> list[_Event]:
 
 def _meters(song: Song) -> list[tuple[int, Meter]]:
     """(tick, meter) so that bars begin where they do in the song: a pickup is a bar of its own meter."""
-    changes, pickup = list(song.grid.changes), song.grid.pickup
+    changes = list(song.grid.changes)
+    pickup = song.grid.pickup
     short = Fraction(pickup, 4 * TICKS_PER_QUARTER)
     lower = max(short.denominator, song.meter.lower)
     if not pickup or lower not in _LOWER or not 1 <= short * lower <= 255:

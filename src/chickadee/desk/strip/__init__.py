@@ -1,1 +1,0 @@
-"""The sounding strip along the top: playing, and what sounds."""

@@ -1,0 +1,1 @@
+"""The transport bar along the top: playing, and what sounds."""
