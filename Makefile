@@ -8,7 +8,7 @@ demo: setup           ## open the desk on the Lake Orrin shelf
 	@$(PYTHON) -P -m chickadee demo
 
 test: setup lint      ## lint, types, the import contract and every test, in any order and two at a time
-	@$(PYTHON) -m pytest -n 2 --dist worksteal
+	@$(PYTHON) -m pytest -n 2 --dist loadfile
 
 lint: setup
 	@.venv/bin/ruff check -q src tests benchmarks scripts teaching
