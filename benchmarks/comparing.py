@@ -26,7 +26,8 @@ def lay_out(folder: Path, count: int) -> str:
         if place % 4 == 0:
             path.with_suffix(".chick").write_text(_sheet(attempt))
         elif place % 4 == 1:
-            numbers, beats = ", ".join(str(number) for number, _ in attempt), ", ".join(beats for _, beats in attempt)
+            numbers = ", ".join(str(number) for number, _ in attempt)
+            beats = ", ".join(beats for _, beats in attempt)
             path.with_suffix(".py").write_text(f"notes = [{numbers}]\nbeats = [{beats}]\n")
         else:
             write(read(_sheet(attempt)), path.with_suffix(".mid" if place % 4 == 2 else ".csv"))

@@ -93,7 +93,7 @@ def proportion() -> None:
 
 
 def worst_inputs() -> None:
-    """What comes from outside, at its worst: each reader's time for a thousand, ten thousand and a hundred thousand
+    """Print the worst of what comes from outside: each reader's time for a thousand, ten thousand and a hundred thousand
     lines; what it would not be done with in two seconds it refuses."""
     for reader in WORST:
         found = [seconds_at(reader, lines) for lines in (1_000, 10_000, 100_000)]
@@ -101,7 +101,7 @@ def worst_inputs() -> None:
 
 
 def long_line() -> None:
-    """What 500 key presses in a tune of 2,000 notes on one line leave in memory."""
+    """Measure what 500 key presses in a tune of 2,000 notes on one line leave in memory."""
     code = (
         "import gc, os, chickadee\n"
         "line = 'C4 D4 E4 F4 | ' * 500\n"

@@ -21,7 +21,7 @@ _BOUNDS = {
     "nested": (0, 0.08),
     "comments": (12, 154),
 }
-"""What eleven well-kept libraries have, for each thousand lines."""
+"""The figures of eleven well-kept libraries, for each thousand lines."""
 ROOT = Path(__file__).parent.parent
 
 
@@ -71,22 +71,28 @@ def counted(text: str) -> Statements:
 
 
 def is_unrelated(assign: ast.Assign) -> bool:
-    """Whether an assignment gives several things values of their own, and exchanges none of them."""
+    """Return whether an assignment of several things could as well be one after the other.
+
+    It could not where one is given what another was, as in an exchange, or where a value reads what was just assigned.
+    """
     (target, *others) = assign.targets
     value = assign.value
     if others or not isinstance(target, ast.Tuple) or not isinstance(value, ast.Tuple):
         return False
-    if len(target.elts) != len(value.elts):
+    written = [ast.unparse(each) for each in target.elts]
+    values = [ast.unparse(each) for each in value.elts]
+    if len(written) != len(values) or set(written) & set(values):
         return False
-    written = {ast.unparse(each) for each in target.elts}
-    read = {
-        ast.unparse(each) for each in ast.walk(value) if isinstance(each, ast.Name | ast.Attribute | ast.Subscript)
-    }
-    return not written & read
+    return not any(
+        ast.unparse(part) in written[:place]
+        for place, each in enumerate(value.elts)
+        for part in ast.walk(each)
+        if isinstance(part, ast.Name | ast.Attribute | ast.Subscript)
+    )
 
 
 def is_nested(conditional: ast.IfExp) -> bool:
-    """Whether a conditional expression holds another."""
+    """Return whether a conditional expression holds another."""
     parts = (conditional.test, conditional.body, conditional.orelse)
     return any(isinstance(each, ast.IfExp) for each in parts)
 
@@ -117,7 +123,8 @@ def main(folders: list[str]) -> None:
         print(f"{folder}: {total.lines:,} lines, {total.code:,} of code; for each thousand of all")
         for name, (least, most) in _BOUNDS.items():
             found = total.per_thousand(getattr(total, name))
-            print(f"  {name:<10} {found:6.2f}   {least:g} to {most:g}{'' if least <= found <= most else '   <<<'}")
+            mark = "" if least <= found <= most else "   <<<"
+            print(f"  {name:<10} {found:6.2f}   {least:g} to {most:g}{mark}")
 
 
 if __name__ == "__main__":

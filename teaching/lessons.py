@@ -1,4 +1,4 @@
-"""What the network is shown: moments and semitones of a piece, and how near a note's beginning they are."""
+"""Lessons of the network: moments and semitones of a piece, and how near a note's onset they are."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Lesson(NamedTuple):
     """Moments and semitones."""
 
     seen: NDArray[np.float16]
-    """Shape (cells, SIGHTS)."""
+    """Shape (cells, FEATURE_COUNT)."""
     goal: NDArray[np.float32]
     """From 0 to 1, which is where a note begins; shape (cells,)."""
     weight: NDArray[np.float32]
@@ -52,7 +52,7 @@ def lesson(made: Piece, seed: int, network: Sequence[DenseLayer] | None = None) 
 
 
 def sight_of(made: Piece) -> Features:
-    """What there is to see of a piece."""
+    """The features of a piece."""
     blocks = [made.samples]
     track, _ = track_of(blocks, RATE)
     return Features(joined(list(semitone_spectra(blocks, RATE))), track)

@@ -45,14 +45,14 @@ class _Instrument:
     """An instrument as it was drawn."""
 
     held: bool
-    """Whether it sounds as long as it is played, and does not fade by itself."""
+    """True if it sounds as long as it is played, and does not fade by itself."""
     ratios: NDArray[np.float64]
     """Partials over the fundamental."""
     amplitudes: NDArray[np.float64]
     players: list[tuple[float, float]]
     """(cents, amplitude) of players together."""
     in_phase: bool
-    """Whether all partials of all players begin together."""
+    """True if all partials of all players begin together."""
     attack: float
     """Seconds, as all that follow but what is said."""
     shape: str
@@ -284,7 +284,7 @@ def recorded(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float3
 
 
 def _echoes(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float64]:
-    """What a room adds: noise that fades, through which the sound goes."""
+    """The echo of a room: noise that fades, through which the sound goes."""
     fades = draw.uniform(0.3, 1.2)
     seconds = np.arange(round(fades * RATE)) / RATE
     echo = draw.normal(0, 1, len(seconds)) * np.exp(_SIXTY * seconds / fades) * (seconds > 0.012)

@@ -32,7 +32,8 @@ from ours import our_piece
 
 _GOAL = Path(chickadee.hearing.onsets.__file__).with_name("onsets.npz")
 _HIDDEN = 192, 32
-_SOME, _ALL = (150, 100, 150, 50), (1000, 600, 2600, 500)
+_SOME = 150, 100, 150, 50
+_ALL = 1000, 600, 2600, 500
 """Pieces of one player, of several together, of our own sounds, and of those of them that ring on."""
 _EPOCHS = 3
 _KINDS = 1_000_000  # seeds of each kind of pieces
@@ -108,9 +109,9 @@ class _Components(NamedTuple):
     inputs that are much alike, like a dip in loudness, would be learned last."""
 
     usual: NDArray[np.float32]
-    """What is usually seen, shape (SIGHTS,)."""
+    """The usual features, shape (FEATURE_COUNT,)."""
     ways: NDArray[np.float32]
-    """From what else is seen to the components, shape (SIGHTS, SIGHTS)."""
+    """From the features to the components, shape (FEATURE_COUNT, FEATURE_COUNT)."""
 
     @classmethod
     def of(cls, lesson: Lesson) -> _Components:
@@ -123,7 +124,7 @@ class _Components(NamedTuple):
         return cls(usual, (ways / np.sqrt(spreads + _LITTLE)).astype(np.float32))
 
     def seen_in(self, lesson: Lesson) -> NDArray[np.float16]:
-        """What is seen in a lesson, as its components."""
+        """The features of a lesson, as its components."""
         parts = np.array_split(lesson.seen, max(1, len(lesson.seen) // _BATCH))
         return np.concatenate([((part - self.usual) @ self.ways).astype(np.float16) for part in parts])
 

@@ -92,7 +92,7 @@ class Screen:
         return answer
 
     def title(self, window: int) -> str:
-        """What a window calls itself."""
+        """The title of a window."""
         kind = c_ulong()
         form = c_int()
         count = c_ulong()

@@ -36,7 +36,7 @@ class Stage(NamedTuple):
     seconds: float = 60.0
     """How long it may stand at one input."""
     resumes: bool = True
-    """Whether what follows a killed input is tried by another process."""
+    """True if what follows a killed input is tried by another process."""
 
 
 STAGES: dict[str, Stage] = {
@@ -53,7 +53,7 @@ STAGES: dict[str, Stage] = {
     "disks": Stage("fill", 50, 1, 60),
     "sound": Stage("restart", 20, 1, 300, resumes=False),
 }
-"""What is tried, in this order."""
+"""The stages, in their order."""
 
 
 def do_share(name: str, first: int, count: int, seed: int, state: Path) -> None:

@@ -1,4 +1,4 @@
-"""What a campaign found."""
+"""The figures of a campaign."""
 
 from __future__ import annotations
 
@@ -86,7 +86,7 @@ class Figures:
         self.memory = max(self.memory, other["memory"])  # type: ignore[type-var,assignment]
 
     def lines(self) -> list[str]:
-        """What a reader wants to know besides the counts."""
+        """Facts for the reader besides the counts."""
         return self.notes + [f"  FAILED: {fault.splitlines()[-1][:200]}" for fault in self.faults[:10]]
 
     def _keep(self, kind: str, case: str) -> None:

@@ -20,7 +20,7 @@ class Trial:
     """An input, and what is done with it."""
 
     what: str
-    """What the input is, in the table."""
+    """The name of the input in the table."""
     case: str
     """The input as it is kept where it fails."""
     attempt: Callable[[], float | None]

@@ -290,7 +290,7 @@ MISTAKES: dict[str, Mistake] = {
 
 
 def fails(judged: Comparison, expected: Expected) -> bool:
-    """Whether a judgement is not what the mistake deserves: verdict, places, count and cause."""
+    """Return whether a judgement is not what the mistake deserves: verdict, places, count and cause."""
     found = [(each.kind.value, each.bar, each.beat) for each in judged.differences]
     count = expected.count if expected.count is not None else len(expected.places)
     return (

@@ -42,7 +42,7 @@ voice {MARKUP}
 
 
 def taken_for_markup(window: QWidget) -> list[str]:
-    """What of a window's texts Qt would read HTML out of, though it holds ours unescaped."""
+    """Return those of a window's texts that Qt would read HTML out of, though it holds ours unescaped."""
     found = []
     for widget in [window, *window.findChildren(QWidget)]:
         hints = [widget.toolTip()]

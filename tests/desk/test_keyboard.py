@@ -27,7 +27,7 @@ TUNE = [(62, 0), (66, 1), (69, 2), (69, 3), (62, 5)]
 
 @pytest.fixture
 def struck(desk, monkeypatch):
-    """What the player is asked to sound, without an engine."""
+    """Collect what the player is asked to sound, without an engine."""
     asked = []
     monkeypatch.setattr(
         desk.player, "strike", lambda name, sound, number, *rest, **more: asked.append(("on", number))

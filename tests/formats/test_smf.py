@@ -36,7 +36,8 @@ def number(data: bytes, at: int):
     value = 0
     while True:
         byte = data[at]
-        value, at = value << 7 | byte & 0x7F, at + 1
+        value = value << 7 | byte & 0x7F
+        at = at + 1
         if byte < 0x80:
             return value, at
 
@@ -186,7 +187,7 @@ voice Beat
 
 
 def seconds_at(tempos, division, tick):
-    """What a reader of the file makes of its tempo events."""
+    """Return the second of a tick, as a reader of the file counts its tempo events."""
     total = 0.0
     before = 0
     micros = 500_000

@@ -31,8 +31,10 @@ def recording(seconds=9.0, tempo=120):
 
 
 def heard(playing, frames, changes=(), block=700, source=None):
-    """What a performance gives, shape (frames, 2); ``changes`` are (frame, playing)."""
-    performance, source, found = Performance(RATE), source or recording(), []
+    """Return the frames of a performance, shape (frames, 2); ``changes`` are (frame, playing)."""
+    performance = Performance(RATE)
+    source = source or recording()
+    found = []
     performance.play(playing.score, playing.part, LaidSound(playing.laid, source) if playing.laid else None)
     for upto, other in (*changes, (frames, None)):
         while performance.frames < upto:

@@ -92,7 +92,7 @@ def test_a_network_that_sees_nothing_says_the_same_of_all_that_is_worth_a_look(c
 
 @given(st.integers(500, 60_000))
 @settings(max_examples=8)
-def test_blocks_of_any_size_give_the_same_beginnings(size):
+def test_blocks_of_any_size_give_the_same_onsets(size):
     _, samples = sound_of("60 67 64 72 60 59", "reed pipe", 160)
     track, count = track_of([samples], RATE)
     assert count == len(samples)

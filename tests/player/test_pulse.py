@@ -47,7 +47,7 @@ def feed(output, seconds, at=0, every=0.25, sound=TONE):
 
 
 def in_one_of_three(right):
-    """Whether something holds in one of three tries: what a machine that stands still is late with, is late."""
+    """Return whether something holds in one of three tries: what a machine that stands still is late with, is late."""
     return any(right() for _ in range(3))
 
 

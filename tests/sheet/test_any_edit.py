@@ -78,7 +78,7 @@ def kept(song, without=()):
 
 
 def struck(song):
-    """What each voice strikes, without when and for how long."""
+    """The strikes of each voice, without when and for how long."""
     return Counter((note.voice, note.number) for note in song.notes)
 
 

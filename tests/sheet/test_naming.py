@@ -147,7 +147,8 @@ def test_letters_are_read_in_properties_of_any_tradition():
 def test_moving_syllables_are_read_as_they_are_written_and_do_is_the_tonic_or_its_third(
     key, letter, accidental, octave
 ):
-    key, name = read_key(key), PitchName(letter, accidental)
+    key = read_key(key)
+    name = PitchName(letter, accidental)
     naming = Naming.MOVING.in_key(key)
     assert naming.read(naming.text(name) + ("" if octave is None else str(octave))) == (name, octave)
     assert naming.text(key.tonic) in ("la", "re", "do") and naming.read("x") is None

@@ -118,7 +118,8 @@ def _played(cells: Sequence[Step]) -> Iterator[Step]:
     taken: set[int] = set()
     place = count = 0
     while place < len(cells) and count < _MOST_STEPS:
-        step, count = cells[place], count + 1
+        step = cells[place]
+        count = count + 1
         if step.kind is CellKind.JUMP:
             if place not in taken and step.number < place:
                 taken.add(place)

@@ -106,7 +106,8 @@ def _as_phrase(reading: Reading, voice: Block, bars: list[_Bar], run: tuple[int,
     header = text.rfind("\n", 0, voice.start) + 1 if voice.start != voice.body[0].start else None
     phrase = f"phrase {name}\n  {music} |\n\n"
     if header is None:  # notes before any block are a voice without a header, which a phrase would take in
-        phrase, header = f"{phrase}voice {voice.name}\n", text.rfind("\n", 0, voice.body[0].start) + 1
+        phrase = f"{phrase}voice {voice.name}\n"
+        header = text.rfind("\n", 0, voice.body[0].start) + 1
     edits = [TextEdit(header, header, phrase)]
     for place in (first, second):
         edits.append(TextEdit(bars[place].start, bars[place + count - 1].end, f"{name} |"))

@@ -219,7 +219,9 @@ def _traced(ways: NDArray[np.uint8], row: int, column: int) -> list[Pair]:
         code = int(ways[row, column])
         step = code & 3 if step is None else step
         if step == _MATCH:
-            row, column, step = row - 1, column - 1, None
+            row -= 1
+            column -= 1
+            step = None
             found.append((row, column))
         elif step == _MISSING:
             step = _MISSING if code & _GOES_ON_MISSING else None

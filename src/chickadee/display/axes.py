@@ -50,7 +50,9 @@ def with_room(low: int, high: int) -> tuple[int, int]:
     >>> with_room(60, 72), with_room(0, 127)
     ((56, 76), (0, 127))
     """
-    low, high = low - 2, high + 2
+    low = low - 2
+    high = high + 2
     while high - low < 20:
-        low, high = low - 1, high + 1
+        low = low - 1
+        high = high + 1
     return max(0, low), min(127, high)

@@ -160,9 +160,11 @@ class _Snapper:
         if self.part is not None:
             return np.full(len(self._beats), max(1, round(1 / self.part)))
         order = np.lexsort((place, beat))
-        beat, place = beat[order], place[order]
+        beat = beat[order]
+        place = place[order]
         other = np.append(True, (np.diff(beat) > 0) | (np.diff(place) > 0))
-        beat, place = beat[other], place[other]
+        beat = beat[other]
+        place = place[other]
         same = np.diff(beat) == 0
 
         def strikes(apart: Mask) -> Ticks:

@@ -117,7 +117,8 @@ class Frames:
             self._count += 1
         frames = [self._known[start : start + self._length] for start in starts]
         keep = max(0, self._start())
-        self._known, self._first = self._known[keep:], self._first + keep
+        self._known = self._known[keep:]
+        self._first = self._first + keep
         return np.stack(frames) if frames else np.zeros((0, self._length), np.float32)
 
     def _start(self) -> int:

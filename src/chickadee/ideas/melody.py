@@ -81,7 +81,8 @@ class Singer:
         if not peaks:
             wanted = [place for place in wanted if place < top] or wanted
         goal = self.chance.choose(wanted, [self._weight(place, tones, strong, rise) for place in wanted])
-        self.moved, self.place = goal - self.place if self.place is not None else 1, goal
+        self.moved = goal - self.place if self.place is not None else 1
+        self.place = goal
         return self.ladder[goal]
 
     def _is_near(self, place: int) -> bool:

@@ -148,7 +148,8 @@ class Player(QObject):
     def play(self, playing: Playing) -> None:
         """Play; what played before stops."""
         self.open()
-        was_playing, self._playing = self._playing is not None, playing
+        was_playing = self._playing is not None
+        self._playing = playing
         self._ended = self._heard = None
         self._number += 1
         self._tick = float(playing.start)
@@ -220,7 +221,9 @@ class Player(QObject):
             self.finished.emit()
 
     def _lose(self) -> None:
-        had_device, self._device, self._ready = self._device is not None, None, False
+        had_device = self._device is not None
+        self._device = None
+        self._ready = False
         self.output_changed.emit()
         if had_device:
             self.lost.emit()

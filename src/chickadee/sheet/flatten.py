@@ -134,7 +134,9 @@ class Flattener:
             else:
                 signs += 1
                 continue
-            signs, work, moves = signs + size.signs, work + size.work, max(moves, size.moves)
+            signs = signs + size.signs
+            work = work + size.work
+            moves = max(moves, size.moves)
         if signs > MOST_EVENTS:
             raise TooMany(start, end)
         return _Size(signs, work + signs, moves)

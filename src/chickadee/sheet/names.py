@@ -37,5 +37,6 @@ def free_name(name: str, place: str, used: Set[str], count: int = 2) -> str:
     name = new = possible_name(name, place)
     joint = "-" if place == "phrase" else " "
     while new.lower() in used or (place == "phrase" and is_taken(new)):
-        new, count = f"{name}{joint}{count}", count + 1
+        new = f"{name}{joint}{count}"
+        count = count + 1
     return new

@@ -398,7 +398,8 @@ def _rows(pieces: Sequence[Piece]) -> Iterator[list[str]]:
             row = []
             bars = 0
         row.append(piece.written)
-        bars, whole = bars + (piece.bars * piece.times if piece.is_use else 1), fills
+        bars = bars + (piece.bars * piece.times if piece.is_use else 1)
+        whole = fills
     if any(row):
         yield row
 

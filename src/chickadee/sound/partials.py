@@ -28,7 +28,9 @@ def decaying_partials(
     power of one complex number, z^n; written as z^(128·i)·z^j the whole sum is one matrix product.
     """
     audible = frequencies < HIGHEST * rate
-    frequencies, amplitudes, decays = frequencies[audible], amplitudes[audible], decays[audible]
+    frequencies = frequencies[audible]
+    amplitudes = amplitudes[audible]
+    decays = decays[audible]
     log_z = -np.log(1000.0) / (decays * rate) + 2j * np.pi * frequencies / rate
     coarse, turns = _powers(log_z.tobytes(), -(-count // _STRIDE))
     coarse = coarse * (amplitudes * np.exp(log_z * first))

@@ -328,7 +328,8 @@ class Performance:
 
     def _strike(self, tone: Tone) -> None:
         by = self.frames - self._at
-        tone.start, tone.end = tone.start + by, tone.end + by
+        tone.start = tone.start + by
+        tone.end = tone.end + by
         self._mix.tones.append(tone)
 
     def _turn(self) -> None:
@@ -373,7 +374,8 @@ class Performance:
         for note in np.flatnonzero((score.start < here - 0.5 / self.rate) & (score.start + score.held > here)):
             tone = tone_of(score, int(note), self.rate)
             by = self.frames - self._at
-            tone.start, tone.end = tone.start + by, tone.end + by
+            tone.start = tone.start + by
+            tone.end = tone.end + by
             found.append(tone)
         return found
 

@@ -60,7 +60,8 @@ class Renderer:
         self._late = self._limiter.delay
         if self._round:
             before = self._limiter.memory + (round(_ECHOES * self._room.seconds * rate) if self._room else 0)
-            self._before, self._late = before, self._late + before
+            self._before = before
+            self._late = self._late + before
             self._mix.tones = [tone for tone in self._struck(-ring, 0) if tone.end > 0]
 
     def read(self, frames: int) -> Samples:
@@ -90,7 +91,8 @@ class Renderer:
         if self._room is not None:
             block = self._room.process(block)
         limited = self._limiter.process(block)
-        skipped, self._late = min(self._late, _CHUNK), max(0, self._late - _CHUNK)
+        skipped = min(self._late, _CHUNK)
+        self._late = max(0, self._late - _CHUNK)
         return np.ascontiguousarray(limited[:, skipped:].T)
 
     def _struck(self, first: int, last: int) -> list[Tone]:

@@ -212,9 +212,11 @@ def read_key(text: str) -> Key:
     tonic = names[0]
     rest = [word.lower() for word in words[1:]]
     if tonic is None and (found := re.fullmatch(r"(.+)m", words[0])):
-        tonic, rest = _tonic(found[1]), ["minor", *rest]
+        tonic = _tonic(found[1])
+        rest = ["minor", *rest]
     if tonic is not None and rest[:1] in (["flat"], ["sharp"]):
-        tonic, rest = PitchName(tonic.letter, 1 if rest[0] == "sharp" else -1), rest[1:]
+        tonic = PitchName(tonic.letter, 1 if rest[0] == "sharp" else -1)
+        rest = rest[1:]
     if tonic is None or abs(tonic.accidental) > 1:
         raise KeyNameError(
             f"“{words[0][:_LONGEST]}” is not a tonic; a key begins with a letter from A to G, as in G major."

@@ -133,7 +133,8 @@ class Singing(QWidget):
         self._waiting.append(samples)
         if sum(map(len, self._waiting)) < _EACH_SECONDS * self.microphone.rate:
             return
-        together, self._waiting = np.concatenate(self._waiting), []
+        together = np.concatenate(self._waiting)
+        self._waiting = []
         now = self._tuner.of(together)
         self.level.setValue(round(max(_SOFTEST, min(0.0, self._tuner.level))))
         if self.listen.isChecked():

@@ -62,6 +62,7 @@ class ListeningWork(QThread):
             if self._cancelled:
                 return
             if time.monotonic() - shown > _SHOWN_SECONDS:
-                parts, shown = [np.concatenate(parts)], time.monotonic()
+                parts = [np.concatenate(parts)]
+                shown = time.monotonic()
                 self.seen.emit(Overview(parts[0]))
         self.seen.emit(Overview(np.concatenate(parts)))

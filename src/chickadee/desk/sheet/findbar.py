@@ -127,7 +127,8 @@ class FindBar(QFrame):
         return False
 
     def _places(self, text: str) -> list[int]:
-        text, wanted = text.lower(), self.find_field.text().lower()
+        text = text.lower()
+        wanted = self.find_field.text().lower()
         places = []
         at = text.find(wanted) if wanted else -1
         while at >= 0:

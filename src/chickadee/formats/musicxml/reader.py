@@ -151,7 +151,8 @@ class _ScoreReader:
         before: Key | None = None
         for place, start in zip(order, starts, strict=True):
             shared = self.shared[place]
-            meter, key = shared.meter or meter, shared.key or key
+            meter = shared.meter or meter
+            key = shared.key or key
             meters.add(tick_of(start), tick_of(lengths[place]), meter)
             if key != before:
                 keys[tick_of(start)] = key

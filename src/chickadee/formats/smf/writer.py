@@ -107,7 +107,8 @@ def _channels(song: Song) -> list[int]:
     for index in pitched:
         number = first.setdefault(_manner(song.voices[index]), taken)
         if number != taken and spare > 0:
-            number, spare = taken, spare - 1
+            number = taken
+            spare = spare - 1
         taken += number == taken
         found[index] = _CHANNELS[number % len(_CHANNELS)]
     return found
