@@ -66,7 +66,12 @@ class NullSink:
         time.sleep(0.4)
         self._recorder.terminate()
         self._recorder.wait()
-        return np.fromfile(self._recording, np.float32).reshape(-1, 2)[:, 0]
+        return self.recorded_so_far()
+
+    def recorded_so_far(self) -> NDArray[np.float32]:
+        """The recording up to now, which goes on: its left side, shape (frames,)."""
+        samples = np.fromfile(self._recording, np.float32)
+        return samples[: len(samples) // 2 * 2 : 2]
 
     def load_microphone(self) -> None:
         """Have a microphone that hears what is played."""
