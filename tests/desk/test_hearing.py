@@ -10,7 +10,6 @@ import pytest
 from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 
-from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound import rendered
 from null_sink import NullSink, StallWatch, disturb, lags, murmur
 

@@ -127,9 +127,9 @@ def test_most_tunes_close_by_step_and_few_halt_before_the_end():
 
 
 def test_openings_are_not_the_same_more_often_than_chance():
-    found = tunes(read_recipe(shipped()["sight-6"]), 1, 150)
+    found = tunes(read_recipe(shipped()["sight-6"]), 1, 60)
     openings = [tuple((note.number, note.length) for note in melody(text)[1][:6]) for text in found]
-    assert len(set(openings)) > 140
+    assert len(set(openings)) > 56
 
 
 @pytest.mark.parametrize(
@@ -210,9 +210,8 @@ def test_a_recipe_saved_and_loaded_is_the_same_and_makes_the_same_tunes(recipe):
 def test_the_same_set_comes_from_any_number_of_processes():
     for name in ("sight-1", "round"):
         recipe = read_recipe(shipped()[name])
-        assert (
-            tunes(recipe, 3, 20) == list(TuneSet(recipe, 3, 20, 1).tunes()) == list(TuneSet(recipe, 3, 20, 3).tunes())
-        )
+        alone = list(TuneSet(recipe, 3, 8, 1).tunes())
+        assert tunes(recipe, 3, 8) == alone == list(TuneSet(recipe, 3, 8, 3).tunes())
 
 
 def test_a_set_is_stopped_at_once():
