@@ -17,6 +17,7 @@ from .faults import InputFault
 from .files import LARGEST_SHEET, FileFault, decode, read_bytes, read_text
 from .formats import anything
 from .formats.arranging import Arranged, arranged
+from .formats.forms import form_of
 from .formats.imported import Form, Imported, LengthsIn
 from .theory import Naming
 
@@ -53,7 +54,8 @@ def brought(form: Form | None, source: Path | str) -> Brought | str:
 
 def is_a_sheet(path: Path) -> bool:
     """Return whether a file's name says that it is a sheet."""
-    return anything.SUFFIXES.get(path.suffix.lower()) is Form.SHEET
+    form = form_of(path)
+    return form is not None and form.reads_as is Form.SHEET
 
 
 def is_small(source: Path | str) -> bool:

@@ -2,26 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 
 from .files import FileFault, as_reason, replacing, write_text
-from .formats import musicxml, smf, table
+from .formats.forms import FORMS, WRITTEN
+from .formats.imported import Form
+from .formats.smf import InexactError
 from .sheet import Reading
 from .sheet.writing import write_song
 from .song import Song
 
-__all__ = ["SCORES", "check_rate", "song_of", "write", "write_midi", "write_score"]
+__all__ = ["check_rate", "song_of", "write", "write_song_file"]
 
-_SUFFIX = ".chick"
+_SHEET = next(form.suffix for form in FORMS if form.reads_as is Form.SHEET)
 _LOWEST_RATE = 1_000  # frames a second
 _HIGHEST_RATE = 384_000
-SCORES: dict[str, Callable[[Song], bytes]] = {
-    ".musicxml": musicxml.write,
-    ".mxl": musicxml.write_compressed,
-    ".csv": lambda song: table.write(song).encode("utf-8"),
-}
-"""Writers of scores and tables by suffix."""
 
 
 def write(
@@ -46,24 +41,21 @@ def write(
     path = Path(path)
     song = song_of(tune, "write")
     suffix = path.suffix.lower()
-    if isinstance(tune, Reading) and tune.too_large and suffix != _SUFFIX:
+    if isinstance(tune, Reading) and tune.too_large and suffix != _SHEET:
         raise FileFault(path, f"it was not written: {as_reason(tune.too_large)}")
-    if suffix == _SUFFIX:
+    if suffix == _SHEET:
         write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
-    elif suffix == ".mid":
-        write_midi(song, path)
-    elif suffix in SCORES:
-        write_score(song, path)
-    else:
+    elif suffix not in WRITTEN:
+        raise FileFault(path, f"its suffix names no form that is written; there are {', '.join((_SHEET, *WRITTEN))}")
+    elif WRITTEN[suffix].is_sound:
         _write_sound(path, song, rate, str(bits), room, fade)
+    else:
+        write_song_file(song, path)
 
 
 def _write_sound(path: Path, song: Song, rate: int, bits: str, room: bool, fade: float) -> None:
-    from .sound.audio_file import AUDIO_SUFFIXES, BITS, AudioSettings, write_audio
+    from .sound.audio_file import BITS, AudioSettings, write_audio
 
-    if path.suffix.lower() not in AUDIO_SUFFIXES:
-        known = ", ".join((_SUFFIX, ".mid", *SCORES, *AUDIO_SUFFIXES))
-        raise FileFault(path, f"its suffix names no form that is written; there are {known}")
     if bits not in BITS:
         raise ValueError(f"bits is one of {', '.join(BITS)}, not {bits}")
     if fade < 0:
@@ -80,19 +72,17 @@ def check_rate(rate: int) -> int:
     return rate
 
 
-def write_midi(song: Song, path: Path) -> None:
-    """Write a song as a MIDI file. Raises FileFault, also for lengths that no MIDI file holds."""
+def write_song_file(song: Song, path: Path) -> None:
+    """Write a song as a MIDI file, a score or a table, by the suffix, one of WRITTEN.
+
+    Raises FileFault, also for lengths that no MIDI file holds.
+    """
+    write = WRITTEN[path.suffix.lower()].write
+    assert write is not None
     try:
-        data = smf.write(song)
-    except smf.InexactError as fault:
+        data = write(song)
+    except InexactError as fault:
         raise FileFault(path, f"{fault}; the findings show where") from None
-    with replacing(path) as new:
-        new.write_bytes(data)
-
-
-def write_score(song: Song, path: Path) -> None:
-    """Write a song as a score or a table, by the suffix, one of SCORES. Raises FileFault."""
-    data = SCORES[path.suffix.lower()](song)
     with replacing(path) as new:
         new.write_bytes(data)
 

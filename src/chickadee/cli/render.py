@@ -10,10 +10,12 @@ import click
 
 from ..faults import InputFault
 from ..files import printable
+from ..formats.forms import WRITTEN
+from ..formats.imported import Form
 from ..formats.smf import crowded
-from ..outgoing import SCORES, write_midi, write_score
+from ..outgoing import write_song_file
 from ..song import Song, at_speed, voice_excerpt
-from ..sound.audio_file import AUDIO_SUFFIXES, BITS, RATES, AudioSettings, write_audio
+from ..sound.audio_file import BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
 from .refusal import Refused
 from .status import Bars, Speed, as_form, chosen_bars, goal_of, music_status, opened_song
@@ -33,7 +35,7 @@ class _Seconds(click.ParamType[float]):
         return float(str(value))
 
 
-@click.command()
+@click.command(help=f"Render FILE into OUT: {', '.join(list(WRITTEN)[:-1])} or {list(WRITTEN)[-1]}.")
 @click.argument("file")
 @click.option("-o", "--output", required=True, metavar="OUT", help="The file to write; its suffix names the format.")
 @click.option(
@@ -62,26 +64,22 @@ def render(
     force: bool,
     form: str | None,
 ) -> int:
-    """Render FILE into OUT: .mid, .musicxml, .mxl, .csv, .wav, .flac, .ogg or .mp3."""
     path = Path(output)
-    suffix = path.suffix.lower()
-    if suffix not in (".mid", *SCORES, *AUDIO_SUFFIXES):
-        known = ", ".join((".mid", *SCORES, *AUDIO_SUFFIXES))
-        raise Refused(f"{output}: the suffix names the format; it can be {known}.")
+    written = WRITTEN.get(path.suffix.lower())
+    if written is None:
+        raise Refused(f"{output}: the suffix names the format; it can be {', '.join(WRITTEN)}.")
     if fade and loop:
         raise Refused("--fade and --loop: a loop has no end that could fade; please leave one of them out.")
     reading = opened_song(file, form)
     goal_of(output, force)
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     song = at_speed(song, speed)
-    if suffix == ".mid":
-        write_midi(song, path)
-        if said := crowded(song):
-            say_line(said, err=True)
-    elif suffix in SCORES:
-        write_score(song, path)
-    else:
+    if written.is_sound:
         _write_sound(path, song, AudioSettings(rate, bits, room, fade, loop))
+    else:
+        write_song_file(song, path)
+    if written.reads_as is Form.MIDI and (said := crowded(song)):
+        say_line(said, err=True)
     return music_status(file, reading)
 
 

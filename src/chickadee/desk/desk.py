@@ -9,7 +9,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent,
 from PyQt6.QtWidgets import QMainWindow, QPlainTextEdit, QWidget
 
 from ..display.readout import Readout
-from ..sound.audio_file import AUDIO_SUFFIXES
+from ..formats.forms import SOUND_SUFFIXES
 from .actions import ActionSource, ActionSpec
 from .appearance import Appearance
 from .arrangement import Arrangement
@@ -393,7 +393,7 @@ class Desk(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and data.urls():
             path = Path(data.urls()[0].toLocalFile())
-            if path.suffix.lower() in AUDIO_SUFFIXES:
+            if path.suffix.lower() in SOUND_SUFFIXES:
                 self.panel("recording").take_file(path)
             else:
                 self.files.open_path(path)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -12,40 +12,17 @@ from PyQt6.QtWidgets import QWidget
 
 from ..display import words
 from ..files import FileFault
-from ..formats import smf
-from ..outgoing import SCORES, write_midi, write_score
+from ..formats.forms import WRITTEN
+from ..formats.smf import InexactError
 from ..song import Song, stretch_excerpt, voice_excerpt
 from ..sound.audio_file import AudioSettings, Cancelled, audio_size, write_audio
 
-__all__ = ["FORMS", "ExportForm", "ExportRequest", "SongFile", "SoundExport", "expected", "write_song_to"]
+__all__ = ["ExportRequest", "SongFile", "SoundExport", "expected"]
 
 _SAID_EVERY = 0.05  # seconds
 _MOST_WRITTEN = 5_000  # notes that are written only to learn how large the file is
 _KILO = 1_000
 _LONGEST_NAME = 40  # characters of a voice's name in a file's
-
-
-@dataclass(frozen=True, slots=True)
-class ExportForm:
-    """A form of file that a tune is written as."""
-
-    name: str
-    used_for: str
-    write: Callable[[Song], bytes] | None = None
-    """Gives the file's bytes; None for sound."""
-
-
-FORMS = {
-    ".mid": ExportForm("MIDI file", "for other music programs", smf.write),
-    ".musicxml": ExportForm("MusicXML score", "for notation programs", SCORES[".musicxml"]),
-    ".mxl": ExportForm("Compressed score", "the same, small", SCORES[".mxl"]),
-    ".csv": ExportForm("Table", "for a spreadsheet", SCORES[".csv"]),
-    ".wav": ExportForm("WAV sound", "exact, read everywhere"),
-    ".flac": ExportForm("FLAC sound", "exact, half as large"),
-    ".ogg": ExportForm("OGG sound", "small"),
-    ".mp3": ExportForm("MP3 sound", "small, read everywhere"),
-}
-"""By suffix, in the order in which they are offered."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +44,7 @@ class ExportRequest:
     """
 
     suffix: str = ".wav"
-    """One of FORMS."""
+    """One of WRITTEN."""
     settings: AudioSettings = field(default_factory=AudioSettings)
     by_voice: bool = False
     """True if each voice goes into a file of its own."""
@@ -94,14 +71,6 @@ def _file_name(name: str) -> str:
     return "".join(c if c.isprintable() and c != "/" else "-" for c in name)[:_LONGEST_NAME]
 
 
-def write_song_to(song: Song, path: Path) -> None:
-    """Write a song as a MIDI file, a score or a table, by the suffix. Raises FileFault."""
-    if path.suffix.lower() == ".mid":
-        write_midi(song, path)
-    else:
-        write_score(song, path)
-
-
 def expected(request: ExportRequest, song: Song) -> str:
     """Describe the result of a request in a line: ``2 voices, 84 notes, 31.3 s; 2.1 kB in one file``."""
     jobs = request.jobs(Path(f"tune{request.suffix}"), song)
@@ -118,14 +87,14 @@ def expected(request: ExportRequest, song: Song) -> str:
 
 
 def _size(request: ExportRequest, jobs: list[SongFile], part: Song) -> str:
-    write = FORMS[request.suffix].write
+    write = WRITTEN[request.suffix].write
     if write is None:
         return f"about {_bytes(len(jobs) * audio_size(request.suffix, part.seconds, request.settings))}"
     if len(part.notes) > _MOST_WRITTEN:
         return "a large file" if len(jobs) == 1 else "large files"
     try:
         return _bytes(sum(len(write(job.song)) for job in jobs))
-    except smf.InexactError as fault:
+    except InexactError as fault:
         return str(fault)
 
 

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from enum import Enum
+from typing import Any
+
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -13,21 +17,27 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ..formats.forms import WRITTEN
 from ..song import Song
-from ..sound.audio_file import AUDIO_SUFFIXES, AudioSettings
-from .export import FORMS, ExportRequest, expected
+from ..sound.audio_file import AudioSettings
+from .export import ExportRequest, expected
 from .parts import answers
 from .plain_dialogs import PlainForm
 from .plain_text import PlainLabel
 
 __all__ = ["ExportDialog"]
 
-_WHOLE = "The whole tune"
-_BY_VOICE = "Each voice in a file of its own"
-_BARS = "Some bars"
-_MARKS = "From mark to mark"
-_BITS = {"16 bits, as on a disc": "16", "24 bits": "24", "32 bits, floating point": "32f"}
+_BITS = {"16": "16 bits, as on a disc", "24": "24 bits", "32f": "32 bits, floating point"}
 _RATES = (48_000, 44_100, 96_000, 32_000, 22_050, 16_000, 8_000)
+
+
+class _Part(Enum):
+    """Which part of a tune is written; the values are the words."""
+
+    WHOLE = "The whole tune"
+    BY_VOICE = "Each voice in a file of its own"
+    BARS = "Some bars"
+    MARKS = "From mark to mark"
 
 
 class ExportDialog(QDialog):
@@ -38,12 +48,14 @@ class ExportDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Export")
         self._song = song
-        self.kind = _choices("Form", [f"{form.name} ({suffix}), {form.used_for}" for suffix, form in FORMS.items()])
-        self.part = _choices("What to export", [_WHOLE, _BY_VOICE, _BARS, *([_MARKS] if song.marks else [])])
+        kinds = {suffix: f"{form.name} ({suffix}), {form.used_for}" for suffix, form in WRITTEN.items()}
+        self.kind = _choices("Form", kinds)
+        parts = {part: part.value for part in _Part if song.marks or part is not _Part.MARKS}
+        self.part = _choices("What to export", parts)
         self._make_bars(song)
         self._make_marks(song)
-        self.bits = _choices("Sample size", list(_BITS))
-        self.rate = _choices("Samples a second", [f"{rate:,}" for rate in _RATES])
+        self.bits = _choices("Sample size", _BITS)
+        self.rate = _choices("Samples a second", {rate: f"{rate:,}" for rate in _RATES})
         self.fade = QDoubleSpinBox()
         self.fade.setAccessibleName("Fade at the end, in seconds")
         self.fade.setRange(0, 60)
@@ -58,7 +70,7 @@ class ExportDialog(QDialog):
         self._recall(last)
         self._lay_out()
         for box in (self.part, self.kind, self.bits, self.rate):
-            box.currentTextChanged.connect(self._follow)
+            box.currentIndexChanged.connect(self._follow)
         self.loop.toggled.connect(self._follow)
         self.first.valueChanged.connect(self.last.setMinimum)
         for number in (self.first, self.last):
@@ -77,8 +89,8 @@ class ExportDialog(QDialog):
         self.bars = _from_to(self.first, self.last)
 
     def _make_marks(self, song: Song) -> None:
-        self.begin = _choices("Where it begins", [])
-        self.end = _choices("Where it ends", [])
+        self.begin = _choices("Where it begins", {})
+        self.end = _choices("Where it ends", {})
         self.begin.addItem("the start", 0)
         for tick, words in song.marks:
             if 0 < tick < song.end:
@@ -121,58 +133,60 @@ class ExportDialog(QDialog):
     @property
     def suffix(self) -> str:
         """The form's suffix."""
-        return list(FORMS)[self.kind.currentIndex()]
+        return str(self.kind.currentData())
 
     @property
     def request(self) -> ExportRequest:
         """The values of the fields."""
         settings = AudioSettings(
-            _RATES[self.rate.currentIndex()],
+            self.rate.currentData(),
             self._exact_bits(),
             self.room.isChecked(),
             self.fade.value() if not self.loop.isChecked() else 0.0,
             self.loop.isChecked(),
         )
-        return ExportRequest(self.suffix, settings, self.part.currentText() == _BY_VOICE, self._stretch())
+        return ExportRequest(self.suffix, settings, self.part.currentData() is _Part.BY_VOICE, self._stretch())
 
     def _stretch(self) -> tuple[int, int] | None:
         """From which tick up to which; None for all."""
         grid = self._song.grid
-        part = self.part.currentText()
-        if part == _BARS:
+        part = self.part.currentData()
+        if part is _Part.BARS:
             return grid.start(self.first.value()), grid.end(self.last.value())
-        return (self.begin.currentData(), self.end.currentData()) if part == _MARKS else None
+        return (self.begin.currentData(), self.end.currentData()) if part is _Part.MARKS else None
 
     @property
     def remembered(self) -> list[str]:
         """The form, the sample size and the rate, for the next time."""
-        return [self.suffix, self.bits.currentText(), self.rate.currentText()]
+        return [self.suffix, self.bits.currentData(), str(self.rate.currentData())]
 
     def _recall(self, last: list[str]) -> None:
-        self.kind.setCurrentIndex(list(FORMS).index(last[0]) if last and last[0] in FORMS else 0)
-        for box, text in zip((self.bits, self.rate), last[1:], strict=False):
-            box.setCurrentText(text)
+        for box, key in zip((self.kind, self.bits, self.rate), last, strict=False):
+            keys = [str(box.itemData(row)) for row in range(box.count())]
+            box.setCurrentIndex(keys.index(key) if key in keys else 0)
 
     def _exact_bits(self) -> str:
-        bits = _BITS[self.bits.currentText()]
+        bits = str(self.bits.currentData())
         return "24" if bits == "32f" and self.suffix == ".flac" else bits
 
     def _follow(self) -> None:
-        sound = self.suffix in AUDIO_SUFFIXES
+        sound = WRITTEN[self.suffix].is_sound
         for widget in (self.bits, self.rate, self.fade, self.room, self.loop):
             self._form.setRowVisible(widget, sound)
-        self._form.setRowVisible(self.bars, self.part.currentText() == _BARS)
-        self._form.setRowVisible(self.marks, self.part.currentText() == _MARKS)
+        self._form.setRowVisible(self.bars, self.part.currentData() is _Part.BARS)
+        self._form.setRowVisible(self.marks, self.part.currentData() is _Part.MARKS)
         self.bits.setEnabled(self.suffix in (".wav", ".flac"))
         self.fade.setEnabled(not self.loop.isChecked())
         self.expected.setText(expected(self.request, self._song))
         self.adjustSize()
 
 
-def _choices(name: str, texts: list[str]) -> QComboBox:
+def _choices(name: str, words: Mapping[Any, str]) -> QComboBox:
+    """A box of choices by their keys, each shown in its words."""
     box = QComboBox()
     box.setAccessibleName(name)
-    box.addItems(texts)
+    for key, text in words.items():
+        box.addItem(text, key)
     return box
 
 

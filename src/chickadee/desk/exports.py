@@ -10,11 +10,13 @@ from PyQt6.QtWidgets import QWidget
 
 from ..display import words
 from ..files import FileFault
+from ..formats.forms import WRITTEN
+from ..formats.imported import Form
 from ..formats.smf import crowded
-from ..sound.audio_file import AUDIO_SUFFIXES
+from ..outgoing import write_song_file
 from .actions import ActionSpec
 from .document import Document
-from .export import FORMS, ExportRequest, SoundExport, write_song_to
+from .export import ExportRequest, SoundExport
 from .export_dialog import ExportDialog
 from .goals import ask_for_goal
 from .notice import Notice
@@ -84,12 +86,12 @@ class Exports(QObject):
 
     def _to_a_file(self, request: ExportRequest) -> None:
         song = self._document.reading.song
-        name = FORMS[request.suffix].name
+        name = WRITTEN[request.suffix].name
         path = ask_for_goal(
             self._window,
             self._document,
             self._folder(),
-            f"Export a {name}" if request.suffix not in AUDIO_SUFFIXES else "Export sound",
+            f"Export a {name}" if not WRITTEN[request.suffix].is_sound else "Export sound",
             f"{name} (*{request.suffix})",
             request.suffix,
             lambda path: [job.path for job in request.jobs(path, song)],
@@ -99,19 +101,19 @@ class Exports(QObject):
 
     def write(self, path: Path, request: ExportRequest) -> None:
         """Write the tune to a file or several; sound with progress that can be cancelled."""
-        if request.suffix in AUDIO_SUFFIXES:
+        if WRITTEN[request.suffix].is_sound:
             self._write_sound(path, request)
             return
         jobs = request.jobs(path, self._document.reading.song)
         try:
             for job in jobs:
-                write_song_to(job.song, job.path)
+                write_song_file(job.song, job.path)
         except FileFault as fault:
             self._notice.say(str(fault))
             return
-        said = crowded(jobs[0].song) if request.suffix == ".mid" else ""
+        said = crowded(jobs[0].song) if WRITTEN[request.suffix].reads_as is Form.MIDI else ""
         names = ", ".join(job.path.name for job in jobs)
-        self._notice.say(f"{FORMS[request.suffix].name}: {names}, in {path.parent}. {said}".strip(), good=True)
+        self._notice.say(f"{WRITTEN[request.suffix].name}: {names}, in {path.parent}. {said}".strip(), good=True)
 
     def _write_sound(self, path: Path, request: ExportRequest) -> None:
         jobs = request.jobs(path, self._document.reading.song)

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from ..checks import PROFILE_FILE, Profile, write_profile
 from ..faults import InputFault
 from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
-from ..formats.anything import SUFFIXES
+from ..formats.forms import TUNE_SUFFIXES
 from ..incoming import Brought, brought, is_a_sheet, is_small
 from ..sheet.finding import shown
 from ..workers import Lost, Work
@@ -29,7 +29,7 @@ from .waiting import waited_for
 __all__ = ["FileCommands"]
 
 _SHEETS = "Tunes (*.chick)"
-_ALL_TUNES = f"Tunes of every form ({' '.join(f'*{suffix}' for suffix in SUFFIXES)})"
+_ALL_TUNES = f"Tunes of every form ({' '.join(f'*{suffix}' for suffix in TUNE_SUFFIXES)})"
 
 
 class FileCommands(QObject):

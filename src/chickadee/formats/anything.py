@@ -14,18 +14,10 @@ from ..sheet import Reading, Severity
 from ..sheet import read as read_sheet
 from ..theory import Naming
 from . import lists, musicxml, smf, spreadsheet, table
+from .forms import form_of
 from .imported import Form, Imported, ImportFault, found_in_sheet
 
-__all__ = ["SUFFIXES", "is_text", "our_faults_said", "read", "read_data", "read_text"]
-
-SUFFIXES = {
-    ".chick": Form.SHEET, ".mid": Form.MIDI, ".midi": Form.MIDI, ".kar": Form.MIDI, ".rmi": Form.MIDI,
-    ".musicxml": Form.MUSICXML, ".mxl": Form.MUSICXML, ".xml": Form.MUSICXML, ".csv": Form.TABLE, ".tsv": Form.TABLE,
-    ".xlsx": Form.TABLE, ".ods": Form.TABLE,
-    ".txt": Form.LIST, ".py": Form.LIST, ".js": Form.LIST, ".c": Form.LIST, ".ino": Form.LIST, ".java": Form.LIST,
-    ".json": Form.LIST,
-}  # fmt: skip
-"""The form that a file's suffix says, where its content does not."""
+__all__ = ["is_text", "our_faults_said", "read", "read_data", "read_text"]
 
 _LONGEST = 40_000  # characters that are read as a sheet only to see whether they are one
 _LOWEST = 16  # MIDI number that a list of letters and numbers can mean as a pitch
@@ -212,4 +204,5 @@ def _sheet(text: str) -> Imported:
 
 def _by_suffix(path: Path | str) -> Form | None:
     """The form of a sheet's file; others are known by their content."""
-    return Form.SHEET if SUFFIXES.get(Path(path).suffix.lower()) is Form.SHEET else None
+    form = form_of(path)
+    return Form.SHEET if form is not None and form.reads_as is Form.SHEET else None

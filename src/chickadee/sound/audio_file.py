@@ -19,7 +19,7 @@ from ..song import Song
 from .render import DEFAULT_RATE, Renderer
 from .samples import Samples
 
-__all__ = ["AUDIO_SUFFIXES", "BITS", "RATES", "AudioSettings", "Cancelled", "audio_size", "write_audio"]
+__all__ = ["BITS", "RATES", "AudioSettings", "Cancelled", "audio_size", "write_audio"]
 
 BITS = {"16": "PCM_16", "24": "PCM_24", "32f": "FLOAT"}
 """Sample formats by the name the command line gives them."""
@@ -27,7 +27,6 @@ RATES = (8_000, 96_000)
 """The lowest and highest sample rate, in Hz."""
 
 _CODINGS = {".wav": None, ".flac": None, ".ogg": "VORBIS", ".mp3": "MPEG_LAYER_III"}
-AUDIO_SUFFIXES = tuple(_CODINGS)
 _BLOCK = 16_384
 _FRAME_BYTES = {"16": 4, "24": 6, "32f": 8}  # by the names of BITS
 _FLAC_PART = 0.4  # of what a WAV takes

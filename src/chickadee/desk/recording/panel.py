@@ -23,6 +23,7 @@ from ...display.heard_notes import LaidNotes
 from ...display.scene import Scene
 from ...display.words import counted
 from ...files import is_file
+from ...formats.forms import SOUND_SUFFIXES
 from ...hearing.listening import Heard
 from ...hearing.overview import Overview
 from ...hearing.placing import Placing
@@ -47,7 +48,7 @@ from .work import ListeningWork
 
 __all__ = ["RecordingPanel"]
 
-_SUFFIXES = "*.wav *.flac *.ogg *.mp3"
+_SUFFIXES = " ".join(f"*{suffix}" for suffix in SOUND_SUFFIXES)
 _PAUSE_MILLISECONDS = 150
 # seconds between two taps that belong together
 _FEW_TAPS = 4

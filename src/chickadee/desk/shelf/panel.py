@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from ...display import words
 from ...display.shelf_tune import Tune, is_read_at_once, shelf_tune
 from ...files import is_folder, is_there, tunes_in
+from ...formats.forms import FORMS
 from ...sheet import Reading
 from ...workers import Lost, Work
 from ..clicks import add_line
@@ -39,7 +40,7 @@ ASKED = ("Rename the file…", "Duplicate", "Move to the trash")
 _SETTLE_MILLISECONDS = 300
 _FOLLOW_MILLISECONDS = 80  # the open tune need not keep up with every key
 _TUNE = Qt.ItemDataRole.UserRole
-_SUFFIXES = (".chick", ".mid", ".midi", ".musicxml", ".mxl", ".csv", ".tsv")
+_SUFFIXES = tuple(suffix for form in FORMS if form.is_on_shelf for suffix in form.suffixes)
 
 
 class ShelfPanel(QWidget):

@@ -1,0 +1,80 @@
+"""The forms of files: how each is called, told by its suffix, read and written; a new form is one more line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..song import Song
+from . import musicxml, smf, table
+from .imported import Form
+
+__all__ = ["FORMS", "SOUND_SUFFIXES", "TUNE_SUFFIXES", "WRITTEN", "FileForm", "form_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class FileForm:
+    """A form of file."""
+
+    name: str
+    suffixes: tuple[str, ...]
+    """In lower case; files that are written have the first."""
+    reads_as: Form | None = None
+    """How such a file is read as a tune; None for sound, whose notes are heard instead."""
+    used_for: str = ""
+    """The words for its use, in the list of exports; empty for one that is not exported."""
+    write: Callable[[Song], bytes] | None = None
+    """Gives the bytes of a song's file; None for sound, which is rendered block by block."""
+    is_on_shelf: bool = False
+    """True if files of this form are listed beside sheets."""
+
+    @property
+    def is_sound(self) -> bool:
+        """True for a recording or rendered sound."""
+        return self.reads_as is None
+
+    @property
+    def suffix(self) -> str:
+        """The suffix of files that are written."""
+        return self.suffixes[0]
+
+
+def _write_table(song: Song) -> bytes:
+    return table.write(song).encode("utf-8")
+
+
+FORMS = (
+    FileForm("Tune", (".chick",), Form.SHEET, is_on_shelf=True),
+    FileForm("MIDI file", (".mid", ".midi", ".kar", ".rmi"), Form.MIDI,
+             "for other music programs", smf.write, is_on_shelf=True),
+    FileForm("MusicXML score", (".musicxml", ".xml"), Form.MUSICXML,
+             "for notation programs", musicxml.write, is_on_shelf=True),
+    FileForm("Compressed score", (".mxl",), Form.MUSICXML,
+             "the same, small", musicxml.write_compressed, is_on_shelf=True),
+    FileForm("Table", (".csv", ".tsv"), Form.TABLE, "for a spreadsheet", _write_table, is_on_shelf=True),
+    FileForm("Spreadsheet", (".xlsx", ".ods"), Form.TABLE, is_on_shelf=True),
+    FileForm("Text", (".txt",), Form.LIST),
+    FileForm("Program", (".py", ".js", ".c", ".ino", ".java", ".json"), Form.LIST),
+    FileForm("WAV sound", (".wav",), used_for="exact, read everywhere"),
+    FileForm("FLAC sound", (".flac",), used_for="exact, half as large"),
+    FileForm("OGG sound", (".ogg",), used_for="small"),
+    FileForm("MP3 sound", (".mp3",), used_for="small, read everywhere"),
+)  # fmt: skip
+"""Every form, in the order in which exports are offered."""
+
+WRITTEN = {form.suffix: form for form in FORMS if form.used_for}
+"""The forms that a tune is exported as, by suffix."""
+TUNE_SUFFIXES = tuple(suffix for form in FORMS if not form.is_sound for suffix in form.suffixes)
+SOUND_SUFFIXES = tuple(suffix for form in FORMS if form.is_sound for suffix in form.suffixes)
+
+_BY_SUFFIX = {suffix: form for form in FORMS for suffix in form.suffixes}
+
+
+def form_of(path: Path | str) -> FileForm | None:
+    """The form that a file's suffix names, or None.
+
+    >>> form_of("Round.MID").name
+    'MIDI file'
+    """
+    return _BY_SUFFIX.get(Path(path).suffix.lower())
