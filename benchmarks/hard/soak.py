@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 _SLOW = 2.0
 _MEGABYTE = 1 << 20
 _LINES = 16_000  # that fill the caches of the reader
+_TOLD_EVERY = 1_000  # lines; on a busy machine all of them take longer than one input may
 _MOST_GROWN = 10  # megabytes over the last two thirds of the time
 _TUNE_SECONDS = 20.0
 _ACTIONS = (
@@ -125,11 +126,13 @@ def _answer_every_dialog() -> None:
     QInputDialog.exec = lambda self: 0  # type: ignore[method-assign]
 
 
-def _fill_caches() -> None:
+def _fill_caches(figures: Figures) -> None:
     """Fill what is bounded but fills slowly, so that what grows afterwards is lost."""
     from chickadee import read
 
     for line in range(_LINES):
+        if line % _TOLD_EVERY == 0:
+            figures.begin(0, f"line {line} of those that fill the caches")
         read(f"C4={line} D4 E4=1/{line + 1} xyz{line} F4 G4 A4 |")
 
 
@@ -168,7 +171,7 @@ def soak(first: int, count: int, seed: int, figures: Figures) -> None:
     before, sys.excepthook = sys.excepthook, lambda kind, fault, trace: figures.fault(fault, desk.document.text)
     qInstallMessageHandler(warned)
     _answer_every_dialog()
-    _fill_caches()
+    _fill_caches(figures)
     try:
         _judge(_act(hands, tunes, count, figures), figures)
     finally:

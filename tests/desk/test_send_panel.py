@@ -128,11 +128,11 @@ def test_every_field_of_a_target_is_in_the_dialog_of_one_s_own(desk, panel, name
 def test_a_target_of_one_s_own_is_filled_in_with_a_live_sample_and_kept(desk, panel, tmp_path, monkeypatch):
     def fill_in(dialog):
         page = dialog.lists[0]
-        page.texts["entry"].setText("play {pitch}")
+        page.boxes["entry"].setText("play {pitch}")
         assert "names {pitch}" in dialog.said.text()
-        page.texts["entry"].setText("play {number} {beats}")
-        page.texts["between"].setText("; ")
-        page.wrap.setValue(0)
+        page.boxes["entry"].setText("play {number} {beats}")
+        page.boxes["between"].setText("; ")
+        page.boxes["wrap"].setValue(0)
         dialog.name.setText("mine")
         assert "play 67 1; play 71 1; play 69 2" in dialog.sample.toPlainText()
         dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Save).click()

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import re
 from importlib.resources import files
 from pathlib import Path
 
 from platformdirs import user_config_path
 
-from ..files import FileFault, is_file, read_text, regular_files
-from .target import Target, TargetFault, read_target
+from ..files import FileFault, as_reason, is_file, read_text, regular_files, write_text
+from .target import Target, TargetFault, read_target, written_target
 
-__all__ = ["BESIDE", "own_targets", "shipped", "target_called", "target_names"]
+__all__ = ["own_targets", "save_own", "shipped", "target_called", "target_names"]
 
-BESIDE = ".target.toml"
-"""How the name of a target's file ends where it is kept beside tunes."""
+_BESIDE = ".target.toml"  # the end of a target's file's name beside tunes
+
+
+def _settings_folder() -> Path:
+    return user_config_path("chickadee") / "targets"
 
 
 def shipped() -> dict[str, str]:
@@ -25,13 +29,28 @@ def shipped() -> dict[str, str]:
 
 def own_targets(folder: Path | None) -> dict[str, Path]:
     """The files of a teacher's own targets by name: beside a tune, and in the settings folder."""
-    found = {
-        path.stem: path for path in regular_files(user_config_path("chickadee") / "targets") if path.suffix == ".toml"
-    }
+    found = {path.stem: path for path in regular_files(_settings_folder()) if path.suffix == ".toml"}
     if folder is not None:
-        beside = (path for path in regular_files(folder) if path.name.endswith(BESIDE))
-        found |= {path.name.removesuffix(BESIDE): path for path in beside}
+        beside = (path for path in regular_files(folder) if path.name.endswith(_BESIDE))
+        found |= {path.name.removesuffix(_BESIDE): path for path in beside}
     return found
+
+
+def save_own(target: Target, folder: Path | None) -> str:
+    """Keep a teacher's own target beside the tunes of a folder, or in the settings folder, and return its name.
+
+    Raises TargetFault for a name that no file can have, and FileFault.
+    """
+    name = re.sub(r"[^\w-]+", "-", target.id).strip("-")
+    if not name:
+        raise TargetFault("Please give the target a name of letters and digits.")
+    path = folder / f"{name}{_BESIDE}" if folder is not None else _settings_folder() / f"{name}.toml"
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as fault:
+        raise FileFault(path, as_reason(fault.strerror or str(fault))) from None
+    write_text(path, written_target(target))
+    return name
 
 
 def target_names(folder: Path | None) -> list[str]:

@@ -25,6 +25,7 @@ __all__ = [
     "GROUND",
     "LEVELS",
     "LOUDNESS",
+    "METERS",
     "Recipe",
     "RecipeFault",
     "for_level",
@@ -41,7 +42,7 @@ ACCOMPANIMENTS = ("none", "block", "broken", "thirds", "drums")
 """No second voice; a chord a bar; its notes in turn, by beats or by thirds of a beat; a drum kit."""
 LOUDNESS = ("even", "swelling")
 LEVELS = range(1, 9)
-_METERS = ("2/4", "3/4", "4/4", "6/8")
+METERS = ("2/4", "3/4", "4/4", "6/8")
 _SHORTEST = Fraction(1, 8)  # beats
 _MOST_BARS = 64
 
@@ -186,8 +187,8 @@ def check(recipe: Recipe) -> None:
         key = recipe.in_key
     except KeyNameError as fault:
         raise RecipeFault(str(fault)) from None
-    if recipe.meter not in _METERS:
-        raise RecipeFault(f"meter is {recipe.meter}; it is to be one of {', '.join(_METERS)}.")
+    if recipe.meter not in METERS:
+        raise RecipeFault(f"meter is {recipe.meter}; it is to be one of {', '.join(METERS)}.")
     if not recipe.title.isprintable():
         raise RecipeFault("title is to be one line of signs that can be seen.")
     if recipe.sound not in SOUNDS or recipe.sound == DRUM_SOUND:

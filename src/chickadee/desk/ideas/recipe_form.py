@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterable
 from dataclasses import replace
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QLineEdit,
     QPushButton,
     QSlider,
     QSpinBox,
@@ -18,10 +17,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...ideas.recipe import ACCOMPANIMENTS, FORMS, LEVELS, LOUDNESS, Recipe, RecipeFault, for_level
+from ...ideas.recipe import ACCOMPANIMENTS, FORMS, LEVELS, LOUDNESS, METERS, Recipe, RecipeFault, for_level
 from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ...theory import KeyNameError, read_key
+from ..field_form import Field, FieldForm
 from ..parts import describe, plain_box
 from ..plain_dialogs import PlainForm
 from ..plain_text import PlainLabel
@@ -36,7 +36,39 @@ _KEYS = (
     "D minor", "B minor", "G minor", "C minor", "C major pentatonic", "G major pentatonic", "A minor pentatonic",
     "D dorian", "G mixolydian",
 )  # fmt: skip
-_METERS = ("2/4", "3/4", "4/4", "6/8")
+_KEPT_AT_EVERY_LEVEL = ("bars", "meter", "form", "accompaniment", "sound", "loudness", "words")
+
+
+def _words_of(values: Iterable[str]) -> dict[str, str]:
+    return {value: value for value in values}
+
+
+def _title(text: str) -> str:
+    return text.strip() or Recipe().title
+
+
+def _chords(text: str) -> tuple[int, ...]:
+    return tuple(int(step) if step.isdigit() else 0 for step in text.replace(",", " ").split())
+
+
+def _chords_shown(chords: Iterable[int]) -> str:
+    return " ".join(map(str, chords))
+
+
+_MORE = (
+    Field("title", "Title", "Title; a number follows", read=_title),
+    Field("meter", "Meter", choices=_words_of(METERS)),
+    Field("tempo", "Tempo", "Beats a minute", limits=(20, 300)),
+    Field("form", "Form", "Form: which sections come again", choices=_words_of(FORMS)),
+    Field("longest_leap", "Longest leap", "The longest leap", limits=(1, 14), after=" steps"),
+    Field("rests", "Rests", "How many notes are rests", limits=(0, 50), after=" in 100 notes"),
+    Field("accompaniment", "Second voice", choices=_words_of(ACCOMPANIMENTS)),
+    Field("sound", "Sound", "Sound of the tune", choices=_words_of(each for each in SOUNDS if each != DRUM_SOUND)),
+    Field("loudness", "Loudness", choices=_words_of(LOUDNESS)),
+    Field("chords", "Chords", "Chords, as steps of the key", show=_chords_shown, read=_chords,
+          example="let them be chosen; or steps, such as 1 4 5 1"),
+    Field("words", "Words", "Whether there are words", after="a syllable under each note"),
+)  # fmt: skip
 
 
 class RecipeForm(QWidget):
@@ -54,18 +86,11 @@ class RecipeForm(QWidget):
         self.level.setTickPosition(QSlider.TickPosition.TicksBelow)
         self.level_said = PlainLabel()
         self.key = QComboBox()
-        self.meter = QComboBox()
-        self.form = QComboBox()
-        self.second = QComboBox()
-        self.sound = QComboBox()
-        self.loudness = QComboBox()
-        self.bars, self.tempo, self.leap, self.rests = (QSpinBox() for _ in range(4))
+        self.bars = QSpinBox()
         self.keys = NoteKeys(look)
         self.keys_said = PlainLabel()
         self.lengths = {length: QPushButton(sign) for length, sign in _LENGTHS.items()}
-        self.title = QLineEdit()
-        self.chords = QLineEdit()
-        self.words = QCheckBox("a syllable under each note")
+        self.rest = FieldForm(_MORE, self._recipe)
         self.more = QPushButton("More")
         self.more.setCheckable(True)
         self._describe()
@@ -83,27 +108,10 @@ class RecipeForm(QWidget):
         self._recipe = recipe
         self._filling = True
         self.key.setCurrentText(recipe.key)
-        for box, text in (
-            (self.meter, recipe.meter),
-            (self.form, recipe.form),
-            (self.second, recipe.accompaniment),
-            (self.sound, recipe.sound),
-            (self.loudness, recipe.loudness),
-        ):
-            box.setCurrentText(text)
-        for number, value in (
-            (self.bars, recipe.bars),
-            (self.tempo, recipe.tempo),
-            (self.leap, recipe.longest_leap),
-            (self.rests, recipe.rests),
-        ):
-            number.setValue(value)
-        for field, words in ((self.title, recipe.title), (self.chords, " ".join(map(str, recipe.chords)))):
-            if field.text().strip() != words:
-                field.setText(words)
+        self.bars.setValue(recipe.bars)
+        self.rest.show_values(recipe)
         for length, button in self.lengths.items():
             button.setChecked(length in recipe.lengths)
-        self.words.setChecked(recipe.words)
         level = next((level for level in LEVELS if self._at_level(level) == recipe), None)
         if level is not None:
             self.level.setValue(level)
@@ -119,7 +127,7 @@ class RecipeForm(QWidget):
         self.level_said.setMinimumWidth(look.px(34))
         self.level_said.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._plain.setVerticalSpacing(look.px(5))
-        self._rest.setVerticalSpacing(look.px(5))
+        self.rest.rows.setVerticalSpacing(look.px(5))
         for button in self.lengths.values():
             button.setStyleSheet(f"padding: {look.px(3)}px {look.px(2)}px;")
             button.setMinimumWidth(look.px(28))
@@ -130,20 +138,8 @@ class RecipeForm(QWidget):
         self.key.setEditable(True)
         self.key.addItems(_KEYS)
         self.key.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        self.meter.addItems(_METERS)
-        self.form.addItems(FORMS)
-        self.second.addItems(ACCOMPANIMENTS)
-        self.sound.addItems([sound for sound in SOUNDS if sound != DRUM_SOUND])
-        self.loudness.addItems(LOUDNESS)
-        for box in (self.key, self.meter, self.form, self.second, self.sound, self.loudness):
-            plain_box(box)
+        plain_box(self.key)
         self.bars.setRange(2, 64)
-        self.tempo.setRange(20, 300)
-        self.leap.setRange(1, 14)
-        self.leap.setSuffix(" steps")
-        self.rests.setRange(0, 50)
-        self.rests.setSuffix(" in 100 notes")
-        self.chords.setPlaceholderText("let them be chosen; or steps, such as 1 4 5 1")
         for button in self.lengths.values():
             button.setCheckable(True)
             button.setObjectName("voiceToggle")
@@ -151,17 +147,6 @@ class RecipeForm(QWidget):
             (self.level, "Difficulty, from 1 to 8: it sets the rest"),
             (self.key, "Key or scale"),
             (self.bars, "How many bars"),
-            (self.meter, "Meter"),
-            (self.form, "Form: which sections come again"),
-            (self.second, "Second voice"),
-            (self.sound, "Sound of the tune"),
-            (self.loudness, "Loudness"),
-            (self.tempo, "Beats a minute"),
-            (self.leap, "The longest leap"),
-            (self.rests, "How many notes are rests"),
-            (self.title, "Title; a number follows"),
-            (self.chords, "Chords, as steps of the key"),
-            (self.words, "Whether there are words"),
             (self.more, "Show everything that a recipe can say"),
             *((button, f"Notes of {length} beats") for length, button in self.lengths.items()),
         )
@@ -169,7 +154,6 @@ class RecipeForm(QWidget):
     def _lay_out(self) -> None:
         self._column = QVBoxLayout(self)
         self._plain = PlainForm()
-        self._more = QWidget()
         level = QHBoxLayout()
         lengths = QHBoxLayout()
         keys = QHBoxLayout()
@@ -191,40 +175,20 @@ class RecipeForm(QWidget):
         notes.addWidget(self.more)
         self._column.addLayout(notes)
         self._column.addWidget(self.keys)
-        self._rest = PlainForm(self._more)
-        self._rest.setContentsMargins(0, 0, 0, 0)
-        for name, widget in (
-            ("Title", self.title),
-            ("Meter", self.meter),
-            ("Tempo", self.tempo),
-            ("Form", self.form),
-            ("Longest leap", self.leap),
-            ("Rests", self.rests),
-            ("Second voice", self.second),
-            ("Sound", self.sound),
-            ("Loudness", self.loudness),
-            ("Chords", self.chords),
-            ("Words", self.words),
-        ):
-            self._rest.addRow(name, widget)
-        self._column.addWidget(self._more)
+        self.rest.rows.setContentsMargins(0, 0, 0, 0)
+        self._column.addWidget(self.rest)
         self._column.addStretch(1)
-        self._more.hide()
+        self.rest.hide()
 
     def _connect(self) -> None:
         self.level.valueChanged.connect(self._use_level)
         self.key.currentTextChanged.connect(self._use_key)
         self.keys.toggled.connect(self._toggle_note)
-        self.more.toggled.connect(self._more.setVisible)
-        for box in (self.meter, self.form, self.second, self.sound, self.loudness):
-            box.currentTextChanged.connect(self._take)
-        for number in (self.bars, self.tempo, self.leap, self.rests):
-            number.valueChanged.connect(self._take)
-        for field in (self.title, self.chords):
-            field.textChanged.connect(self._take)
+        self.more.toggled.connect(self.rest.setVisible)
+        self.bars.valueChanged.connect(self._take)
+        self.rest.changed.connect(self._take)
         for button in self.lengths.values():
             button.toggled.connect(self._take)
-        self.words.toggled.connect(self._take)
 
     # Changing
 
@@ -243,22 +207,7 @@ class RecipeForm(QWidget):
         ]
         if set(lengths) == set(before):
             lengths = list(self._recipe.lengths)
-        chords = [int(step) if step.isdigit() else 0 for step in self.chords.text().replace(",", " ").split()]
-        self._change(
-            title=self.title.text().strip() or Recipe().title,
-            lengths=tuple(lengths),
-            bars=self.bars.value(),
-            tempo=self.tempo.value(),
-            longest_leap=self.leap.value(),
-            rests=self.rests.value(),
-            meter=self.meter.currentText(),
-            form=self.form.currentText(),
-            accompaniment=self.second.currentText(),
-            sound=self.sound.currentText(),
-            loudness=self.loudness.currentText(),
-            chords=tuple(chords),
-            words=self.words.isChecked(),
-        )
+        self._change(lengths=tuple(lengths), bars=self.bars.value(), **self.rest.values)
 
     def _change(self, **values: object) -> None:
         new = replace(self._recipe, **values)  # type: ignore[arg-type]
@@ -275,17 +224,7 @@ class RecipeForm(QWidget):
         self.changed.emit()
 
     def _at_level(self, level: int) -> Recipe:
-        old = self._recipe
-        return replace(
-            for_level(level),
-            bars=old.bars,
-            meter=old.meter,
-            form=old.form,
-            accompaniment=old.accompaniment,
-            sound=old.sound,
-            loudness=old.loudness,
-            words=old.words,
-        )
+        return replace(for_level(level), **{key: getattr(self._recipe, key) for key in _KEPT_AT_EVERY_LEVEL})
 
     def _use_key(self, name: str) -> None:
         """Another key takes the range with it."""

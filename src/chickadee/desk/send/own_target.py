@@ -3,34 +3,31 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 
-from platformdirs import user_config_path
 from PyQt6.QtWidgets import (
-    QCheckBox,
     QDialog,
     QDialogButtonBox,
-    QDoubleSpinBox,
     QHBoxLayout,
     QLineEdit,
     QPlainTextEdit,
     QPushButton,
-    QSpinBox,
     QTabWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from ...boards.catalogue import BESIDE
+from ...boards.catalogue import save_own
 from ...boards.fitting import fitted
 from ...boards.packing import packed
 from ...boards.target import Limits, ListLayout, Target, TargetFault, read_target, written_target
 from ...boards.template import FIELDS
-from ...files import FileFault, write_text
+from ...files import FileFault
 from ...sheet import read
 from ...song import Song
+from ..field_form import Field, FieldForm
 from ..plain_dialogs import PlainForm
 from ..plain_text import PlainLabel
 
@@ -38,32 +35,73 @@ __all__ = ["OwnTargetDialog"]
 
 _SAMPLE = "C4 E4 rest=1/2 G4=3/2 |"
 _FIRST = ListLayout("{number} {beats}", rest="0 {beats}", between=" ", wrap=8)
-_IN_LIST = {
-    "open": "Before the list",
-    "entry": "A note",
-    "rest": "A rest",
-    "held": "A note held on",
-    "jump": "A jump back",
-    "sound": "A change of sound",
-    "between": "Between entries",
-    "indent": "Before further lines",
-    "close": "After the list",
-}
-_AROUND = {
-    "title": "Title",
-    "suffix": "Suffix of its file",
-    "head": "Before everything",
-    "line": "Before each line’s lists",
-    "join": "Between two lines",
-    "foot": "After everything",
-}
-_PITCHES = {"lowest": "Lowest pitch", "highest": "Highest pitch"}
-_COUNTS = {
-    "tones": ("Tones at once (0: any)", 99),
-    "longest": ("Longest, in ticks (0: any)", 9999),
-    "cells": ("Cells (0: any)", 99_999),
-}
 _MOST_LISTS = 9
+
+
+def _shown(text: str) -> str:
+    return text.replace("\\", "\\\\").replace("\n", "\\n")
+
+
+def _meant(text: str) -> str:
+    return re.sub(r"\\(.)", lambda found: {"n": "\n"}.get(found[1], found[1]), text)
+
+
+def _template(key: str, label: str) -> Field:
+    return Field(key, label, show=_shown, read=_meant)
+
+
+def _words(text: str) -> tuple[str, ...]:
+    return tuple(text.replace(",", " ").split())
+
+
+def _codes(text: str) -> dict[str, int]:
+    """Sounds with their codes, as in ``flute = 55``. Raises TargetFault."""
+    found = {}
+    for part in filter(None, map(str.strip, text.split(","))):
+        sound, sign, code = part.rpartition("=")
+        if not sign or re.fullmatch(r"\s*-?[0-9]{1,9}\s*", code) is None:
+            raise TargetFault(f"“{part[:20]}” is no sound with its code, such as flute = 55.")
+        found[sound.strip()] = int(code)
+    return found
+
+
+def _codes_shown(codes: Mapping[str, int]) -> str:
+    return ", ".join(f"{sound} = {code}" for sound, code in codes.items())
+
+
+_IN_LIST = (
+    _template("open", "Before the list"),
+    _template("entry", "A note"),
+    _template("rest", "A rest"),
+    _template("held", "A note held on"),
+    _template("jump", "A jump back"),
+    _template("sound", "A change of sound"),
+    _template("between", "Between entries"),
+    _template("indent", "Before further lines"),
+    _template("close", "After the list"),
+    Field("wrap", "Entries in a line (0: all)", limits=(0, 999)),
+)
+_AROUND = (
+    _template("title", "Title"),
+    _template("suffix", "Suffix of its file"),
+    _template("head", "Before everything"),
+    _template("line", "Before each line’s lists"),
+    _template("join", "Between two lines"),
+    _template("foot", "After everything"),
+    Field("minus", "Taken from the number for {code}", limits=(-999, 999)),
+    Field("wait", "Added to each length", limits=(-10_000, 10_000), after=" ms"),
+    Field("pitches", "Pitches that {place} counts in", show=" ".join, read=_words),
+    Field("sounds", "Codes of sounds", example="flute = 55, square = 51", show=_codes_shown, read=_codes),
+    Field("drums", "Drums", after="too, as MIDI numbers"),
+)
+_LIMITS = (
+    Field("lowest", "Lowest pitch"),
+    Field("highest", "Highest pitch"),
+    Field("shortest", "Shortest tick", limits=(0, 10_000), after=" ms"),
+    Field("tones", "Tones at once (0: any)", limits=(0, 99)),
+    Field("longest", "Longest, in ticks (0: any)", limits=(0, 9999)),
+    Field("cells", "Cells (0: any)", limits=(0, 99_999)),
+)
 
 
 class OwnTargetDialog(QDialog):
@@ -75,11 +113,13 @@ class OwnTargetDialog(QDialog):
         self._song = song if song.notes else read(_SAMPLE).song
         self._folder = folder
         self.saved: str | None = None
-        self.name = _line("mine", "Name of the target")
+        self.name = QLineEdit("mine")
+        self.name.setAccessibleName("Name of the target")
         self.tabs = QTabWidget()
-        self.lists: list[_ListPage] = []
-        self.around = _AroundPage(self._show)
-        self.limits = _LimitsPage(self._show)
+        begin = like or Target("mine", "Mine", (_FIRST,))
+        self.lists: list[FieldForm] = []
+        self.around = FieldForm(_AROUND, begin)
+        self.limits = FieldForm(_LIMITS, begin.limits)
         self.more = QPushButton("One more list")
         self.fewer = QPushButton("One list less")
         self.sample = QPlainTextEdit()
@@ -87,9 +127,6 @@ class OwnTargetDialog(QDialog):
         self.sample.setAccessibleName("The tune for this target")
         self.said = PlainLabel()
         self.said.setWordWrap(True)
-        begin = like or Target("mine", "Mine", (_FIRST,))
-        self.around.fill(begin if like is not None else replace(begin, title="Mine"))
-        self.limits.fill(begin.limits)
         for layout in begin.lists:
             self._add_list(layout)
         self._lay_out()
@@ -99,12 +136,13 @@ class OwnTargetDialog(QDialog):
     def target(self) -> Target:
         """The target in the fields. Raises TargetFault."""
         name = self.name.text() or "mine"
-        lists = tuple(page.layout_of_list for page in self.lists)
-        described = self.around.described(name, lists, self.limits.limits)
+        lists = tuple(ListLayout(**page.values) for page in self.lists)
+        described = Target(name, lists=lists, limits=Limits(**self.limits.values), **self.around.values)
         return read_target(written_target(described), name)
 
     def _add_list(self, layout: ListLayout) -> None:
-        page = _ListPage(layout, self._show)
+        page = FieldForm(_IN_LIST, layout)
+        page.changed.connect(self._show)
         self.lists.append(page)
         self.tabs.insertTab(len(self.lists) - 1, page, f"List {len(self.lists)}")
 
@@ -151,7 +189,8 @@ class OwnTargetDialog(QDialog):
         column.addLayout(row, 1)
         column.addWidget(known)
         column.addWidget(buttons)
-        self.name.textChanged.connect(self._show)
+        for tell in (self.name.textChanged, self.around.changed, self.limits.changed):
+            tell.connect(self._show)
         self.more.clicked.connect(self._add_another)
         self.fewer.clicked.connect(self._take_last)
         self.resize(900, 600)
@@ -168,168 +207,9 @@ class OwnTargetDialog(QDialog):
             self.said.setText(str(fault))
 
     def _save(self) -> None:
-        name = re.sub(r"[^\w-]+", "-", self.name.text()).strip("-")
-        if not name:
-            self.said.setText("Please give the target a name of letters and digits.")
-            return
-        goal = (
-            self._folder / f"{name}{BESIDE}"
-            if self._folder
-            else (user_config_path("chickadee") / "targets" / f"{name}.toml")
-        )
         try:
-            target = self.target
-            goal.parent.mkdir(parents=True, exist_ok=True)
-            write_text(goal, written_target(target))
+            self.saved = save_own(replace(self.target, id=self.name.text()), self._folder)
         except (TargetFault, FileFault) as fault:
             self.said.setText(str(fault))
-            return
-        except OSError as fault:
-            self.said.setText(f"{goal}: {fault.strerror}.")
-            return
-        self.saved = name
-        self.accept()
-
-
-class _ListPage(QWidget):
-    """Every field of one list."""
-
-    def __init__(self, layout: ListLayout, changed: Callable[[], None]) -> None:
-        super().__init__()
-        self.texts = {key: _line(_shown(getattr(layout, key)), label) for key, label in _IN_LIST.items()}
-        self.wrap = QSpinBox()
-        self.wrap.setRange(0, 999)
-        self.wrap.setValue(layout.wrap)
-        form = PlainForm(self)
-        for key, label in _IN_LIST.items():
-            form.addRow(label, self.texts[key])
-            self.texts[key].textChanged.connect(changed)
-        form.addRow("Entries in a line (0: all)", self.wrap)
-        self.wrap.valueChanged.connect(changed)
-
-    @property
-    def layout_of_list(self) -> ListLayout:
-        """The list that the fields describe."""
-        return ListLayout(wrap=self.wrap.value(), **{key: _meant(field.text()) for key, field in self.texts.items()})
-
-
-class _AroundPage(QWidget):
-    """The page of the text around the lists, and of the meaning of numbers in them."""
-
-    def __init__(self, changed: Callable[[], None]) -> None:
-        super().__init__()
-        self.texts = {key: _line("", label) for key, label in _AROUND.items()}
-        self.minus = QSpinBox()
-        self.minus.setRange(-999, 999)
-        self.wait = QDoubleSpinBox()
-        self.wait.setRange(-10_000, 10_000)
-        self.wait.setSuffix(" ms")
-        self.pitches = _line("", "Pitches that place counts in")
-        self.drums = QCheckBox("Drums too, as MIDI numbers")
-        self.sounds = _line("", "Codes of sounds")
-        self.sounds.setPlaceholderText("flute = 55, square = 51")
-        form = PlainForm(self)
-        for key, label in _AROUND.items():
-            form.addRow(label, self.texts[key])
-        form.addRow("Taken from the number for {code}", self.minus)
-        form.addRow("Added to each length", self.wait)
-        form.addRow("Pitches that {place} counts in", self.pitches)
-        form.addRow("Codes of sounds", self.sounds)
-        form.addRow(self.drums)
-        for field in (*self.texts.values(), self.pitches, self.sounds):
-            field.textChanged.connect(changed)
-        for box in (self.minus, self.wait):
-            box.valueChanged.connect(changed)
-        self.drums.toggled.connect(changed)
-
-    def fill(self, target: Target) -> None:
-        """Show what a target says."""
-        for key, field in self.texts.items():
-            field.setText(_shown(getattr(target, key)))
-            field.setCursorPosition(0)
-        self.minus.setValue(target.minus)
-        self.wait.setValue(target.wait)
-        self.pitches.setText(" ".join(target.pitches))
-        self.drums.setChecked(target.drums)
-        self.sounds.setText(", ".join(f"{sound} = {code}" for sound, code in target.sounds.items()))
-
-    def described(self, name: str, lists: tuple[ListLayout, ...], limits: Limits) -> Target:
-        """The target with some lists and limits. Raises TargetFault."""
-        texts = {key: _meant(field.text()) for key, field in self.texts.items()}
-        return Target(
-            name,
-            lists=lists,
-            limits=limits,
-            minus=self.minus.value(),
-            wait=self.wait.value(),
-            pitches=tuple(self.pitches.text().replace(",", " ").split()),
-            drums=self.drums.isChecked(),
-            sounds=_codes(self.sounds.text()),
-            **texts,
-        )
-
-
-class _LimitsPage(QWidget):
-    """The page of a board's limits."""
-
-    def __init__(self, changed: Callable[[], None]) -> None:
-        super().__init__()
-        self.pitches = {key: _line("", label) for key, label in _PITCHES.items()}
-        self.shortest = QDoubleSpinBox()
-        self.shortest.setRange(0, 10_000)
-        self.shortest.setSuffix(" ms")
-        self.counts = {key: QSpinBox() for key in _COUNTS}
-        form = PlainForm(self)
-        for key, label in _PITCHES.items():
-            form.addRow(label, self.pitches[key])
-            self.pitches[key].textChanged.connect(changed)
-        form.addRow("Shortest tick", self.shortest)
-        self.shortest.valueChanged.connect(changed)
-        for key, (label, most) in _COUNTS.items():
-            self.counts[key].setRange(0, most)
-            form.addRow(label, self.counts[key])
-            self.counts[key].valueChanged.connect(changed)
-
-    def fill(self, limits: Limits) -> None:
-        """Show limits."""
-        for key, field in self.pitches.items():
-            field.setText(getattr(limits, key))
-        self.shortest.setValue(limits.shortest)
-        for key, box in self.counts.items():
-            box.setValue(getattr(limits, key))
-
-    @property
-    def limits(self) -> Limits:
-        """The limits that the fields describe."""
-        counts = {key: box.value() for key, box in self.counts.items()}
-        return Limits(
-            lowest=self.pitches["lowest"].text(),
-            highest=self.pitches["highest"].text(),
-            shortest=self.shortest.value(),
-            **counts,
-        )
-
-
-def _codes(text: str) -> dict[str, int]:
-    """Sounds with their codes, as in ``flute = 55``. Raises TargetFault."""
-    found = {}
-    for part in filter(None, map(str.strip, text.split(","))):
-        sound, sign, code = part.rpartition("=")
-        if not sign or re.fullmatch(r"\s*-?[0-9]{1,9}\s*", code) is None:
-            raise TargetFault(f"“{part[:20]}” is no sound with its code, such as flute = 55.")
-        found[sound.strip()] = int(code)
-    return found
-
-
-def _line(text: str, label: str) -> QLineEdit:
-    field = QLineEdit(text)
-    field.setAccessibleName(label)
-    return field
-
-
-def _shown(text: str) -> str:
-    return text.replace("\\", "\\\\").replace("\n", "\\n")
-
-
-def _meant(text: str) -> str:
-    return re.sub(r"\\(.)", lambda found: {"n": "\n"}.get(found[1], found[1]), text)
+        else:
+            self.accept()
