@@ -76,8 +76,8 @@ def tables() -> dict[str, str]:
         "programs": table("target, is", _targets(board=False)),
         "boards": table("target, is, pitches, tones, longest, cells", _targets(board=True)),
         "board files": "\n".join(
-            f"`{name}.toml`:\n\n" + "".join(f"    {line}\n" if line else "\n" for line in text.strip().split("\n"))
-            for name, text in shipped().items() if "-" not in name),
+            f"`{name}.toml`:\n\n" + "".join(f"    {line}\n" if line else "\n" for line in board.text.strip().split("\n"))
+            for name, board in shipped().items() if "-" not in name),
     }  # fmt: skip
 
 
@@ -100,8 +100,7 @@ def _keys(kind: type) -> Iterable[list[str]]:
 
 
 def _targets(board: bool) -> Iterable[list[str]]:
-    for name, text in shipped().items():
-        found = target.read_target(text, name)
+    for name, found in shipped().items():
         limits = found.limits
         if found.is_board is board:
             row = [f"`{name}`", found.title]

@@ -168,8 +168,7 @@ def _own(path: str, changed: int) -> Target:
 
 @lru_cache(1)
 def _shipped() -> tuple[Target, ...]:
-    targets = [read_target(text, name) for name, text in shipped().items()]
-    return tuple(target for target in targets if target.is_board or target.suffix == ".csv")
+    return tuple(target for target in shipped().values() if target.is_board or target.suffix == ".csv")
 
 
 def _is_telling(target: Target) -> bool:

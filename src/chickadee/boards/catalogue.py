@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
+from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
 from platformdirs import user_config_path
 
 from ..files import FileFault, as_reason, is_file, read_text, regular_files, write_text
+from .languages import list_targets
 from .target import Target, TargetFault, read_target, written_target
 
 __all__ = ["own_targets", "save_own", "shipped", "target_called", "target_names"]
@@ -20,11 +22,13 @@ def _settings_folder() -> Path:
     return user_config_path("chickadee") / "targets"
 
 
-def shipped() -> dict[str, str]:
-    """The text of each target that ships, by its name."""
+@cache
+def shipped() -> dict[str, Target]:
+    """The targets that come with the program, by name: lists in languages, tables and boards."""
     folder = files("chickadee.boards") / "targets"
-    found = {each.name.removesuffix(".toml"): each for each in folder.iterdir() if each.name.endswith(".toml")}
-    return {name: found[name].read_text("utf-8") for name in sorted(found)}
+    texts = {each.name.removesuffix(".toml"): each for each in folder.iterdir() if each.name.endswith(".toml")}
+    found = list_targets() | {name: read_target(text.read_text("utf-8"), name) for name, text in texts.items()}
+    return dict(sorted(found.items()))
 
 
 def own_targets(folder: Path | None) -> dict[str, Path]:
@@ -71,4 +75,4 @@ def target_called(name: str, folder: Path | None = None) -> Target:
     ours = shipped()
     if name not in ours:
         raise TargetFault(f"There is no target called {name}; “chickadee send --list” names those there are.")
-    return read_target(ours[name], name)
+    return ours[name]
