@@ -108,7 +108,7 @@ def test_sound_is_an_array_of_frames():
         (lambda: chickadee.scale(5), "not int"),
         (lambda: chickadee.write(READING, 5), "file's name"),
         (lambda: chickadee.render(READING, rate="x"), "whole number of frames"),
-        (lambda: chickadee.compare(READING, "attempts"), "list of readings or songs"),
+        (lambda: chickadee.compare(READING, "attempts"), "list of readings, songs or files"),
         (lambda: chickadee.compare(READING, [5]), "not int"),
         (lambda: chickadee.frequency("A4"), "MIDI number"),
     ],

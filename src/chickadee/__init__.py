@@ -19,8 +19,11 @@ from typing import TYPE_CHECKING
 from .version import VERSION
 
 if TYPE_CHECKING:
+    from .checks import Profile
+    from .comparison import Verdict
     from .faults import InputFault
     from .files import FileFault
+    from .lessons import Sent, handout_pages, listen, practice_tunes, send, tidy
     from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose
     from .outgoing import write
     from .sheet import CannotEdit, Finding, Reading
@@ -29,14 +32,17 @@ if TYPE_CHECKING:
 
 __all__ = [
     "CannotEdit", "Chord", "FileFault", "Finding", "InputFault", "Interval", "Key", "Note", "NoteRow", "Pitch",
-    "Reading", "Song", "check", "compare", "frequency", "notes", "open", "read", "render", "scale", "transpose",
-    "write",
+    "Profile", "Reading", "Sent", "Song", "Verdict", "check", "compare", "frequency", "handout_pages", "listen",
+    "notes", "open", "practice_tunes", "read", "render", "scale", "send", "tidy", "transpose", "write",
 ]  # fmt: skip
 __version__ = VERSION
 
 _HOMES = {
+    "checks": ("Profile",),
+    "comparison": ("Verdict",),
     "faults": ("InputFault",),
     "files": ("FileFault",),
+    "lessons": ("Sent", "handout_pages", "listen", "practice_tunes", "send", "tidy"),
     "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"),
     "outgoing": ("write",),
     "sheet": ("CannotEdit", "Finding", "Reading"),

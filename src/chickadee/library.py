@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from operator import itemgetter
@@ -49,14 +49,24 @@ def read(text: str) -> Reading:
     return checked_reading(text.removeprefix("\ufeff"))
 
 
-def open(path: str | Path) -> Reading:
-    """The reading of a tune's file, a sheet or of any other form, which is written as a sheet, every time as it is.
+def open(
+    path: str | Path,
+    *,
+    form: str | None = None,
+    snap: str | Fraction | None = None,
+    phrases: bool = False,
+    voices: Collection[int] | None = None,
+) -> Reading:
+    """The reading of a tune's file: a sheet, or a file of any other form, which is written as a sheet.
 
-    Raises FileFault, with one sentence, where it cannot be read.
+    ``form`` names the form where the content does not say: sheet, midi, musicxml, table or list. Times stay as they
+    are unless ``snap`` is ``"auto"`` or a part of a beat; bars that come again become ``phrases`` if wanted;
+    ``voices`` are those to take, counted from 1. Raises FileFault, with one sentence, where it cannot be read.
     """
     if not isinstance(path, str | Path):
         raise TypeError(f"open takes a file's name, not {_kind(path)}")
-    return checked_reading(arranged(read_any(path), snap=None, phrases=False).text)
+    found = read_any(path, Form(form) if form is not None else None)
+    return checked_reading(arranged(found, snap, phrases, voices).text)
 
 
 def transpose(
@@ -98,24 +108,26 @@ def check(reading: Reading, profile: Profile = USUAL) -> tuple[Finding, ...]:
     return checked_reading(reading.text, profile).findings
 
 
-def compare(model: Reading | Song, attempts: Iterable[Reading | Song]) -> list[Comparison]:
-    """Judge attempts against a model, each by itself.
+def compare(model: Reading | Song, attempts: Iterable[Reading | Song | str | Path]) -> list[Comparison]:
+    """Judge attempts against a model, each by itself; a file's name stands for that file, of any form.
 
     >>> model, attempt = read("C4 D4 E4=2"), read("C4 D4 F4=2")
     >>> [(judged.verdict.value, judged.sentence) for judged in compare(model, [attempt])]
     [('differs', '1 difference, at bar 1 beat 3: F4 for E4.')]
 
-    Raises TypeError for anything but readings and songs.
+    Raises TypeError for anything but readings, songs and files' names, FileFault for files that cannot be read.
     """
     from .comparison import Model, compared
 
     if isinstance(attempts, str | bytes) or not isinstance(attempts, Iterable):
-        raise TypeError(f"compare takes a list of readings or songs, not {_kind(attempts)}; open gives one")
+        raise TypeError(f"compare takes a list of readings, songs or files, not {_kind(attempts)}")
     wanted = Model(song_of(model, "compare"))
     return [compared(wanted, _as_found(attempt)) for attempt in attempts]
 
 
-def _as_found(attempt: Reading | Song) -> Imported:
+def _as_found(attempt: Reading | Song | str | Path) -> Imported:
+    if isinstance(attempt, str | Path):
+        return read_any(attempt)
     if isinstance(attempt, Reading):
         return found_in_sheet(attempt, Form.SHEET)
     return Imported(song_of(attempt, "compare"), Form.SHEET)
@@ -138,17 +150,17 @@ class NoteRow:
 
     >>> row = notes(read("tempo: 60\\nrest C4=1/2"))[0]
     >>> row.name, row.number, row.beat, row.length_beats, row.start_seconds
-    ('C4', 60, '2', '1/2', 1.0)
+    ('C4', 60, Fraction(2, 1), Fraction(1, 2), 1.0)
     """
 
     voice: str
     bar: int
     """The first whole bar is 1, a pickup 0."""
-    beat: str
-    """Inside its bar, counted from 1: an exact fraction, as text."""
-    start_beats: str
-    """From the tune's start, in beats of the opening meter, as text."""
-    length_beats: str
+    beat: Fraction
+    """Inside its bar, counted from 1."""
+    start_beats: Fraction
+    """From the tune's start, in beats of the opening meter."""
+    length_beats: Fraction
     """As written, holds joined."""
     start_seconds: float
     length_seconds: float
@@ -225,9 +237,9 @@ def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:
     return NoteRow(
         voice=voice.name,
         bar=place.bar,
-        beat=str(place.beat),
-        start_beats=str(Fraction(note.start, beat)),
-        length_beats=str(Fraction(note.length, beat)),
+        beat=place.beat,
+        start_beats=Fraction(note.start, beat),
+        length_beats=Fraction(note.length, beat),
         start_seconds=round(start, 3),
         length_seconds=round(end - start, 3),
         name=voice.name_of(note) if voice.is_drums else note.pitch.text,
@@ -246,11 +258,11 @@ def _rest_row(reading: Reading, index: int, rest: Event) -> NoteRow:
     beat = song.meter.beat_ticks
     first, last = (float(song.tempo.seconds(tick)) for tick in (rest.tick, end))
     line, column = reading.place(rest.start)
-    starts = str(Fraction(rest.tick, beat))
-    lasts = str(Fraction(rest.length, beat))
+    starts = Fraction(rest.tick, beat)
+    lasts = Fraction(rest.length, beat)
     seconds = round(first, 3), round(last - first, 3)
     name = song.voices[index].name
-    return NoteRow(name, place.bar, str(place.beat), starts, lasts, *seconds, "rest", None, None, None, line, column)
+    return NoteRow(name, place.bar, place.beat, starts, lasts, *seconds, "rest", None, None, None, line, column)
 
 
 def _kind(thing: object) -> str:

@@ -86,7 +86,7 @@ class _Fitting:
         every = range(len(song.voices)) if target.drums else None
         self.lines = lines_of(song, every if voices is None else voices)
         self.lost: list[Loss] = []
-        self._moved_from: dict[int, Note] = {}  # by the identity of a moved note: it may equal another of the song
+        self._moved_from: dict[Note, Note] = {}
         self.tick = 0
         if target.is_in_ticks or self.limits.shortest:
             self.tick = tick or tick_choices(song, self.lines, self.limits.shortest)[0].ticks
@@ -107,7 +107,7 @@ class _Fitting:
 
     def _original(self, note: Note) -> Note:
         """A note of the song, where it was moved since."""
-        return self._moved_from.get(id(note), note)
+        return self._moved_from.get(note, note)
 
     def _named(self, note: Note) -> str:
         place = self.song.grid.place(note.start)
@@ -192,7 +192,7 @@ class _Fitting:
         count = f"{abs(by)} octave{'s' if abs(by) > 1 else ''}"
         self._lose("octave", f"{self._named(note)} is moved {'up' if by > 0 else 'down'} {count}.", note)
         moved = note._replace(number=note.number + _OCTAVE * by, pitch=note.pitch.name.at(note.pitch.octave + by))
-        self._moved_from[id(moved)] = self._original(note)
+        self._moved_from[moved] = self._original(note)
         return moved
 
     # Time

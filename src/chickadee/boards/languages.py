@@ -17,8 +17,11 @@ _SHAPES = {
     "lists": "frequencies and seconds, two lists",
     "records": "records",
 }
-_HERTZ, _SECONDS, _BEATS = "{hertz}", "{seconds}", "{beats}"
-_NAME, _NUMBER = '"{name}"', "{number}"
+_HERTZ = "{hertz}"
+_SECONDS = "{seconds}"
+_BEATS = "{beats}"
+_NAME = '"{name}"'
+_NUMBER = "{number}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from dataclasses import asdict, fields
+from fractions import Fraction
 from typing import Any
 
 import click
@@ -16,7 +18,7 @@ from ..sheet import Reading
 from .status import as_form, music_status, opened
 from .terminal import say_text
 
-__all__ = ["notes", "summary", "table"]
+__all__ = ["notes", "records_of", "summary", "table"]
 
 _SHOWN = (
     "bar",
@@ -41,7 +43,7 @@ _SHOWN = (
 def notes(file: str, output: str | None, rests: bool, form: str | None) -> int:
     """List every sounding note of FILE, in order of start, then voice, then number."""
     reading = opened(file, form=form)
-    records = [asdict(row) for row in library.notes(reading, rests)]
+    records = records_of(library.notes(reading, rests))
     if output == "json":
         click.echo(json.dumps(summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
     elif output == "csv":
@@ -49,6 +51,14 @@ def notes(file: str, output: str | None, rests: bool, form: str | None) -> int:
     elif records:
         click.echo(table(records))
     return music_status(file, reading)
+
+
+def records_of(rows: Iterable[NoteRow]) -> list[dict[str, Any]]:
+    """Notes as JSON can hold them: fractions of beats are texts."""
+    return [
+        {name: str(value) if isinstance(value, Fraction) else value for name, value in asdict(row).items()}
+        for row in rows
+    ]
 
 
 def summary(reading: Reading) -> dict[str, object]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-from dataclasses import asdict
 from fractions import Fraction
 from pathlib import Path
 
@@ -20,7 +19,7 @@ from ..files import FileFault, write_text
 from ..sheet.writing import write_song
 from ..song import Song
 from ..theory import read_pitch_name
-from .notes import summary, table
+from .notes import records_of, summary, table
 from .refusal import Refused
 from .status import as_form, goal_of, opened_song
 from .terminal import say_line, say_text
@@ -171,7 +170,7 @@ def _record(fit: Fitted) -> dict[str, object]:
 def _simulate(fit: Fitted, as_json: bool) -> int:
     song = simulation([packed(fit, board) for board in fit.boards], fit)
     reading = library.read(write_song(song))
-    records = [asdict(row) for row in library.notes(reading)]
+    records = records_of(library.notes(reading))
     if as_json:
         click.echo(json.dumps(summary(reading) | {"notes": records}, ensure_ascii=False, indent=2))
     else:

@@ -1,0 +1,112 @@
+"""The library's way to the classroom: tunes for boards and programs, pages, practice tunes, recordings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from .checks import checked_reading
+from .outgoing import song_of
+from .sheet import Reading
+from .sheet.tidy import tidy as tidied
+from .song import Song
+
+if TYPE_CHECKING:
+    from .boards.fitting import Loss
+    from .boards.target import Target
+    from .hearing.notes import HeardNote
+    from .ideas.recipe import Recipe
+
+__all__ = ["Sent", "handout_pages", "listen", "practice_tunes", "send", "tidy"]
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """A tune as a target wants it."""
+
+    texts: tuple[str, ...]
+    """The text of each board; one where the target is a program."""
+    lost: tuple[Loss, ...]
+    """All that the target cannot take."""
+
+
+def send(tune: Reading | Song, target: str | Target) -> Sent:
+    """A tune for a program or a board; the target is named as by ``chickadee send --list``.
+
+    >>> from chickadee import read
+    >>> print(send(read("C4 E4=2"), "python-pairs").texts[0].strip())
+    # Tune
+    tune = [
+        (60, 1), (64, 2)]
+
+    Raises TargetFault for a name that is none, and FileFault for a target's file that cannot be read.
+    """
+    from .boards.catalogue import target_called
+    from .boards.fitting import fitted
+    from .boards.packing import packed
+
+    song = song_of(tune, "send")
+    fit = fitted(song, target_called(target) if isinstance(target, str) else target)
+    return Sent(tuple(packed(fit, board) for board in fit.boards), fit.lost)
+
+
+def handout_pages(
+    tune: Reading | Song, page: str = "tune", title: str | None = None, answers: bool = False
+) -> list[str]:
+    """The pages of a handout as SVG texts; ``page`` is one of the kinds of ``chickadee handout --page``.
+
+    >>> from chickadee import read
+    >>> len(handout_pages(read("C4 D4 E4"), "worksheet"))
+    1
+
+    Raises HandoutFault where there is nothing to put on a page, ValueError for a kind that is none.
+    """
+    from .handout.pages import PAGES, pages_of
+    from .handout.request import Request
+    from .handout.svg import svg_of
+
+    song = song_of(tune, "handout_pages")
+    if page not in PAGES:
+        raise ValueError(f"page is one of {', '.join(PAGES)}, not {page}")
+    request = Request(title=title, answers=answers)
+    return [svg_of(each, title or song.title).decode() for each in pages_of(page, song, request)]
+
+
+def practice_tunes(recipe: str | Recipe, count: int = 1, seed: int = 1) -> list[Reading]:
+    """Practice tunes of a recipe that ships, by its name, or of one's own; the same from the same seed.
+
+    >>> [len(tune.findings) for tune in practice_tunes("sight-2", count=2)]
+    [0, 0]
+
+    Raises RecipeFault where wishes collide, ValueError for a name that is none.
+    """
+    from .ideas.recipe import read_recipe, shipped
+    from .ideas.tune import tunes
+
+    if isinstance(recipe, str) and recipe not in shipped():
+        raise ValueError(f"recipe is one of {', '.join(shipped())}, not {recipe}")
+    wanted = read_recipe(shipped()[recipe]) if isinstance(recipe, str) else recipe
+    return [checked_reading(text) for text in tunes(wanted, seed, count)]
+
+
+def listen(path: str | Path, tuning: float = 440.0) -> list[HeardNote]:
+    """The notes heard in a recording of one voice, in order of start; ``tuning`` is A4 in Hz.
+
+    Raises FileFault for a file that cannot be read.
+    """
+    from .hearing.listening import listen as listened
+
+    return list(listened(path, tuning).notes)
+
+
+def tidy(reading: Reading) -> Reading:
+    """A tune laid out: bars in columns, one form for lengths, nothing that sounds changed.
+
+    >>> from chickadee import read
+    >>> tidy(read("C4=2.0   D4=1/1")).text
+    'C4=2 D4\\n'
+    """
+    if not isinstance(reading, Reading):
+        raise TypeError(f"tidy takes a reading, not {type(reading).__name__}; read and open give one")
+    return checked_reading(tidied(reading.text))
