@@ -31,9 +31,9 @@ class TallyPanel(Panel):
     def action_specs(self):
         return (
             ActionSpec(
-                "tally.all", "Notes/select", "Tall&y all", "Ctrl+Shift+F9", "Select every note", self.select_all
+                "tally.all", "notes/select", "Tall&y all", "Ctrl+Shift+F9", "Select every note", self.select_all
             ),
-            ActionSpec("tally.loud", "View/look", "Loud tall&y", None, "Large", switched=self.be_loud, kept=True),
+            ActionSpec("tally.loud", "view/look", "Loud tall&y", None, "Large", switched=self.be_loud, kept=True),
         )
 
     def set_look(self, look):
@@ -61,7 +61,7 @@ def main():
     desk.document.begin("C4 D4 E4")
     desk.actions_by_id["panel.tally"].trigger()
     QApplication.processEvents()
-    print("seen", panel.isVisible(), [action.text() for action in desk.menus.menus["View"].actions()].count("Ta&lly"))
+    print("seen", panel.isVisible(), [action.text() for action in desk.menus.menus["view"].actions()].count("Ta&lly"))
     desk.actions_by_id["tally.all"].trigger()
     print("fed", panel.label.text())
     for _ in PanelSize:

@@ -112,7 +112,7 @@ def test_the_menu_of_notes_opens_where_they_are(qtbot, desk, by_key):
     reason = QContextMenuEvent.Reason.Keyboard if by_key else QContextMenuEvent.Reason.Mouse
     at = QPoint() if by_key else middle(desk, 2)
     QApplication.sendEvent(desk.timeline.viewport(), QContextMenuEvent(reason, at))
-    menu = desk.menus.menus["Notes"]
+    menu = desk.menus.menus["notes"]
     qtbot.waitUntil(menu.isVisible)
     note = 1 if by_key else 2
     assert desk.selection.notes == [note]

@@ -19,9 +19,9 @@ __all__ = ["ActionSource", "ActionSpec", "new_action"]
 class ActionSpec:
     """One action, or a switch where it has :attr:`switched`.
 
-    >>> spec = ActionSpec("tune.save", "Song/save", "&Save…", "Ctrl+S", "Save the tune in its file", print)
+    >>> spec = ActionSpec("tune.save", "song/save", "&Save…", "Ctrl+S", "Save the tune in its file", print)
     >>> spec.menu, spec.section, spec.name
-    ('Song', 'save', 'Save')
+    ('song', 'save', 'Save')
     """
 
     id: str
@@ -48,7 +48,7 @@ class ActionSpec:
 
     @property
     def menu(self) -> str:
-        """The name of its menu."""
+        """The id of its menu."""
         return self.place.split("/")[0]
 
     @property

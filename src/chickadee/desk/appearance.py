@@ -33,9 +33,9 @@ class Appearance(QObject):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """The theme and the size."""
         return (
-            ActionSpec(_EVENING, "View/look", "&Evening theme", "F7", "Light letters on dark paper",
+            ActionSpec(_EVENING, "view/look", "&Evening theme", "F7", "Light letters on dark paper",
                        switched=lambda on: self._change(on, self._projector), kept=True),
-            ActionSpec(_PROJECTOR, "View/look", "Pro&jector", "Ctrl+J", "Enlarge everything by half",
+            ActionSpec(_PROJECTOR, "view/look", "Pro&jector", "Ctrl+J", "Enlarge everything by half",
                        switched=lambda on: self._change(self._evening, on), kept=True),
         )  # fmt: skip
 

@@ -34,7 +34,7 @@ class Audition(QObject):
         return (
             ActionSpec(
                 "play.typed",
-                "Listen/switches",
+                "listen/switches",
                 "&Hear notes as they are typed",
                 "Ctrl+H",
                 "Sound each note as it is written",

@@ -176,7 +176,7 @@ class Desk(QMainWindow):
         assert bar is not None
         self.menus = Menus(bar, (spec for source in sources for spec in source.action_specs()), self.settings, self)
         self.actions_by_id = self.menus.actions
-        self.menus.menus["Song"].insertMenu(self.actions_by_id["tune.save"], self.menus.recent)
+        self.menus.menus["song"].insertMenu(self.actions_by_id["tune.save"], self.menus.recent)
         self._show_recent()
         self.file_state = FileState(self.document, self.recovery, self.look, self)
         bar.setCornerWidget(self.file_state)
@@ -184,16 +184,16 @@ class Desk(QMainWindow):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Return the actions of the window itself."""
         return (
-            ActionSpec("window.quit", "Song/window", "&Quit", "Ctrl+Q", "Close the window",
+            ActionSpec("window.quit", "song/window", "&Quit", "Ctrl+Q", "Close the window",
                        lambda: self._window().close()),
-            ActionSpec("window.full-screen", "View/look", "&Full screen", "F11", "Use the whole screen, or no longer",
+            ActionSpec("window.full-screen", "view/look", "&Full screen", "F11", "Use the whole screen, or no longer",
                        lambda: self._window().setWindowState(
                            self._window().windowState() ^ Qt.WindowState.WindowFullScreen)),
-            ActionSpec("shelf.show", "View/parts", "S&helf", "F9", "Show or fold away the shelf",
+            ActionSpec("shelf.show", "view/parts", "S&helf", "F9", "Show or fold away the shelf",
                        switched=lambda on: self.arrangement.show_shelf(on), on=True, kept=True),
-            ActionSpec("keys.bounce", "Listen/keys", "Debounce ke&ys…", None,
+            ActionSpec("keys.bounce", "listen/keys", "Debounce ke&ys…", None,
                        "Take presses of one key that follow at once for one", self._ask_bounce),
-            ActionSpec("keyboard.show", "View/parts", "Key&board", "F10", "Show or fold away the keyboard",
+            ActionSpec("keyboard.show", "view/parts", "Key&board", "F10", "Show or fold away the keyboard",
                        switched=lambda on: self.arrangement.show_keyboard(on), on=True, kept=True),
         )  # fmt: skip
 
@@ -295,7 +295,7 @@ class Desk(QMainWindow):
         timeline.nudged.connect(editing.move_by_steps)
         timeline.erased.connect(editing.delete)
         timeline.grid_changed.connect(editing.use_grid)
-        timeline.menu_wanted.connect(self.menus.menus["Notes"].popup)
+        timeline.menu_wanted.connect(self.menus.menus["notes"].popup)
         self.working.size_changed.connect(self._show_size)
         self.shelf.tune_chosen.connect(self.files.open_path)
         self.shelf.asked.connect(self.files.do_on_shelf)

@@ -52,23 +52,23 @@ class EditCommands(QObject):
         """Undo, the clipboard, tidying."""
         keys = QKeySequence.StandardKey
         return (
-            ActionSpec("edit.undo", "Edit/undo", "&Undo", keys.Undo, "Undo the last change", self.undo),
-            ActionSpec("edit.redo", "Edit/undo", "&Redo", keys.Redo, "Make the change again", self.redo),
+            ActionSpec("edit.undo", "edit/undo", "&Undo", keys.Undo, "Undo the last change", self.undo),
+            ActionSpec("edit.redo", "edit/undo", "&Redo", keys.Redo, "Make the change again", self.redo),
             ActionSpec(
                 "edit.cut",
-                "Edit/clipboard",
+                "edit/clipboard",
                 "Cu&t",
                 keys.Cut,
                 "Cut the selected text, or the selected notes",
                 self.cut,
             ),
             ActionSpec(
-                "edit.copy", "Edit/clipboard", "&Copy", keys.Copy, "Copy the selected text or notes", self.copy
+                "edit.copy", "edit/clipboard", "&Copy", keys.Copy, "Copy the selected text or notes", self.copy
             ),
-            ActionSpec("edit.paste", "Edit/clipboard", "&Paste", keys.Paste, "Paste at the caret", self.paste),
+            ActionSpec("edit.paste", "edit/clipboard", "&Paste", keys.Paste, "Paste at the caret", self.paste),
             ActionSpec(
                 "sheet.tidy",
-                "Edit/sheet",
+                "edit/sheet",
                 "Tid&y",
                 "Ctrl+Shift+Y",
                 "Lay the sheet out evenly; nothing that sounds changes",
@@ -77,7 +77,7 @@ class EditCommands(QObject):
             *(
                 ActionSpec(
                     f"names.{name}",
-                    "Edit/sheet",
+                    "edit/sheet",
                     text,
                     None,
                     "Write every name of the sheet so; no note changes",
@@ -88,7 +88,7 @@ class EditCommands(QObject):
             ),
             ActionSpec(
                 "rows.copy",
-                "Notes/keep",
+                "notes/keep",
                 "Copy the rows as a table",
                 "Ctrl+Shift+C",
                 "Copy the reading rows, for a worksheet or a spreadsheet",

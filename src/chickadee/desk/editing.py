@@ -51,7 +51,7 @@ class MusicEditing(QObject):
         """Return the actions on the selected notes."""
 
         def note(name: str, section: str, text: str, keys: str, hint: str, slot: Callable[[], object]) -> ActionSpec:
-            return ActionSpec(f"note.{name}", f"Notes/{section}", text, keys, hint, slot)
+            return ActionSpec(f"note.{name}", f"notes/{section}", text, keys, hint, slot)
 
         return (
             note("step-up", "pitch", "&Up a step", "Ctrl+Up", "Move the selected notes up in the key",

@@ -52,9 +52,9 @@ class Exports(QObject):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Return the actions that export."""
         return (
-            ActionSpec("tune.midi", "Song/export", "Export &MIDI file…", "Ctrl+M",
+            ActionSpec("tune.midi", "song/export", "Export &MIDI file…", "Ctrl+M",
                        "Write the tune as a Standard MIDI File", self.export_midi),
-            ActionSpec("tune.export", "Song/export", "&Export…", "Ctrl+E",
+            ActionSpec("tune.export", "song/export", "&Export…", "Ctrl+E",
                        "Write the tune as sound, a MIDI file, a score or a table", self.export),
         )  # fmt: skip
 

@@ -65,12 +65,12 @@ class FileCommands(QObject):
         """Files and folders."""
         keys = QKeySequence.StandardKey
         return (
-            ActionSpec("tune.new", "Song/open", "&New tune", keys.New, "Begin an empty tune", self.new),
-            ActionSpec("tune.open", "Song/open", "&Open…", keys.Open, "Open a tune from a file", self.open),
-            ActionSpec("shelf.folder", "Song/open", "S&helf of a folder…", "Ctrl+Shift+O",
+            ActionSpec("tune.new", "song/open", "&New tune", keys.New, "Begin an empty tune", self.new),
+            ActionSpec("tune.open", "song/open", "&Open…", keys.Open, "Open a tune from a file", self.open),
+            ActionSpec("shelf.folder", "song/open", "S&helf of a folder…", "Ctrl+Shift+O",
                        "Show another folder's tunes", self.choose_folder),
-            ActionSpec("tune.save", "Song/save", "&Save", keys.Save, "Save the tune in its file", self.save),
-            ActionSpec("tune.save-as", "Song/save", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file",
+            ActionSpec("tune.save", "song/save", "&Save", keys.Save, "Save the tune in its file", self.save),
+            ActionSpec("tune.save-as", "song/save", "Save &as…", "Ctrl+Shift+S", "Save the tune in another file",
                        self.save_as),
         )  # fmt: skip
 

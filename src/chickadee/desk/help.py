@@ -38,11 +38,11 @@ class Help(QObject):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """The key card, the reference, and what is sent where something fails."""
         return (
-            ActionSpec("help.keys", "Help/help", "&Keys", QKeySequence.StandardKey.HelpContents,
+            ActionSpec("help.keys", "help/help", "&Keys", QKeySequence.StandardKey.HelpContents,
                        "Every action and its keys", self.show_keys),
-            ActionSpec("help.sheet", "Help/help", "The &sheet…", "Shift+F1",
+            ActionSpec("help.sheet", "help/help", "The &sheet…", "Shift+F1",
                        "Everything that can be written in a sheet, to search", self.show_reference),
-            ActionSpec("help.report", "Help/report", "&Report a fault", None,
+            ActionSpec("help.report", "help/report", "&Report a fault", None,
                        "Copy the version, the system and the log of internal errors, to be sent", self.copy_report),
         )  # fmt: skip
 

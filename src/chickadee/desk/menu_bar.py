@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QAction
@@ -15,15 +16,24 @@ from .settings import Settings
 
 __all__ = ["MENUS", "Menus"]
 
-MENUS: dict[str, tuple[str, ...]] = {
-    "Song": ("open", "save", "export", "ideas", "window"),
-    "Edit": ("undo", "clipboard", "find", "findings", "compare", "lines", "sheet"),
-    "Notes": ("pitch", "time", "loudness", "split", "delete", "select", "type", "keep"),
-    "Listen": ("play", "compare", "step", "keys", "switches"),
-    "View": ("zoom", "show", "panels", "parts", "look"),
-    "Help": ("help", "report"),
+
+class MenuPlace(NamedTuple):
+    """A menu of the bar."""
+
+    title: str
+    sections: tuple[str, ...]
+    """In their order; sections that are not named here follow those that are."""
+
+
+MENUS = {
+    "song": MenuPlace("Song", ("open", "save", "export", "ideas", "window")),
+    "edit": MenuPlace("Edit", ("undo", "clipboard", "find", "findings", "compare", "lines", "sheet")),
+    "notes": MenuPlace("Notes", ("pitch", "time", "loudness", "split", "delete", "select", "type", "keep")),
+    "listen": MenuPlace("Listen", ("play", "compare", "step", "keys", "switches")),
+    "view": MenuPlace("View", ("zoom", "show", "panels", "parts", "look")),
+    "help": MenuPlace("Help", ("help", "report")),
 }
-"""The menus and the order of their sections. Sections that are not named here follow those that are."""
+"""The menus by id, in their order."""
 
 
 class Menus(QObject):
@@ -35,15 +45,19 @@ class Menus(QObject):
         self._specs = list(specs)
         self.menus: dict[str, QMenu] = {}
         self.by_menu: dict[str, list[QAction]] = {}
+        """The actions of each menu, by its title."""
         self.actions: dict[str, QAction] = {}
         """Every action by its id."""
-        for name, sections in MENUS.items():
-            menu = bar.addMenu(f"&{name}")
+        specs_of: dict[str, list[ActionSpec]] = {name: [] for name in MENUS}
+        for spec in self._specs:
+            specs_of[spec.menu].append(spec)
+        for name, place in MENUS.items():
+            menu = bar.addMenu(f"&{place.title}")
             assert menu is not None
             self.menus[name] = menu
-            self.by_menu[name] = []
-            mine = [spec for spec in self._specs if spec.menu == name]
-            for section in dict.fromkeys([*sections, *(spec.section for spec in mine)]):
+            self.by_menu[place.title] = []
+            mine = specs_of[name]
+            for section in dict.fromkeys([*place.sections, *(spec.section for spec in mine)]):
                 self._fill(menu, [spec for spec in mine if spec.section == section])
         self.recent = QMenu("Recent &folders", bar)
 
@@ -80,5 +94,5 @@ class Menus(QObject):
             if spec.id in self.actions:
                 raise ValueError(f"two actions have the id {spec.id}")
             action = self.actions[spec.id] = new_action(spec, self)
-            self.by_menu[spec.menu].append(action)
+            self.by_menu[MENUS[spec.menu].title].append(action)
             goal.addAction(action)

@@ -56,7 +56,7 @@ class Notice(QFrame):
         return (
             ActionSpec(
                 "message.accept",
-                "Edit/findings",
+                "edit/findings",
                 "A&ccept the offer",
                 "Ctrl+Return",
                 "Do what the message at the top offers",

@@ -20,9 +20,9 @@ from ..reshape import Part
 from ..sheet import Reading
 from .plain_text import hint_of
 
-__all__ = ["CHOSEN", "PartBox", "answers", "describe", "fill", "plain_box", "plain_table"]
+__all__ = ["PartBox", "answers", "describe", "fill", "plain_box", "plain_table"]
 
-CHOSEN = "the selected notes"
+_SELECTED = "the selected notes"
 _WHOLE = "the whole song"
 _LIST_MARGIN = 30
 
@@ -43,11 +43,16 @@ class PartBox(QComboBox):
         """Offer a reading's parts; what was named before stays named where it is still there."""
         parts: dict[str, Part | None] = {_WHOLE: Part()}
         if self._chosen is not None:
-            parts[CHOSEN] = None
+            parts[_SELECTED] = None
         parts |= {f"the voice {voice.name}": Part.of_voice(index) for index, voice in enumerate(reading.song.voices)}
         parts |= {f"the phrase {name}": Part.of_phrase(name) for name in reading.sheet.phrases}
         self._parts = list(parts.values())
         fill(self, list(parts))
+
+    @property
+    def is_selection(self) -> bool:
+        """True while the selected notes are named."""
+        return bool(self._parts) and self._parts[self.currentIndex()] is None
 
     @property
     def part(self) -> Part:

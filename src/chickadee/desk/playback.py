@@ -47,12 +47,12 @@ class Playback(QObject):
         def play(
             name: str, text: str, keys: str, hint: str, slot: Callable[[], object], short: str = ""
         ) -> ActionSpec:
-            return ActionSpec(f"play.{name}", "Listen/play", text, keys, hint, slot, short=short)
+            return ActionSpec(f"play.{name}", "listen/play", text, keys, hint, slot, short=short)
 
         def switch(
             name: str, text: str, keys: str, hint: str, switched: Callable[[bool], object], short: str = ""
         ) -> ActionSpec:
-            return ActionSpec(f"play.{name}", "Listen/switches", text, keys, hint, switched=switched, short=short)
+            return ActionSpec(f"play.{name}", "listen/switches", text, keys, hint, switched=switched, short=short)
 
         return (
             play("toggle", "&Play or stop", "F5", "Play from the selected note, or stop", self.play_or_stop),

@@ -51,11 +51,11 @@ class Questions(QObject):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Return the actions that open a question."""
         return (
-            ActionSpec("phrase.rename", "Edit/sheet", "R&ename the phrase…", "Shift+F2",
+            ActionSpec("phrase.rename", "edit/sheet", "R&ename the phrase…", "Shift+F2",
                        "Rename the phrase at the caret everywhere", self.rename_phrase),
-            ActionSpec("note.key", "Notes/keep", "Assign a &key…", "Ctrl+Shift+H",
+            ActionSpec("note.key", "notes/keep", "Assign a &key…", "Ctrl+Shift+H",
                        "A letter that plays the selected notes, kept in the tune", self.give_key),
-            ActionSpec("checks.choose", "Edit/findings", "Chec&ks…", "Shift+F8",
+            ActionSpec("checks.choose", "edit/findings", "Chec&ks…", "Shift+F8",
                        "Switch checks on and off for this folder", self.choose_checks),
         )  # fmt: skip
 

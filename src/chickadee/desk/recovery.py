@@ -63,7 +63,7 @@ class Recovery(QObject):
         return (
             ActionSpec(
                 "work.earlier",
-                "Song/open",
+                "song/open",
                 "Earlier &work…",
                 None,
                 "Tunes that were not saved, and not brought back when they were offered",

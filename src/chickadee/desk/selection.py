@@ -67,20 +67,20 @@ class Selection(QObject):
         """Selecting more notes, and going from note to note."""
 
         def more(what: str, text: str, keys: str, hint: str) -> ActionSpec:
-            return ActionSpec(f"select.{what}", "Notes/select", text, keys, hint, lambda: self.choose_more(what))
+            return ActionSpec(f"select.{what}", "notes/select", text, keys, hint, lambda: self.choose_more(what))
 
         return (
             more("bar", "Select the &bar", "Ctrl+B", "Select the notes of this bar"),
             more("voice", "Select the &voice", "Ctrl+Shift+B", "Select all notes of the voice"),
             more("pitch", "Select this pitch &everywhere", "Ctrl+Shift+P", "Select all notes of this number"),
             more("source", "Select what is written &here", "Ctrl+Shift+N", "Select all notes of the same text"),
-            ActionSpec("mark.back", "Listen/step", "The mark &before", "Shift+F3", "Go to the mark before",
+            ActionSpec("mark.back", "listen/step", "The mark &before", "Shift+F3", "Go to the mark before",
                        partial(self.step_to_mark, -1)),
-            ActionSpec("mark.on", "Listen/step", "The next &mark", "Shift+F4", "Go to the next mark",
+            ActionSpec("mark.on", "listen/step", "The next &mark", "Shift+F4", "Go to the next mark",
                        partial(self.step_to_mark, 1)),
-            ActionSpec("step.back", "Listen/step", "&Last note", "F3", "Go to the note before",
+            ActionSpec("step.back", "listen/step", "&Last note", "F3", "Go to the note before",
                        partial(self.step, -1), short="Last note"),
-            ActionSpec("step.on", "Listen/step", "Next &note", "F4", "Go to the note after",
+            ActionSpec("step.on", "listen/step", "Next &note", "F4", "Go to the note after",
                        partial(self.step, 1), short="Next note"),
         )  # fmt: skip
 

@@ -74,7 +74,7 @@ class Signals(QObject):
         return (
             ActionSpec(
                 "signals",
-                "Listen/switches",
+                "listen/switches",
                 "Tell other pro&grams…",
                 "Ctrl+Shift+G",
                 "Send what sounds by Open Sound Control or to a MIDI port",

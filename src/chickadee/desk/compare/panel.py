@@ -105,13 +105,13 @@ class ComparePanel(Panel):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Walking from difference to difference, and hearing."""
         return (
-            ActionSpec("compare.next", "Edit/compare", "Next d&ifference", "Ctrl+F8",
+            ActionSpec("compare.next", "edit/compare", "Next d&ifference", "Ctrl+F8",
                        "Go to the next difference of the attempt", partial(self.walk, 1)),
-            ActionSpec("compare.back", "Edit/compare", "Difference &before", "Ctrl+Shift+F8",
+            ActionSpec("compare.back", "edit/compare", "Difference &before", "Ctrl+Shift+F8",
                        "Go to the difference before", partial(self.walk, -1)),
-            ActionSpec("compare.in-turn", "Listen/compare", "Tune, then a&ttempt", "Ctrl+F6",
+            ActionSpec("compare.in-turn", "listen/compare", "Tune, then a&ttempt", "Ctrl+F6",
                        "Hear the tune and then the attempt from here", self.hear_in_turn),
-            ActionSpec("compare.together", "Listen/compare", "Tune left, attempt ri&ght", "Ctrl+Shift+F6",
+            ActionSpec("compare.together", "listen/compare", "Tune left, attempt ri&ght", "Ctrl+Shift+F6",
                        "Hear both at once from here", self.hear_together),
         )  # fmt: skip
 

@@ -64,7 +64,7 @@ class FindingsPanel(Panel):
         """Going from finding to finding."""
         return (
             ActionSpec(
-                "findings.next", "Edit/findings", "Next f&inding", "F8", "Go to the next finding", self.go_to_next
+                "findings.next", "edit/findings", "Next f&inding", "F8", "Go to the next finding", self.go_to_next
             ),
         )
 

@@ -128,9 +128,9 @@ class HandoutPanel(Panel):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Printing, and the timeline as a picture."""
         return (
-            ActionSpec("handout.print", "Song/export", "&Print…", "Ctrl+P", "Print the page of Handouts",
+            ActionSpec("handout.print", "song/export", "&Print…", "Ctrl+P", "Print the page of Handouts",
                        self.print_pages),
-            ActionSpec("handout.picture", "Notes/keep", "Copy the tune as a p&icture", "Ctrl+Shift+F",
+            ActionSpec("handout.picture", "notes/keep", "Copy the tune as a p&icture", "Ctrl+Shift+F",
                        "The timeline with its rows, for a slide", self.copy_tune),
         )  # fmt: skip
 

@@ -97,13 +97,13 @@ class IdeasPanel(Panel):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Ten others, hearing, keeping or taking one."""
         return (
-            ActionSpec("ideas.again", "Song/ideas", "Another &ten ideas", "Ctrl+Shift+F9",
+            ActionSpec("ideas.again", "song/ideas", "Another &ten ideas", "Ctrl+Shift+F9",
                        "Ten other ideas; a locked one stays, and the others are like it", self.another_ten),
-            ActionSpec("ideas.lock", "Song/ideas", "&Lock the idea", "Shift+F9",
+            ActionSpec("ideas.lock", "song/ideas", "&Lock the idea", "Shift+F9",
                        "Let the selected idea stay when others come", self.lock.click),
-            ActionSpec("ideas.keep", "Song/ideas", "&Keep the idea", "Shift+F7",
+            ActionSpec("ideas.keep", "song/ideas", "&Keep the idea", "Shift+F7",
                        "Put the selected tune on the shelf, or the selected change into the sheet", self.keep_it),
-            ActionSpec("ideas.set", "Song/ideas", "Make a &set of tunes…", "Ctrl+Shift+F10",
+            ActionSpec("ideas.set", "song/ideas", "Make a &set of tunes…", "Ctrl+Shift+F10",
                        "A folder with a tune for each pupil, by the recipe of the Ideas panel", self.make_set),
         )  # fmt: skip
 

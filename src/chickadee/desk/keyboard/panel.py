@@ -113,13 +113,13 @@ class KeyboardPanel(QWidget):
 
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Playing on the computer's keys, and going from one set of own keys to another."""
-        return (ActionSpec("keys.next-set", "Listen/keys", "Ne&xt set of keys", "Ctrl+Shift+PgDown",
+        return (ActionSpec("keys.next-set", "listen/keys", "Ne&xt set of keys", "Ctrl+Shift+PgDown",
                            "Play on the next set of own keys (Page Down while the keys play)",
                            partial(self.step_set, 1)),
-                ActionSpec("keys.last-set", "Listen/keys", "Set of keys be&fore", "Ctrl+Shift+PgUp",
+                ActionSpec("keys.last-set", "listen/keys", "Set of keys be&fore", "Ctrl+Shift+PgUp",
                            "Play on the set before (Page Up while the keys play)",
                            partial(self.step_set, -1)),
-                ActionSpec("keys.play", "Listen/keys", "Pla&y on the computer keys", "F6",
+                ActionSpec("keys.play", "listen/keys", "Pla&y on the computer keys", "F6",
                            "The home row plays the scale; Esc ends it",
                            lambda: self.play_on_keys(not self.plays_on_keys)),)  # fmt: skip
 

@@ -39,7 +39,7 @@ class MidiRoutes(QObject):
         return (
             ActionSpec(
                 "keys.routes",
-                "Listen/keys",
+                "listen/keys",
                 "MIDI ke&ys for voices…",
                 "Ctrl+Alt+K",
                 "Which voice each channel and range of MIDI keys plays",

@@ -117,11 +117,11 @@ class RecordingPanel(Panel):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Opening a recording."""
         return (
-            ActionSpec("recording.open", "Song/open", "Lay a &recording under the tune…", "Ctrl+Shift+A",
+            ActionSpec("recording.open", "song/open", "Lay a &recording under the tune…", "Ctrl+Shift+A",
                        "Open a sound file and write down what is heard in it", self.choose),
-            ActionSpec("recording.microphone", "Listen/play", "Show what is s&ung", "Ctrl+Alt+M",
+            ActionSpec("recording.microphone", "listen/play", "Show what is s&ung", "Ctrl+Alt+M",
                        "The note that the microphone hears and its cents, or no longer", self.singing.listen.toggle),
-            ActionSpec("recording.record", "Listen/play", "Record from the microp&hone", "Ctrl+Alt+R",
+            ActionSpec("recording.record", "listen/play", "Record from the microp&hone", "Ctrl+Alt+R",
                        "Record from the selected note's bar on, or stop", self._record),
         )  # fmt: skip
 

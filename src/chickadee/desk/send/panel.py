@@ -107,11 +107,11 @@ class SendPanel(Panel):
     def action_specs(self) -> tuple[ActionSpec, ...]:
         """Copying, hearing and stepping."""
         return (
-            ActionSpec("send.copy", "Song/export", "Copy as a &list", "Ctrl+Shift+L",
+            ActionSpec("send.copy", "song/export", "Copy as a &list", "Ctrl+Shift+L",
                        "Copy the tune as the target of Lists and boards wants it", self.copy_text),
-            ActionSpec("send.hear", "Listen/compare", "As the &board plays it", "Ctrl+F7",
+            ActionSpec("send.hear", "listen/compare", "As the &board plays it", "Ctrl+F7",
                        "Hear what the board sounds from its cells", self.hear_board),
-            ActionSpec("send.step", "Listen/compare", "Board’s ne&xt cell", "Ctrl+Shift+F7",
+            ActionSpec("send.step", "listen/compare", "Board’s ne&xt cell", "Ctrl+Shift+F7",
                        "Play the board cell by cell", self.next_cell),
         )  # fmt: skip
 

@@ -85,17 +85,17 @@ class SheetEditor(QPlainTextEdit):
         """Return the actions on the text at the caret."""
         keys = QKeySequence.StandardKey
         return (
-            ActionSpec("sheet.select-all", "Edit/clipboard", "Select &all", keys.SelectAll, "Select the whole sheet",
+            ActionSpec("sheet.select-all", "edit/clipboard", "Select &all", keys.SelectAll, "Select the whole sheet",
                        self.selectAll),
-            ActionSpec("sheet.complete", "Edit/findings", "Complete &here", "Ctrl+Space",
+            ActionSpec("sheet.complete", "edit/findings", "Complete &here", "Ctrl+Space",
                        "Offer what could stand at the caret", self.complete),
-            ActionSpec("sheet.fixes", "Edit/findings", "Fi&xes here", "F2", "The fixes of the findings at the caret",
+            ActionSpec("sheet.fixes", "edit/findings", "Fi&xes here", "F2", "The fixes of the findings at the caret",
                        self.show_fixes),
-            ActionSpec("sheet.comment", "Edit/lines", "Toggle co&mment", "Ctrl+K",
+            ActionSpec("sheet.comment", "edit/lines", "Toggle co&mment", "Ctrl+K",
                        "Make the lines comments, or no longer", self.toggle_comment),
-            ActionSpec("sheet.up", "Edit/lines", "Move lines u&p", "Alt+Up", "Move the lines up by one",
+            ActionSpec("sheet.up", "edit/lines", "Move lines u&p", "Alt+Up", "Move the lines up by one",
                        partial(self.move_lines, False)),
-            ActionSpec("sheet.down", "Edit/lines", "Move lines &down", "Alt+Down", "Move the lines down by one",
+            ActionSpec("sheet.down", "edit/lines", "Move lines &down", "Alt+Down", "Move the lines down by one",
                        partial(self.move_lines, True)),
         )  # fmt: skip
 

@@ -62,7 +62,7 @@ class FindBar(QFrame):
         return (
             ActionSpec(
                 "find.open",
-                "Edit/find",
+                "edit/find",
                 "&Find and replace…",
                 QKeySequence.StandardKey.Find,
                 "Find text in the sheet, and replace it",

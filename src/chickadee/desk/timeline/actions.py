@@ -35,12 +35,12 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
     def seen(
         name: str, section: str, text: str, shortcut: ShortCut, hint: str, slot: Callable[[], object]
     ) -> ActionSpec:
-        return ActionSpec(f"view.{name}", f"View/{section}", text, shortcut, hint, slot)
+        return ActionSpec(f"view.{name}", f"view/{section}", text, shortcut, hint, slot)
 
     def cell(title: str, text: str, shortcut: str) -> ActionSpec:
         return ActionSpec(
             f"row.type-{title.lower()}",
-            "Notes/type",
+            "notes/type",
             text,
             shortcut,
             f"Type into the {title} row",
@@ -50,7 +50,7 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
     rows = (
         ActionSpec(
             row_id(title),
-            "View/look",
+            "view/look",
             title,
             None,
             f"Show the row {title} under the roll",

@@ -22,7 +22,7 @@ from ...display.scene import Scene
 from ...display.ways import WAYS, Choice, Field, Number
 from ...sheet import CannotEdit, Reading, read
 from ..actions import ActionSpec
-from ..parts import CHOSEN, PartBox, fill, plain_box, plain_table
+from ..parts import PartBox, fill, plain_box, plain_table
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
@@ -79,7 +79,7 @@ class TransposePanel(Panel):
         return (
             ActionSpec(
                 "transpose.hear",
-                "Listen/play",
+                "listen/play",
                 "Before and a&fter",
                 "Shift+F6",
                 "Hear what the Transpose panel would do",
@@ -107,7 +107,7 @@ class TransposePanel(Panel):
 
     def show_selection(self, notes: Sequence[int]) -> None:
         """Other notes are selected."""
-        if self.what.currentText() == CHOSEN:
+        if self.what.is_selection:
             self._pause.start()
 
     @property

@@ -69,7 +69,7 @@ class WorkingSide(QWidget):
         shown = [
             ActionSpec(
                 f"panel.{panel.id}",
-                "View/panels",
+                "view/panels",
                 panel.name,
                 panel.keys,
                 panel.hint,
@@ -79,7 +79,7 @@ class WorkingSide(QWidget):
         ]
         size = ActionSpec(
             "panel.size",
-            "View/panels",
+            "view/panels",
             "Panel si&ze",
             "F12",
             "Beside the sheet, across the lower half, or over everything",
