@@ -25,6 +25,9 @@ _PRIVATE = {
     "Teller": "Emitter",
     "Telling": "EmitterThread",
     "ALONE": "SOLO",
+    "Laid": "Alignment",
+    "Placing": "Alignment",
+    "Sent": "ExportView",
 }
 _HINTED = {"hint_of", "toolTip"}
 _HINT_SETTERS = {"setToolTip", "setWhatsThis"}

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chickadee.caching import give_up_kept, kept, latest, remembered
+from chickadee.caching import cached, drop_caches, latest, remembered
 from chickadee.desk.idle_collector import collect
 from chickadee.display.wave import NoteWave
 from chickadee.song.sounds import SOUNDS
@@ -32,14 +32,14 @@ def test_what_is_remembered_is_what_would_be_worked_out_and_no_more_than_asked(t
 def test_what_is_kept_is_made_once_until_it_is_given_up():
     made = []
 
-    @kept(2)
+    @cached(2)
     def double(number):
         made.append(number)
         return 2 * number
 
     assert [double(3), double(3), double(4), double(3)] == [6, 6, 8, 6] and made == [3, 4]
     assert double(5) == 10 and double(4) == 8 and made == [3, 4, 5, 4]
-    give_up_kept()
+    drop_caches()
     assert double(3) == 6 and made[-1] == 3
 
 

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from .comparison import Verdict
     from .faults import InputFault
     from .files import FileFault
-    from .lessons import Sent, handout_pages, listen, practice_tunes, send, tidy
+    from .lessons import TargetTexts, handout_pages, listen, practice_tunes, send, tidy
     from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose
     from .outgoing import write
     from .sheet import CannotEdit, Finding, Reading
@@ -31,9 +31,36 @@ if TYPE_CHECKING:
     from .theory import Chord, Interval, Key, Pitch, frequency
 
 __all__ = [
-    "CannotEdit", "Chord", "FileFault", "Finding", "InputFault", "Interval", "Key", "Note", "NoteRow", "Pitch",
-    "Profile", "Reading", "Sent", "Song", "Verdict", "check", "compare", "frequency", "handout_pages", "listen",
-    "notes", "open", "practice_tunes", "read", "render", "scale", "send", "tidy", "transpose", "write",
+    "CannotEdit",
+    "Chord",
+    "FileFault",
+    "Finding",
+    "InputFault",
+    "Interval",
+    "Key",
+    "Note",
+    "NoteRow",
+    "Pitch",
+    "Profile",
+    "Reading",
+    "Song",
+    "TargetTexts",
+    "Verdict",
+    "check",
+    "compare",
+    "frequency",
+    "handout_pages",
+    "listen",
+    "notes",
+    "open",
+    "practice_tunes",
+    "read",
+    "render",
+    "scale",
+    "send",
+    "tidy",
+    "transpose",
+    "write",
 ]  # fmt: skip
 __version__ = VERSION
 
@@ -42,7 +69,7 @@ _HOMES = {
     "comparison": ("Verdict",),
     "faults": ("InputFault",),
     "files": ("FileFault",),
-    "lessons": ("Sent", "handout_pages", "listen", "practice_tunes", "send", "tidy"),
+    "lessons": ("TargetTexts", "handout_pages", "listen", "practice_tunes", "send", "tidy"),
     "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"),
     "outgoing": ("write",),
     "sheet": ("CannotEdit", "Finding", "Reading"),

@@ -28,8 +28,8 @@ _MOST_UNREAD = 100  # signs
 _LONGEST_SIGN = 40  # characters of one that are said
 
 __all__ = [
+    "AlignedAttempt",
     "Attempt",
-    "Laid",
     "UnreadPart",
     "attempt_beside",
     "attempt_of",
@@ -94,18 +94,18 @@ def read_source(source: Source, naming: Naming = Naming.LETTERS) -> Imported:
 
 
 @dataclass(frozen=True, slots=True)
-class Laid:
+class AlignedAttempt:
     """An attempt, laid beside the model."""
 
     found: Imported
     beside: tuple[Beside, ...]
 
 
-def attempt_beside(model: Model, source: Source) -> Laid | None:
+def attempt_beside(model: Model, source: Source) -> AlignedAttempt | None:
     """Lay an attempt beside the model; None where it cannot be read, or is too long for that."""
     try:
         found, _ = best_reading(model, read_source(source, model.song.naming))
-        return Laid(found, laid_beside(model, found))
+        return AlignedAttempt(found, laid_beside(model, found))
     except (FileFault, TooLong):
         return None
 

@@ -7,30 +7,30 @@ from functools import _lru_cache_wrapper, lru_cache
 from threading import Lock
 from typing import Any, TypeVar
 
-__all__ = ["give_up_kept", "kept", "latest", "remembered"]
+__all__ = ["cached", "drop_caches", "latest", "remembered"]
 
 _T = TypeVar("_T")
-_kept: list[_lru_cache_wrapper[Any]] = []
+_dropped: list[_lru_cache_wrapper[Any]] = []
 
 
-def kept(most: int) -> Callable[[Callable[..., _T]], _lru_cache_wrapper[_T]]:
-    """A decorator that keeps the last results of a function, up to so many, until :func:`give_up_kept`.
+def cached(most: int) -> Callable[[Callable[..., _T]], _lru_cache_wrapper[_T]]:
+    """A decorator that keeps the last results of a function, up to so many, until :func:`drop_caches`.
 
     It is for what is large, soon made again, and wanted often only while a program plays or draws.
     """
 
     def decorate(function: Callable[..., _T]) -> _lru_cache_wrapper[_T]:
-        cached = lru_cache(most)(function)
-        _kept.append(cached)
-        return cached
+        wrapper = lru_cache(most)(function)
+        _dropped.append(wrapper)
+        return wrapper
 
     return decorate
 
 
-def give_up_kept() -> None:
-    """Give up all that :func:`kept` keeps; from any thread."""
-    for cached in _kept:
-        cached.cache_clear()
+def drop_caches() -> None:
+    """Clear every cache of :func:`cached`; from any thread."""
+    for wrapper in _dropped:
+        wrapper.cache_clear()
 
 
 def remembered(characters: int, longest: int) -> Callable[[Callable[[str], _T]], Callable[[str], _T]]:

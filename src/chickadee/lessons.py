@@ -18,11 +18,11 @@ if TYPE_CHECKING:
     from .hearing.notes import HeardNote
     from .ideas.recipe import Recipe
 
-__all__ = ["Sent", "handout_pages", "listen", "practice_tunes", "send", "tidy"]
+__all__ = ["TargetTexts", "handout_pages", "listen", "practice_tunes", "send", "tidy"]
 
 
 @dataclass(frozen=True, slots=True)
-class Sent:
+class TargetTexts:
     """A tune as a target wants it."""
 
     texts: tuple[str, ...]
@@ -31,7 +31,7 @@ class Sent:
     """All that the target cannot take."""
 
 
-def send(tune: Reading | Song, target: str | Target) -> Sent:
+def send(tune: Reading | Song, target: str | Target) -> TargetTexts:
     """A tune for a program or a board; the target is named as by ``chickadee send --list``.
 
     >>> from chickadee import read
@@ -48,7 +48,7 @@ def send(tune: Reading | Song, target: str | Target) -> Sent:
 
     song = song_of(tune, "send")
     fit = fitted(song, target_called(target) if isinstance(target, str) else target)
-    return Sent(tuple(packed(fit, board) for board in fit.boards), fit.lost)
+    return TargetTexts(tuple(packed(fit, board) for board in fit.boards), fit.lost)
 
 
 def handout_pages(

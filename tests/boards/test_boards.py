@@ -19,7 +19,7 @@ from chickadee.boards.simulation import simulation
 from chickadee.boards.target import TargetFault, read_target
 from chickadee.boards.ticks import tick_choices
 from chickadee.boards.unpacking import UnpackFault, simulated, simulated_boards, steps_of
-from chickadee.display.sent import as_it_would_sound
+from chickadee.display.export_view import as_it_would_sound
 from chickadee.sheet import read
 
 ENTRIES = {

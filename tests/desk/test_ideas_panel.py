@@ -92,11 +92,11 @@ def test_a_click_plays_an_idea_and_the_open_tune_s_views_stay(qtbot, desk, panel
     click_on(qtbot, panel.gallery, 2)
     qtbot.waitUntil(lambda: desk.player.playing, timeout=3000)
     assert panel.gallery.playing == 2
-    assert desk.playback.apart.song.title == "Practice tune 3"
+    assert desk.playback.other_scene.song.title == "Practice tune 3"
     qtbot.waitUntil(lambda: desk.player.tick > 0, timeout=5000)
     assert desk.timeline._playhead is None
     desk.editor.insertPlainText(" ")  # editing the open tune does not bring it into what is heard
-    assert desk.playback.apart is not None
+    assert desk.playback.other_scene is not None
     click_on(qtbot, panel.gallery, 2)
     assert not desk.player.playing
     panel.gallery.setFocus()
@@ -145,7 +145,7 @@ def test_a_change_of_the_open_tune_is_seen_taken_and_taken_back(qtbot, desk, pan
     idea = panel.gallery.chosen
     assert desk.preview.song is idea.new and idea.new.notes
     click_on(qtbot, panel.gallery, 0)
-    assert desk.playback.apart is None and desk.player.playing
+    assert desk.playback.other_scene is None and desk.player.playing
     desk.player.stop()
     assert panel.take.isVisible() and not panel.keep.isVisible()
     qtbot.mouseClick(panel.take, CLICK)

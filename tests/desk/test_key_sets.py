@@ -83,7 +83,7 @@ def test_two_keys_step_through_the_sets_and_the_set_is_named(qtbot, desk, pads):
 def test_a_phrase_key_plays_its_phrase_while_it_is_held(qtbot, desk, pads):
     qtbot.keyPress(desk.editor, KEY.Key_Space)
     qtbot.waitUntil(lambda: desk.player.playing, timeout=3000)
-    assert [note.pitch.text for note in desk.playback.apart.song.notes] == ["C4", "D4"]
+    assert [note.pitch.text for note in desk.playback.other_scene.song.notes] == ["C4", "D4"]
     qtbot.keyRelease(desk.editor, KEY.Key_Space)
     assert not desk.player.playing
 

@@ -206,8 +206,8 @@ def test_a_bar_dragged_to_where_it_sounds_gives_the_tempo_and_several_give_a_map
     panel.write_tempos.click()
     tempos = desk.document.reading.song.tempo.tempos
     assert len(tempos) == 2 and "[tempo " in desk.document.text
-    seconds = np.diff(desk.document.reading.song.tempo.seconds(panel.placing.ticks))
-    assert seconds == pytest.approx(np.diff(panel.placing.seconds), abs=0.01)
+    seconds = np.diff(desk.document.reading.song.tempo.seconds(panel.alignment.ticks))
+    assert seconds == pytest.approx(np.diff(panel.alignment.seconds), abs=0.01)
     panel.clear_anchors.click()
     assert panel.anchors == () and "3=" not in desk.document.text
 

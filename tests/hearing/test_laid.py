@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chickadee import read
-from chickadee.hearing.laid import LaidSound
-from chickadee.hearing.placing import Placing
+from chickadee.hearing.alignment import Alignment
+from chickadee.hearing.backing import BackingSound
 from chickadee.hearing.playable import InMemory
 from chickadee.player import Playing, Recorded, Together
 from chickadee.song import TICKS_PER_QUARTER as Q
@@ -35,7 +35,7 @@ def heard(playing, frames, changes=(), block=700, source=None):
     performance = Performance(RATE)
     source = source or recording()
     found = []
-    performance.play(playing.score, playing.part, LaidSound(playing.laid, source) if playing.laid else None)
+    performance.play(playing.score, playing.part, BackingSound(playing.laid, source) if playing.laid else None)
     for upto, other in (*changes, (frames, None)):
         while performance.frames < upto:
             found.append(performance.read(min(block, upto - performance.frames)))
@@ -93,7 +93,7 @@ def test_where_each_is_heard():
 def test_it_goes_on_to_the_recording_s_end_and_counting_in_is_not_disturbed():
     performance = Performance(RATE)
     playing = Playing(read("").song, recorded=APART)
-    performance.play(playing.score, playing.part, LaidSound(playing.laid, recording()))
+    performance.play(playing.score, playing.part, BackingSound(playing.laid, recording()))
     while not performance.ended and performance.frames < 20 * RATE:
         performance.read(1000)
     assert performance.ended == pytest.approx((9.0 - FIRST) * RATE, abs=1000)
@@ -117,7 +117,7 @@ def test_another_recording_or_none_takes_its_place_without_a_click():
 )
 def test_ticks_and_seconds_of_a_recording_are_each_other_s_inverse(first, anchors, beats):
     song = read("tempo: 60\n" + "C4 D4 E4 F4 | [tempo 90] " * 3 + "C4 D4 E4 F4 | " * 9).song
-    placing = Placing(song, first, anchors)
+    placing = Alignment(song, first, anchors)
     ticks = np.sort(np.array(beats)) * Q
     seconds = placing.second(ticks)
     assert placing.tick(seconds) == pytest.approx(ticks, abs=Q / 1000)

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee import read
-from chickadee.hearing.laid import LaidSound
+from chickadee.hearing.backing import BackingSound
 from chickadee.hearing.playable import InMemory
 from chickadee.player import Playing, Recorded
 from chickadee.player.stream import Stream
@@ -63,9 +63,9 @@ class Deep:
 def ask(performance: Performance, what: str, was: Playing, playing: Playing) -> None:
     beside = None
     before = performance.beside
-    if playing.laid is not None:
+    if playing.backing is not None:
         goes_on = what == "change" and before is not None
-        beside = before.changed(playing.laid) if goes_on else LaidSound(playing.laid, SOURCE)
+        beside = before.changed(playing.backing) if goes_on else BackingSound(playing.backing, SOURCE)
     if what == "play":
         performance.play(playing.score, playing.part, beside)
     elif what == "change":
@@ -91,7 +91,7 @@ def test_what_was_made_too_early_is_made_again(asked, depth):
     was = SONGS[0]
     expected = []
     for what, playing, frames in [("play", was, 9600), *asked, ("stop", was, 40_000)]:
-        same = what == "change" and playing.laid == was.laid
+        same = what == "change" and playing.backing == was.backing
         unchanged = stream.performance.unchanged_until(playing.score, playing.part) if same else 0
         performance = stream.soon(unchanged)
         here = performance.frames

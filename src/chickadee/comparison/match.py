@@ -99,7 +99,7 @@ def matched(model: Model, found: Imported) -> Match:
         found = replace(found, song=snapped(found.song).song)
     best: Match | None = None
     for voices in ways_of(model, found):
-        match = _laid(voices, model.song.grid, found.lengths is not LengthsIn.NOTHING)
+        match = _overlaid(voices, model.song.grid, found.lengths is not LengthsIn.NOTHING)
         if best is None or match.mistakes < best.mistakes:
             best = match
         if not best.mistakes:
@@ -108,7 +108,7 @@ def matched(model: Model, found: Imported) -> Match:
     return best
 
 
-def _laid(voices: Voices, grid: BarGrid, timed: bool) -> Match:
+def _overlaid(voices: Voices, grid: BarGrid, timed: bool) -> Match:
     """The match at the distance, and the ratio of lengths, that leave the fewest mistakes."""
     longest = max(voices, key=lambda pair: (not pair[0].is_drums, len(pair[0])))
     found = []
@@ -129,9 +129,9 @@ def _at(voices: Voices, grid: BarGrid, semitones: int, times: Fraction, timed: b
     mistakes = 0
     for voice, (mine, theirs) in enumerate(voices):
         shift = 0 if mine.is_drums else semitones
-        laid = _Laid.of(mine, theirs, aligned(mine, theirs, shift, float(times)), shift, times, grid, timed)
+        laid = _Overlay.of(mine, theirs, aligned(mine, theirs, shift, float(times)), shift, times, grid, timed)
         if laid.mistakes > 1 and len(mine) == len(theirs):
-            straight = _Laid.of(
+            straight = _Overlay.of(
                 mine, theirs, [(place, place) for place in range(len(mine))], shift, times, grid, timed
             )
             laid = min(laid, straight, key=attrgetter("mistakes"))
@@ -143,7 +143,7 @@ def _at(voices: Voices, grid: BarGrid, semitones: int, times: Fraction, timed: b
 
 
 @dataclass(frozen=True)
-class _Laid:
+class _Overlay:
     """A line laid over one of the model in one way."""
 
     pairs: list[Pair]
@@ -154,7 +154,7 @@ class _Laid:
     @classmethod
     def of(
         cls, mine: Line, theirs: Line, pairs: list[Pair], shift: int, times: Fraction, grid: BarGrid, timed: bool
-    ) -> _Laid:
+    ) -> _Overlay:
         """Find the differences between two lines with such pairs."""
         pairs = settled(mine, theirs, pairs, float(times), grid)
         found = differences_in(mine, theirs, pairs, shift, float(times), grid, timed)

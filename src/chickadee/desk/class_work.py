@@ -9,8 +9,8 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QThread, pyqtSignal
 
 from ..attempts import (
+    AlignedAttempt,
     Attempt,
-    Laid,
     attempt_beside,
     attempt_of,
     is_source_small,
@@ -277,13 +277,13 @@ class ClassWork(QObject):
                 self._laying.start()
         self.chosen_changed.emit()
 
-    def _lay(self, laid: Laid | Lost | None) -> None:
+    def _lay(self, laid: AlignedAttempt | Lost | None) -> None:
         """Lay an attempt beside the model; None where it changed just now, and is judged again."""
-        there = laid if isinstance(laid, Laid) else None
+        there = laid if isinstance(laid, AlignedAttempt) else None
         self.found = there.found if there else None
         self.beside = there.beside if there else ()
 
-    def _take_laid(self, laid: Laid | Lost | None) -> None:
+    def _take_laid(self, laid: AlignedAttempt | Lost | None) -> None:
         self._lay(laid)
         self.chosen_changed.emit()
 

@@ -65,13 +65,13 @@ class Highlight(QObject):
 
     def show_moment(self, tick: float) -> None:
         """Show what sounds at a tick."""
-        apart = self._playback.apart
-        scene = apart or self._selection.scene
+        other = self._playback.other_scene
+        scene = other or self._selection.scene
         sounding = scene.sounding(tick)
         self._keys.show_sounding({scene.song.notes[index].number for index in sounding})
         self._transport_bar.readout.show_readout(self._instead or readout_of(scene.song, sounding, tick))
         self._transport_bar.show_limited(self._player.limited)
-        if apart is None:
+        if other is None:
             self._timeline.show_playhead(tick)
             self._show_ink(sounding)
 

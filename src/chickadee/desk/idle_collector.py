@@ -7,7 +7,7 @@ import gc
 
 from PyQt6.QtCore import QObject, QTimer
 
-from ..caching import give_up_kept
+from ..caching import drop_caches
 
 __all__ = ["IdleCollector", "collect"]
 
@@ -42,7 +42,7 @@ class IdleCollector(QObject):
 def collect() -> None:
     """Collect cycles, give up what is kept of sounds, and give back what the allocator keeps for later, where it can
     be asked to."""
-    give_up_kept()
+    drop_caches()
     gc.collect()
     trim = getattr(_LIBRARY, "malloc_trim", None)
     if trim is not None:

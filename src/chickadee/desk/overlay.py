@@ -8,24 +8,24 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..comparison.beside import Beside
 from ..comparison.differences import Difference
-from ..display.laid_attempt import LaidAttempt
+from ..display.attempt_overlay import AttemptOverlay
 
 __all__ = ["Overlay"]
 
 
 class Overlay(QObject):
-    """``changed`` carries the LaidAttempt, or None."""
+    """``changed`` carries the AttemptOverlay, or None."""
 
     changed = pyqtSignal(object)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self.laid: LaidAttempt | None = None
+        self.laid: AttemptOverlay | None = None
 
     def lay(self, name: str, moments: Sequence[Beside], differences: Sequence[Difference]) -> None:
         """Lay an attempt over the tune."""
         if self.laid is None or self.laid.moments is not moments:
-            self.laid = LaidAttempt.of(name, moments, differences)
+            self.laid = AttemptOverlay.of(name, moments, differences)
             self.changed.emit(self.laid)
 
     def clear(self) -> None:

@@ -33,7 +33,7 @@ class Playback(QObject):
         self._next: Playing | None = None
         self._along = False  # whether somebody is recorded, who is not to be disturbed
         self._turn: Together | None = None  # which is heard now, where tune and recording are heard in turn
-        self.apart: Scene | None = None
+        self.other_scene: Scene | None = None
         """The scene that is heard, where it is a tune of its own and not the open one."""
         self.in_room = False
         """True if everything is heard in a small room."""
@@ -125,7 +125,7 @@ class Playback(QObject):
     def play_apart(self, reading: Reading) -> None:
         """Play a tune that is not open: the views of the open one do not follow."""
         self._start(Playing(reading.song, speed=self._wanted.speed))
-        self.apart = Scene(reading)
+        self.other_scene = Scene(reading)
 
     def play_for_recording(self) -> None:
         """Play from the start with a bar counted in and clicks, and go on clicking beyond the song's end."""
@@ -187,7 +187,7 @@ class Playback(QObject):
         in_turn = recorded is not None and recorded.together is Together.IN_TURN
         self._next = None
         self._turn = turn if in_turn else None
-        self.apart = None
+        self.other_scene = None
         self._along = False
         self.player.play(self._as_heard)
 
@@ -202,7 +202,7 @@ class Playback(QObject):
     def _start(self, playing: Playing, following: Playing | None = None) -> None:
         self._next = following
         self._turn = None
-        self.apart = None
+        self.other_scene = None
         self._along = False
         self.player.play(playing)
 
@@ -219,5 +219,5 @@ class Playback(QObject):
 
     def _follow(self, wanted: Playing) -> None:
         self._wanted = wanted
-        if self.player.playing and self.apart is None and not self._along:
+        if self.player.playing and self.other_scene is None and not self._along:
             self.player.change(self._as_heard)

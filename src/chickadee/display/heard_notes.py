@@ -7,17 +7,17 @@ from dataclasses import dataclass, replace
 from operator import attrgetter
 
 from ..formats.snapping import snapped
+from ..hearing.alignment import Alignment
 from ..hearing.notes import HeardNote
-from ..hearing.placing import Placing
 from ..sheet import Reading, TextEdit
 from ..sheet.new_voice import music_lines, voice_block
 from ..song import Note, Song, Voice
 
-__all__ = ["LaidNotes"]
+__all__ = ["AlignedNotes"]
 
 
 @dataclass(frozen=True, slots=True)
-class LaidNotes:
+class AlignedNotes:
     """Heard notes, at their places in the tune."""
 
     heard: tuple[HeardNote, ...]
@@ -25,14 +25,14 @@ class LaidNotes:
     """One for each that was heard, on the beats that were meant, spelled in the tune's key."""
 
     @classmethod
-    def of(cls, heard: Sequence[HeardNote], song: Song, placing: Placing) -> LaidNotes:
+    def of(cls, heard: Sequence[HeardNote], song: Song, alignment: Alignment) -> AlignedNotes:
         """Lay notes under a song where its recording lies; what is before the tune's start is left out."""
-        begins = float(placing.second(0))
+        begins = float(alignment.second(0))
         later = [note for note in heard if note.start + note.length / 2 > begins]
         if not later:
             return cls((), ())
-        starts = placing.tick([max(begins, note.start) for note in later])
-        ends = placing.tick([note.start + note.length for note in later])
+        starts = alignment.tick([max(begins, note.start) for note in later])
+        ends = alignment.tick([note.start + note.length for note in later])
         exact = [
             Note(
                 round(start),

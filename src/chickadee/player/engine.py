@@ -19,7 +19,7 @@ from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, Qt, QTimer
 from PyQt6.QtMultimedia import QAudioDevice, QMediaDevices
 
 from ..files import FileFault
-from ..hearing.laid import Laid, LaidSound
+from ..hearing.backing import Backing, BackingSound
 from ..hearing.playable import Playable
 from ..sound.performance import Beside
 from ..sound.render import DEFAULT_RATE
@@ -51,7 +51,7 @@ class Engine(QObject):
         self._song = Stream(self._song_output)
         self._notes = Stream(self._notes_output)
         self._streams = (self._song, self._notes)
-        self._recording: tuple[Laid, Playable] | None = None
+        self._recording: tuple[Backing, Playable] | None = None
         self._number = 0
         self._server = SoundServer()
         self._devices = QMediaDevices(self)
@@ -87,17 +87,17 @@ class Engine(QObject):
 
     def _obey(self, message: object) -> None:
         match message:
-            case messages.Play(number, score, part, laid):
+            case messages.Play(number, score, part, backing):
                 self._number = number
-                source = self._source(laid)
-                self._song.soon().play(score, part, LaidSound(laid, source) if laid and source else None)
-            case messages.Change(number, score, part, moments, laid):
+                source = self._source(backing)
+                self._song.soon().play(score, part, BackingSound(backing, source) if backing and source else None)
+            case messages.Change(number, score, part, moments, backing):
                 self._number = number
-                same = laid == (self._recording and self._recording[0])
+                same = backing == (self._recording and self._recording[0])
                 same_until = self._song.performance.unchanged_until(score, part) if same else 0
-                source = self._source(laid)
+                source = self._source(backing)
                 performance = self._song.soon(same_until)
-                performance.change(score, part, moments, _going_on(performance.beside, laid, source))
+                performance.change(score, part, moments, _going_on(performance.beside, backing, source))
             case messages.Stop():
                 self._song.soon().stop()
             case messages.NoteOn(name, sound, strike, seconds):
@@ -114,18 +114,19 @@ class Engine(QObject):
                 for stream in self._streams:
                     stream.soon().set_room(on)
 
-    def _source(self, laid: Laid | None) -> Playable | None:
+    def _source(self, backing: Backing | None) -> Playable | None:
         """The recording that sounds with the song, kept open from before; None where there is none."""
-        if laid is None:
+        if backing is None:
             self._recording = None
             return None
         try:
-            before = self._recording[1] if self._recording is not None else None
-            source = before if before is not None and before.is_of(laid.path) else Playable(laid.path, DEFAULT_RATE)
+            source = self._recording[1] if self._recording is not None else None
+            if source is None or not source.is_of(backing.path):
+                source = Playable(backing.path, DEFAULT_RATE)
         except FileFault:  # the desk, which read it before, says so
             self._recording = None
             return None
-        self._recording = laid, source
+        self._recording = backing, source
         return source
 
     def _tell(self, message: object) -> None:
@@ -208,13 +209,13 @@ class Engine(QObject):
                 self._follow_device()
 
 
-def _going_on(before: Beside | None, laid: Laid | None, source: Playable | None) -> LaidSound | None:
+def _going_on(before: Beside | None, backing: Backing | None, source: Playable | None) -> BackingSound | None:
     """A recording as it is to be heard now: from where it is, where it is heard already."""
-    if laid is None or source is None:
+    if backing is None or source is None:
         return None
-    if isinstance(before, LaidSound) and before.source is source:
-        return before.changed(laid)
-    return LaidSound(laid, source)
+    if isinstance(before, BackingSound) and before.source is source:
+        return before.changed(backing)
+    return BackingSound(backing, source)
 
 
 def main() -> int:

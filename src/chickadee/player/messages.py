@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..hearing.laid import Laid
+from ..hearing.backing import Backing
 from ..sound import Score
 from ..sound.instrument import Strike
 from ..sound.performance import Part
@@ -21,7 +21,7 @@ class Play(NamedTuple):
     number: int
     score: Score
     part: Part
-    laid: Laid | None = None
+    backing: Backing | None = None
     """The recording that sounds with it."""
 
 
@@ -33,7 +33,7 @@ class Change(NamedTuple):
     part: Part
     moments: tuple[NDArray[np.float64], NDArray[np.float64]]
     """Seconds of the old version and of the new one that belong together."""
-    laid: Laid | None = None
+    backing: Backing | None = None
 
 
 class Stop(NamedTuple):

@@ -154,7 +154,7 @@ class Player(QObject):
         self._number += 1
         self._tick = float(playing.start)
         self._second = -1.0
-        self._link.send(messages.Play(self._number, playing.score, playing.part, playing.laid))
+        self._link.send(messages.Play(self._number, playing.score, playing.part, playing.backing))
         self._clock.start()
         if not was_playing:
             self.started.emit()
@@ -167,7 +167,7 @@ class Player(QObject):
         self._second = -1.0
         self._playing = playing
         self._number += 1
-        self._link.send(messages.Change(self._number, playing.score, playing.part, moments, playing.laid))
+        self._link.send(messages.Change(self._number, playing.score, playing.part, moments, playing.backing))
 
     def stop(self) -> None:
         """Fall silent at once."""
@@ -235,7 +235,7 @@ class Player(QObject):
             self._number += 1
             here = replace(self._playing, start=max(0, int(self._tick)), count_in=False)
             part = replace(self._playing.part, start=here.part.start)
-            self._link.send(messages.Play(self._number, here.score, part, here.laid))
+            self._link.send(messages.Play(self._number, here.score, part, here.backing))
 
     def _greet(self) -> None:
         self._link.send(messages.Level(self._level))

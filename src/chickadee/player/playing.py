@@ -9,8 +9,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..hearing.laid import Laid
-from ..hearing.placing import Placing
+from ..hearing.alignment import Alignment
+from ..hearing.backing import Backing
 from ..song import TICKS_PER_QUARTER, Song, TempoMap
 from ..song.drums import DRUM_SOUND, DRUMS
 from ..song.sounds import SOUNDS
@@ -109,17 +109,17 @@ class Playing:
         return score.with_notes(clicks) if len(clicks) else score
 
     @cached_property
-    def laid(self) -> Laid | None:
+    def backing(self) -> Backing | None:
         """The recording in the seconds of this playing; None where none is heard."""
         recorded = self.recorded
         if recorded is None or recorded.together is Together.TUNE:
             return None
-        placing = Placing(self.song, recorded.first, recorded.anchors)
+        alignment = Alignment(self.song, recorded.first, recorded.anchors)
         one_side = recorded.together is Together.APART
-        return Laid(
+        return Backing(
             recorded.path,
-            tuple(placing.known(self.tempo).tolist()),
-            tuple(placing.seconds.tolist()),
+            tuple(alignment.known(self.tempo).tolist()),
+            tuple(alignment.seconds.tolist()),
             self.speed,
             recorded.level * (1.0 if one_side else 0.7071),
             recorded.level * (0.0 if one_side else 0.7071),

@@ -19,9 +19,9 @@ from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
 __all__ = [
     "KEY_NAMES",
     "PROPERTIES",
-    "LaidRecording",
     "OwnKey",
     "PropertyKind",
+    "RecordingUnderTune",
     "Settings",
     "UnknownSound",
     "own_keys",
@@ -50,7 +50,7 @@ class OwnKey:
 
 
 @dataclass(frozen=True, slots=True)
-class LaidRecording:
+class RecordingUnderTune:
     """A recording that lies under the tune: ``gull.wav, 1.25, 5=9.75``."""
 
     path: str
@@ -92,7 +92,7 @@ class Settings:
     allow: frozenset[int] | None = None
     stress: tuple[int, ...] | None = None
     keys: tuple[OwnKey, ...] | None = None
-    recording: LaidRecording | None = None
+    recording: RecordingUnderTune | None = None
     names: Naming | None = None
     key_sets: tuple[tuple[str, tuple[OwnKey, ...]], ...] = ()
     """(name, keys) of further sets of keys: ``keys evening: ...``."""
@@ -274,7 +274,7 @@ def _names(value: str) -> Naming:
     return found
 
 
-def _recording(value: str) -> LaidRecording:
+def _recording(value: str) -> RecordingUnderTune:
     path, *more = (part.strip() for part in value.split(","))
     seconds = [re.fullmatch(r"(?:([0-9]{1,6})\s*=\s*)?(-?[0-9]{1,5}(?:\.[0-9]{1,6})?)", part) for part in more]
     first = next((found for found in seconds[:1] if found is not None and found[1] is None), None)
@@ -283,7 +283,7 @@ def _recording(value: str) -> LaidRecording:
         raise InputFault(
             "A recording is a file, the second at which bar 1 begins, and bars with theirs: gull.wav, 1.25, 5=9.75."
         )
-    return LaidRecording(
+    return RecordingUnderTune(
         path, float(first[2]) if first else 0.0, tuple((int(found[1]), float(found[2])) for found in anchors)
     )
 

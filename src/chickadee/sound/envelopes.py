@@ -6,7 +6,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..caching import kept
+from ..caching import cached
 from .samples import Samples
 
 __all__ = ["fall", "fallen", "rise", "vibrato"]
@@ -32,7 +32,7 @@ def fall(first: int, count: int, held: int, length: int) -> Samples:
     return envelope
 
 
-@kept(64)
+@cached(64)
 def _half_cosine(length: int) -> Samples:
     return np.asarray(0.5 - 0.5 * np.cos(np.pi * np.arange(length) / length), dtype=np.float32)
 
@@ -43,7 +43,7 @@ def fallen(first: int, count: int, seconds: float, rate: int) -> Samples:
     return np.asarray(np.exp(exponents), dtype=np.float32)
 
 
-@kept(32)
+@cached(32)
 def vibrato(first: int, count: int, rate: int, hertz: float, cents: float, delay: float) -> NDArray[np.float64]:
     """The wavering of a phase: seconds by which it runs ahead at each moment.
 

@@ -9,7 +9,7 @@ from typing import NamedTuple, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from ..caching import kept
+from ..caching import cached
 from .delay_line import SHORTEST, DelayLine
 from .envelopes import fall, fallen, rise, vibrato
 from .noise import breath
@@ -118,7 +118,7 @@ def _between(dull: Samples, bright: Samples, part: Samples | np.float32) -> Samp
     return bright
 
 
-@kept(96)
+@cached(96)
 def _tables(instrument: Held, hertz: float, rate: int) -> tuple[WaveTable, WaveTable] | None:
     """An instrument's dullest and brightest wave at a pitch; None above what the rate can hold."""
     harmonics = audible_harmonics(hertz * 1.01, rate)  # room for the vibrato
@@ -191,7 +191,7 @@ class Plucked:
         return np.asarray(tone * envelope * np.float32(self.level * strike.strength**_LOUDNESS_POWER))
 
 
-@kept(_STRINGS_KEPT)
+@cached(_STRINGS_KEPT)
 def _string(instrument: Plucked, strike: Strike, rate: int) -> DelayLine:
     """A string that was plucked, in motion; its shape at first by its harmonics, the softer the duller."""
     period = rate / strike.hertz

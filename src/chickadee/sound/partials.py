@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..caching import kept
+from ..caching import cached
 from .samples import HIGHEST, Samples
 
 __all__ = ["decaying_partials"]
@@ -38,7 +38,7 @@ def decaying_partials(
     return np.asarray((parts @ turns).reshape(-1)[:count])
 
 
-@kept(64)
+@cached(64)
 def _powers(log_z: bytes, rows: int) -> tuple[NDArray[np.complex128], Samples]:
     """z^(128·i), shape (rows, partials), and the imaginary and real parts of z^j, shape (2·partials, 128)."""
     exponents = np.frombuffer(log_z, np.complex128)

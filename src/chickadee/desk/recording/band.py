@@ -8,9 +8,9 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from ...hearing.alignment import Alignment
 from ...hearing.overview import Overview
 from ...hearing.pitch import HOP
-from ...hearing.placing import Placing
 from ...song import Song
 from ..theme import Look
 from ..time_axis import TimeAxis
@@ -42,7 +42,7 @@ class RecordingBand(QWidget):
         self._hertz = np.zeros(0, np.float32)
         self._range: tuple[float, ...] | None = None  # of nearly all of its pitch, in octaves above 1 Hz
         self._song = Song()
-        self._placing = Placing(Song(), 0.0)
+        self._alignment = Alignment(Song(), 0.0)
         self._grabbed: tuple[float, float] | None = None  # the pixel and the second where a drag began
         self._bar: tuple[int, float] | None = None  # the bar line that is held, and the pixel where it is
         self.chosen_bar = 0
@@ -61,7 +61,9 @@ class RecordingBand(QWidget):
         self.setFixedHeight(look.px(_HEIGHT))
         self.update()
 
-    def show_recording(self, overview: Overview, hertz: NDArray[np.float32], song: Song, placing: Placing) -> None:
+    def show_recording(
+        self, overview: Overview, hertz: NDArray[np.float32], song: Song, alignment: Alignment
+    ) -> None:
         """Show a recording, its pitch every 5 ms, where it lies under a song."""
         if hertz is not self._hertz:
             voiced = np.log2(hertz[hertz > 0])
@@ -69,7 +71,7 @@ class RecordingBand(QWidget):
         self._overview = overview
         self._hertz = hertz
         self._song = song
-        self._placing = placing
+        self._alignment = alignment
         self.update()
 
     # Where what is
@@ -80,14 +82,14 @@ class RecordingBand(QWidget):
 
     def pixel(self, second: float) -> float:
         """The pixel, of this widget, of a second of the recording."""
-        return self._axis.x(float(self._placing.tick([second])[0])) - self._left
+        return self._axis.x(float(self._alignment.tick([second])[0])) - self._left
 
     def second(self, x: float) -> float:
         """The second of the recording at a pixel of this widget."""
-        return float(self._placing.second(self._axis.tick(x + self._left)))
+        return float(self._alignment.second(self._axis.tick(x + self._left)))
 
     def _seconds(self, pixels: NDArray[np.float64]) -> NDArray[np.float64]:
-        return self._placing.second(np.array([self._axis.tick(x + self._left) for x in pixels.tolist()]))
+        return self._alignment.second(np.array([self._axis.tick(x + self._left) for x in pixels.tolist()]))
 
     def bar_lines(self) -> list[tuple[int, float]]:
         """(bar, pixel) of the bar lines in sight."""
@@ -115,7 +117,7 @@ class RecordingBand(QWidget):
         painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
 
     def _paint_bars(self, painter: QPainter) -> None:
-        known = set(self._placing.ticks.tolist())
+        known = set(self._alignment.ticks.tolist())
         free = -1e9
         for number, x in self.bar_lines():
             held = self._bar is not None and self._bar[0] == number
@@ -166,7 +168,7 @@ class RecordingBand(QWidget):
         at = event.position()
         self._bar = self._line_at(at)
         if self._bar is None:
-            self._grabbed = at.x(), float(self._placing.seconds[0])
+            self._grabbed = at.x(), float(self._alignment.seconds[0])
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -206,9 +208,9 @@ class RecordingBand(QWidget):
         by = step * (_LONG_STEP if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else _STEP)
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier and self.chosen_bar > 1:
             tick = self._song.grid.start(self.chosen_bar)
-            self.bar_moved.emit(self.chosen_bar, round(float(self._placing.second(tick)) - by, 3))
+            self.bar_moved.emit(self.chosen_bar, round(float(self._alignment.second(tick)) - by, 3))
         else:
-            self._move_to(float(self._placing.seconds[0]) + by)
+            self._move_to(float(self._alignment.seconds[0]) + by)
 
     def _move_to(self, first: float) -> None:
         last = len(self._overview.power) * HOP

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtWidgets import QTableWidget, QTableWidgetItem
 
-from ...display.heard_notes import LaidNotes
+from ...display.heard_notes import AlignedNotes
 from ...display.words import beats
 from ...song import Note, Song
 from ..parts import describe, plain_table
@@ -41,7 +41,7 @@ class HeardTable:
         header.setDefaultSectionSize(look.px(22))
         self.widget.setMinimumHeight(look.px(70))
 
-    def fill(self, laid: LaidNotes, places: Sequence[int], song: Song) -> None:
+    def fill(self, laid: AlignedNotes, places: Sequence[int], song: Song) -> None:
         """Show some of the notes that lie under a song."""
         shown = list(places)[:_MOST_ROWS]
         self._notes = [laid.notes[place] for place in shown]

@@ -19,18 +19,18 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from ...display.heard_notes import LaidNotes
+from ...display.heard_notes import AlignedNotes
 from ...display.scene import Scene
 from ...display.words import counted
 from ...files import is_file
 from ...formats.forms import SOUND_SUFFIXES
+from ...hearing.alignment import Alignment
 from ...hearing.listening import Heard
 from ...hearing.overview import Overview
-from ...hearing.placing import Placing
 from ...hearing.tempo import Beat, guessed_beat
 from ...player import Recorded, Together
 from ...sheet import CannotEdit, Reading, read
-from ...sheet.properties import LaidRecording
+from ...sheet.properties import RecordingUnderTune
 from ...sheet.tempos import set_tempos
 from ..actions import ActionSpec
 from ..clicks import on_click
@@ -79,11 +79,11 @@ class RecordingPanel(Panel):
         """(bar, second) of bars that were found by ear, after the first."""
         self.beat = Beat(100.0, 0.0)
         """The beat that was guessed."""
-        self.laid = LaidNotes((), ())
+        self.laid = AlignedNotes((), ())
         """The heard notes on the tune's time."""
         self.work: ListeningWork | None = None
         self._taps: list[float] = []
-        self._kept: LaidRecording | None = None  # what the tune last said of its recording
+        self._kept: RecordingUnderTune | None = None  # what the tune last said of its recording
         self.band = RecordingBand(context.appearance.look, context.time_axis)
         self.open = QPushButton("Open a recording…")
         self.cancel = QPushButton("Cancel")
@@ -211,14 +211,14 @@ class RecordingPanel(Panel):
         if name:
             self.listen_to(Path(name))
 
-    def listen_to(self, path: Path, kept: LaidRecording | None = None) -> None:
+    def listen_to(self, path: Path, kept: RecordingUnderTune | None = None) -> None:
         """Listen to a file, which lies where it was kept, or with bar 1 where its first beat is found."""
         self.stop_work()
         if not self.isVisible():
             self.wanted.emit()
         self.path = path
         self.heard = None
-        self.laid = LaidNotes((), ())
+        self.laid = AlignedNotes((), ())
         self.overview = Overview(np.zeros(0, np.float32))
         self.anchors = kept.anchors if kept is not None else ()
         first = kept.first if kept is not None else None
@@ -298,9 +298,9 @@ class RecordingPanel(Panel):
     # On the tune's time
 
     @property
-    def placing(self) -> Placing:
+    def alignment(self) -> Alignment:
         """Where the recording lies under the tune as it is now."""
-        return Placing(self._reading.song, self.first.value(), self.anchors)
+        return Alignment(self._reading.song, self.first.value(), self.anchors)
 
     def _move(self) -> None:
         """Bar 1 begins elsewhere in the recording."""
@@ -318,7 +318,7 @@ class RecordingPanel(Panel):
             return
         self._set_anchors(tuple(sorted((dict(self.anchors) | {bar: second}).items())))
         if len(self.anchors) == 1 and len(song.tempo.tempos) == 1:
-            self._give_tempo(*self.placing.tempos().values())
+            self._give_tempo(*self.alignment.tempos().values())
 
     def _set_anchors(self, anchors: tuple[tuple[int, float], ...]) -> None:
         self.anchors = anchors
@@ -327,7 +327,7 @@ class RecordingPanel(Panel):
     def _write_tempos(self) -> None:
         """Give the tune the tempos that its bars have in the recording."""
         try:
-            self.context.document.apply(set_tempos(self._reading, self.placing.tempos()))
+            self.context.document.apply(set_tempos(self._reading, self.alignment.tempos()))
         except CannotEdit as refused:
             self.context.notice.say(str(refused))
 
@@ -354,7 +354,7 @@ class RecordingPanel(Panel):
         """Lay what was heard under the tune as it is now, and remember where."""
         self._due.stop()
         if self.heard is not None:
-            self.laid = LaidNotes.of(self.heard.notes, self._reading.song, self.placing)
+            self.laid = AlignedNotes.of(self.heard.notes, self._reading.song, self.alignment)
             self._remember()
         self._show_state()
         self._let_hear()
@@ -366,7 +366,7 @@ class RecordingPanel(Panel):
             return
         path = str(self.path.relative_to(home.parent)) if self.path.is_relative_to(home.parent) else str(self.path)
         old = self._reading.sheet.settings.recording
-        new = LaidRecording(path, round(self.first.value(), 3), self.anchors)
+        new = RecordingUnderTune(path, round(self.first.value(), 3), self.anchors)
         if new != old and "," not in path:
             self._kept = new
             self.context.editing.set_property("recording", new.text)
@@ -411,7 +411,7 @@ class RecordingPanel(Panel):
 
     def _show_band(self) -> None:
         hertz = self.heard.hertz if self.heard is not None else np.zeros(0, np.float32)
-        self.band.show_recording(self.overview, hertz, self._reading.song, self.placing)
+        self.band.show_recording(self.overview, hertz, self._reading.song, self.alignment)
 
     def _show_dashed(self, missing: Sequence[int]) -> None:
         song = self._reading.song

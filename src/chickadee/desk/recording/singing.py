@@ -13,7 +13,7 @@ from ...display.readout import sung
 from ...files import FileFault
 from ...hearing.tuner import Tuner
 from ...player.microphone import Microphone
-from ...sheet.properties import LaidRecording
+from ...sheet.properties import RecordingUnderTune
 from ...sound.growing_file import GrowingFile
 from ..parts import describe
 from ..theme import Look
@@ -116,7 +116,7 @@ class Singing(QWidget):
             return
         song = self._context.document.reading.song
         first = median(self._offsets) + float(song.tempo.seconds(song.grid.start(1)))
-        self.recorded.emit(file.path, LaidRecording(file.path.name, round(first, 3)))
+        self.recorded.emit(file.path, RecordingUnderTune(file.path.name, round(first, 3)))
 
     # What comes
 

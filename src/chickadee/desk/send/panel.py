@@ -29,8 +29,8 @@ from ...boards.target import Target
 from ...boards.ticks import tick_choices
 from ...boards.unpacking import UnpackFault
 from ...display import words
+from ...display.export_view import ExportView, as_it_would_sound
 from ...display.scene import Scene
-from ...display.sent import Sent, as_it_would_sound
 from ...faults import InputFault
 from ...files import FileFault, write_text
 from ...sheet import CannotEdit, edits
@@ -70,7 +70,7 @@ class SendPanel(Panel):
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
         self._song = Song()
-        self.sent: Sent | None = None
+        self.view: ExportView | None = None
         self._played: Song | None = None  # what the board sounds, while it is heard
         self._stepped = -1
         self.targets, self.voices, self.ticks, self.boards = (plain_box(QComboBox()) for _ in range(4))
@@ -243,11 +243,11 @@ class SendPanel(Panel):
         if not fit.boards:
             self._show_nothing("There are no notes to send yet.")
             return
-        self.sent = Sent(fit)
+        self.view = ExportView(fit)
         self._stepped = -1
         fill(self.boards, [board.name for board in fit.boards])
         self._form.setRowVisible(self.boards, len(fit.boards) > 1)
-        self.about.setText(f"{target.title}. {self.sent.summary}.")
+        self.about.setText(f"{target.title}. {self.view.summary}.")
         self._show_losses(fit.lost)
         self.context.preview.show(as_it_would_sound(fit))
         self._show_text()
@@ -270,7 +270,7 @@ class SendPanel(Panel):
         self._form.setRowVisible(self.ticks, target.is_in_ticks)
 
     def _show_nothing(self, said: str) -> None:
-        self.sent = None
+        self.view = None
         self.text.setPlainText("")
         self.lost.clear()
         self.about.setText("")
@@ -279,10 +279,10 @@ class SendPanel(Panel):
         self._enable()
 
     def _show_text(self) -> None:
-        if self.sent is None:
+        if self.view is None:
             return
         board = max(0, self.boards.currentIndex())
-        text = self.sent.texts[board]
+        text = self.view.texts[board]
         if text != self.text.toPlainText():
             self.text.setPlainText(text)
         self._enable()
@@ -298,32 +298,32 @@ class SendPanel(Panel):
         self.said.setText(f"{count} lost. A click goes there." if lost else "Nothing is lost.")
 
     def _enable(self) -> None:
-        can = self.sent is not None
-        sounds = self.sent is not None and bool(self.sent.steps[max(0, self.boards.currentIndex())])
+        can = self.view is not None
+        sounds = self.view is not None and bool(self.view.steps[max(0, self.boards.currentIndex())])
         for button in (self.copy, self.save):
             button.setEnabled(can)
         for button in (self.hear, self.step):
             button.setEnabled(sounds)
-        self.fit.setEnabled(self.sent is not None and any(loss.code == "octave" for loss in self.sent.fit.lost))
+        self.fit.setEnabled(self.view is not None and any(loss.code == "octave" for loss in self.view.fit.lost))
 
     # Entries and notes
 
     def show_selection(self, notes: Sequence[int]) -> None:
         """Light the entries of the selected notes."""
         song = self._song
-        if self.sent is not None and self._played is None and self.isVisible():
+        if self.view is not None and self._played is None and self.isVisible():
             chosen = [song.notes[index] for index in notes if index < len(song.notes)]
-            self._light(self.sent.spans_of(max(0, self.boards.currentIndex()), chosen))
+            self._light(self.view.spans_of(max(0, self.boards.currentIndex()), chosen))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """A click on an entry selects its note everywhere."""
         if (
             isinstance(event, QMouseEvent)
             and event.type() == QEvent.Type.MouseButtonRelease
-            and self.sent is not None
+            and self.view is not None
         ):
             offset = self.text.cursorForPosition(event.position().toPoint()).position()
-            note = self.sent.note_at(max(0, self.boards.currentIndex()), offset)
+            note = self.view.note_at(max(0, self.boards.currentIndex()), offset)
             if note is not None:
                 self.context.selection.choose_note(self._song.notes.index(note))
         return super().eventFilter(watched, event)
@@ -354,17 +354,17 @@ class SendPanel(Panel):
 
     def copy_text(self) -> None:
         """Copy the text of the board that is looked at."""
-        if self.sent is not None:
-            copy_text(self.sent.texts[max(0, self.boards.currentIndex())])
-            self.context.notice.say(f"Copied for {self.sent.fit.target.title}.", good=True)
+        if self.view is not None:
+            copy_text(self.view.texts[max(0, self.boards.currentIndex())])
+            self.context.notice.say(f"Copied for {self.view.fit.target.title}.", good=True)
 
     def save_text(self) -> None:
         """Ask for a file, and save the text of each board."""
         window = self.window()
-        if self.sent is None or window is None:
+        if self.view is None or window is None:
             return
-        target = self.sent.fit.target
-        texts = self.sent.texts
+        target = self.view.fit.target
+        texts = self.view.texts
 
         def files(path: Path) -> list[Path]:
             return [path if not place else path.with_stem(f"{path.stem} {place + 1}") for place in range(len(texts))]
@@ -392,10 +392,10 @@ class SendPanel(Panel):
 
     def hear_board(self) -> None:
         """Hear what the boards sound, from their texts alone; the entry that sounds is lit."""
-        if self.sent is None:
+        if self.view is None:
             return
         try:
-            song = self.sent.heard()
+            song = self.view.heard()
         except UnpackFault as fault:
             self.context.notice.say(str(fault))
             return
@@ -404,17 +404,17 @@ class SendPanel(Panel):
 
     def _follow_sound(self, tick: float) -> None:
         """Light what sounds: of the board while it is heard, else of the tune."""
-        if self.sent is None or not self.isVisible():
+        if self.view is None or not self.isVisible():
             return
         board = max(0, self.boards.currentIndex())
         if self._played is None:
             song = self._song
             sounding = [note for note in song.notes if note.start <= tick < note.end]
-            self._light(self.sent.spans_of(board, sounding))
+            self._light(self.view.spans_of(board, sounding))
             return
         now = float(self._played.tempo.seconds(tick))
         spans = []
-        for line in self.sent.steps[board]:
+        for line in self.view.steps[board]:
             here = 0.0
             for step in line:
                 here += float(step.seconds)
@@ -429,9 +429,9 @@ class SendPanel(Panel):
 
     def next_cell(self) -> None:
         """Play the next entry of the first line, as a class would by hand."""
-        if self.sent is None or not self.isVisible():
+        if self.view is None or not self.isVisible():
             return
-        lines = self.sent.steps[max(0, self.boards.currentIndex())]
+        lines = self.view.steps[max(0, self.boards.currentIndex())]
         if not lines or not lines[0]:
             return
         self._stepped = (self._stepped + 1) % len(lines[0])
@@ -445,12 +445,12 @@ class SendPanel(Panel):
 
     def make_fit(self) -> None:
         """Move the notes that the board does not have by octaves, as an edit of the sheet."""
-        if self.sent is None:
+        if self.view is None:
             return
         reading = self.context.document.reading
         notes = self._song.notes
         moved: dict[int, set[int]] = {}
-        for cell in (cell for board in self.sent.fit.boards for line in board.lines for cell in line):
+        for cell in (cell for board in self.view.fit.boards for line in board.lines for cell in line):
             if cell.note is not None and cell.kind is CellKind.NOTE and cell.number != cell.note.number:
                 moved.setdefault(cell.number - cell.note.number, set()).add(notes.index(cell.note))
         try:
@@ -462,7 +462,7 @@ class SendPanel(Panel):
 
     def describe_own(self) -> None:
         """Ask for a target of one's own, and use it."""
-        current = self.sent.fit.target if self.sent is not None else None
+        current = self.view.fit.target if self.view is not None else None
         dialog = OwnTargetDialog(self._song, current, self._folder, self)
         if dialog.exec() and dialog.saved is not None:
             fill(self.targets, target_names(self._folder))

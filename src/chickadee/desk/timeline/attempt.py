@@ -6,8 +6,8 @@ from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from ...comparison.differences import Kind
+from ...display.attempt_overlay import AttemptOverlay, marked
 from ...display.class_table import pretty
-from ...display.laid_attempt import LaidAttempt, marked
 from ..theme import Look
 from .frame import Frame
 from .lettering import Lettering
@@ -24,7 +24,7 @@ def kind_color(look: Look, kind: Kind | None) -> QColor:
     return look.color("doubtful" if kind is Kind.LENGTH else "wrong")
 
 
-def paint_attempt(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> None:
+def paint_attempt(painter: QPainter, frame: Frame, attempt: AttemptOverlay) -> None:
     """Outlines of the notes that differ, on the tune's time; crosses over what is missing."""
     look = frame.look
     axes = frame.axes
@@ -52,7 +52,7 @@ def paint_attempt(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> None
     painter.setClipping(False)
 
 
-def _paint_missing(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> None:
+def _paint_missing(painter: QPainter, frame: Frame, attempt: AttemptOverlay) -> None:
     """Strike through the notes that the attempt does not have."""
     look = frame.look
     axes = frame.axes
@@ -72,7 +72,7 @@ def _paint_missing(painter: QPainter, frame: Frame, attempt: LaidAttempt) -> Non
 
 
 def paint_attempt_row(
-    painter: QPainter, frame: Frame, attempt: LaidAttempt, row: QRect, lettering: Lettering
+    painter: QPainter, frame: Frame, attempt: AttemptOverlay, row: QRect, lettering: Lettering
 ) -> None:
     """The attempt's pitches, each under the note that it stands for; what differs in its colour and with a line."""
     look = frame.look

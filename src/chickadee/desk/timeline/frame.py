@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QRect
 
+from ...display.attempt_overlay import AttemptOverlay
 from ...display.axes import Axes
 from ...display.cells import Cell
-from ...display.laid_attempt import LaidAttempt
 from ...display.rows import Row
 from ...display.scene import Scene
 from ...song import Song
@@ -44,7 +44,7 @@ class Frame:
     outside: frozenset[int]
     """Indices of the notes of the preview that its voices cannot play."""
 
-    attempt: LaidAttempt | None = None
+    attempt: AttemptOverlay | None = None
     """Somebody's attempt, laid over the tune; its reading row is the last."""
 
     @property

@@ -21,8 +21,8 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QWidget
 
 from ...csv_text import cell as table_cell
 from ...display import words
+from ...display.attempt_overlay import AttemptOverlay
 from ...display.cells import Cell
-from ...display.laid_attempt import LaidAttempt
 from ...display.rows import ROWS, USUAL_ROWS, Row
 from ...display.scene import Scene
 from ...sheet import read
@@ -100,7 +100,7 @@ class TimelineView(ScrolledView):
         self._hidden: frozenset[int] = frozenset()
         self._preview: Song | None = None
         self._outside: frozenset[int] = frozenset()
-        self._attempt: LaidAttempt | None = None
+        self._attempt: AttemptOverlay | None = None
         # pixels left of the notes, and those of them beside the keys
         self._wanted_room = 0
         self._room = 0
@@ -225,7 +225,7 @@ class TimelineView(ScrolledView):
             self._measure()
             self._follow_pitches(before)
 
-    def show_attempt(self, attempt: LaidAttempt | None) -> None:
+    def show_attempt(self, attempt: AttemptOverlay | None) -> None:
         """Lay somebody's attempt over the tune, with a reading row of its own."""
         if attempt is not self._attempt:
             before = self._pitches()

@@ -10,18 +10,18 @@ from numpy.typing import ArrayLike, NDArray
 
 from ..song import Song, TempoMap
 
-__all__ = ["Placing", "between"]
+__all__ = ["Alignment", "between"]
 
 
-class Placing:
+class Alignment:
     """Bars of a tune and the seconds of a recording at which they sound.
 
     Between them time passes as the tune's tempo says, only faster or slower where it must; before the first and after
     the last of them it passes as the tempo says.
 
     >>> from chickadee import read
-    >>> placing = Placing(read("tempo: 60\\n" + "C4 D4 E4 F4 | " * 4).song, 1.5, [(3, 13.5)])
-    >>> placing.second([0, 4 * 8_064_000, 16 * 8_064_000]).tolist()
+    >>> alignment = Alignment(read("tempo: 60\\n" + "C4 D4 E4 F4 | " * 4).song, 1.5, [(3, 13.5)])
+    >>> alignment.second([0, 4 * 8_064_000, 16 * 8_064_000]).tolist()
     [1.5, 7.5, 21.5]
     """
 
@@ -57,8 +57,8 @@ class Placing:
         """By the ticks where they begin, the tempos in beats a minute that bring each known bar where it sounds.
 
         >>> from chickadee import read
-        >>> placing = Placing(read("C4 D4 E4 F4 | " * 4).song, 1.0, [(2, 5.0), (3, 7.0)])
-        >>> list(placing.tempos().values())
+        >>> alignment = Alignment(read("C4 D4 E4 F4 | " * 4).song, 1.0, [(2, 5.0), (3, 7.0)])
+        >>> list(alignment.tempos().values())
         [60.0, 120.0]
         """
         grid = self._song.grid

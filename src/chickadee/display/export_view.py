@@ -15,11 +15,11 @@ from ..boards.unpacking import Step, UnpackFault, steps_of
 from ..song import Note, Song, Voice
 from . import words
 
-__all__ = ["Sent", "as_it_would_sound"]
+__all__ = ["ExportView", "as_it_would_sound"]
 
 
 @dataclass(frozen=True)
-class Sent:
+class ExportView:
     """A fit, its texts, and the way from entries to notes and back."""
 
     fit: Fitted

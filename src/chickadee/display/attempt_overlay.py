@@ -11,11 +11,11 @@ from ..song import BarGrid
 from . import words
 from .class_table import pretty
 
-__all__ = ["LaidAttempt", "marked"]
+__all__ = ["AttemptOverlay", "marked"]
 
 
 @dataclass(frozen=True)
-class LaidAttempt:
+class AttemptOverlay:
     """The drawing of an attempt: outlines where it differs, and a reading row with all of its pitches."""
 
     name: str
@@ -25,7 +25,7 @@ class LaidAttempt:
     """(start, end) in ticks of what it does not have."""
 
     @classmethod
-    def of(cls, name: str, moments: Sequence[Beside], differences: Sequence[Difference]) -> LaidAttempt:
+    def of(cls, name: str, moments: Sequence[Beside], differences: Sequence[Difference]) -> AttemptOverlay:
         """An attempt by its name, from what was compared."""
         missing = [(each.start, each.start + each.length) for each in differences if each.kind is Kind.MISSING]
         return cls(name, moments, missing)

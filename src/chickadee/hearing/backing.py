@@ -9,16 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.samples import Samples
-from .placing import between
+from .alignment import between
 from .playable import Source
 from .stretching import Stretcher
 
-__all__ = ["Laid", "LaidSound"]
+__all__ = ["Backing", "BackingSound"]
 
 _RISE = 0.001  # seconds in which it sets in
 
 
-class Laid(NamedTuple):
+class Backing(NamedTuple):
     """A recording laid under a song: which frames are heard when."""
 
     path: str
@@ -40,34 +40,34 @@ class Laid(NamedTuple):
         return self.song[-1] - self.recording[-1] / self.speed
 
 
-class LaidSound:
+class BackingSound:
     """Gives the recording's sound as a song goes on. A copy goes on by itself."""
 
-    def __init__(self, laid: Laid, source: Source) -> None:
+    def __init__(self, backing: Backing, source: Source) -> None:
         self.source = source
-        self._laid = laid
+        self._backing = backing
         self._rate = source.rate
         self._stretcher: Stretcher | None = None
         self._fading = np.zeros((2, 0), np.float32)  # what is still heard of where it was before
         self._risen = 0  # frames since it set in
-        self._sides = self._sides_of(laid)
+        self._sides = self._sides_of(backing)
 
-    def copy(self) -> LaidSound:
+    def copy(self) -> BackingSound:
         """Another that goes on from here."""
         other = copy(self)
         other._stretcher = self._stretcher.copy() if self._stretcher is not None else None
         return other
 
-    def changed(self, laid: Laid) -> LaidSound:
+    def changed(self, backing: Backing) -> BackingSound:
         """This one, as it goes on at other places, another speed or another loudness."""
         other = self.copy()
-        other._laid = laid
+        other._backing = backing
         return other
 
     @property
     def end(self) -> float:
         """The second of the song at which the recording ends."""
-        return self._laid.ends + self.source.seconds / self._laid.speed
+        return self._backing.ends + self.source.seconds / self._backing.speed
 
     @property
     def over(self) -> bool:
@@ -77,7 +77,7 @@ class LaidSound:
     def block(self, at: int, frames: int) -> Samples:
         """The sound while a song goes from one of its frames on, shape (2, frames)."""
         found = np.zeros((2, frames), np.float32)
-        sounding = frames - min(frames, max(0, round(self._laid.begins * self._rate) - at))
+        sounding = frames - min(frames, max(0, round(self._backing.begins * self._rate) - at))
         if sounding:
             found[:, frames - sounding :] = self._sound(at + frames - sounding, sounding)
         return self._with_fading(found)
@@ -96,20 +96,20 @@ class LaidSound:
     def _sound(self, at: int, frames: int) -> Samples:
         if self._stretcher is None:
             self._stretcher = Stretcher(self.source)
-        laid = self._laid
+        backing = self._backing
         rate = self._rate
-        song = np.array(laid.song)
-        recording = np.array(laid.recording)
+        song = np.array(backing.song)
+        recording = np.array(backing.recording)
 
         def place(samples: NDArray[np.float64]) -> NDArray[np.float64]:
-            return between((at + samples) / rate, song, recording, laid.speed)
+            return between((at + samples) / rate, song, recording, backing.speed)
 
         sound = self._stretcher.read(frames, place)
         rise = round(_RISE * rate)
         if self._risen < rise:
             sound = sound * np.minimum(1, (self._risen + np.arange(frames, dtype=np.float32)) / rise)
             self._risen += frames
-        old, self._sides = self._sides, self._sides_of(laid)
+        old, self._sides = self._sides, self._sides_of(backing)
         return np.stack(
             [
                 sound * np.linspace(was, now, frames, dtype=np.float32)
@@ -127,5 +127,5 @@ class LaidSound:
         return sound
 
     @staticmethod
-    def _sides_of(laid: Laid) -> tuple[float, float]:
-        return laid.left, laid.right
+    def _sides_of(backing: Backing) -> tuple[float, float]:
+        return backing.left, backing.right
