@@ -21,6 +21,7 @@ from chickadee.boards.ticks import tick_choices
 from chickadee.boards.unpacking import UnpackFault, simulated, simulated_boards, steps_of
 from chickadee.display.export_view import as_it_would_sound
 from chickadee.sheet import read
+from chickadee.song import TICKS_PER_QUARTER
 
 ENTRIES = {
     "names": ("{name}*{ticks}", "-*{ticks}", "={ticks}", "<{cell}", "!{sound}"),
@@ -129,6 +130,22 @@ def test_pitches_that_a_target_lists_are_all_that_it_has():
     assert [note.number for note in simulated(packed(fit, fit.boards[0]), target).notes] == [60, 67, 69]
     own = fitted(read("C4 A4").song, target)
     assert own.lost == ()
+
+
+def test_a_pitch_as_far_from_one_as_from_another_goes_down():
+    target = read_target('title = "Two"\npitches = ["C4", "C6"]\n[[list]]\nentry = "{number}"', "two")
+    fit = fitted(read("C5 C6").song, target)
+    assert packed(fit, fit.boards[0]).split() == ["60,", "84"]
+
+
+def test_starts_and_ends_go_to_the_nearest_tick():
+    target = read_target(
+        'title = "Ticks"\n[[list]]\nentry = "{name}*{ticks}"\nrest = "-*{ticks}"\nbetween = " "', "ticks"
+    )
+    fit = fitted(read("C4=1/4 rest=1/6 D4=7/12 | E4=5/12 rest=1/12 F4=1/2").song, target, tick=TICKS_PER_QUARTER // 4)
+    assert packed(fit, fit.boards[0]).split() == ["C4*1", "-*1", "D4*2", "E4*2", "F4*2"]
+    moved = [(loss.bar, loss.beat) for loss in fit.lost if loss.code == "tick"]
+    assert moved == [(1, Fraction(17, 12)), (1, 2)]
 
 
 @pytest.mark.parametrize("name", sorted(shipped()))

@@ -106,6 +106,7 @@ def test_what_is_lost_is_listed_seen_dashed_and_made_to_fit(qtbot, desk, panel):
     qtbot.mouseClick(panel.fit, CLICK)
     qtbot.waitUntil(lambda: panel.said.text() == "Nothing is lost.", timeout=2000)
     assert all(48 <= note.number <= 84 for note in desk.document.reading.song.notes)
+    assert not panel.fit.isEnabled()
     desk.editor.undo()
     assert desk.document.reading.song.notes[0].number == 24
     desk.working.turn_to("findings")

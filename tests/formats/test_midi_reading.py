@@ -39,6 +39,15 @@ NOTES = st.lists(
 )
 
 
+def test_system_exclusive_messages_are_counted_in_both_of_their_forms():
+    whole = b"\x00\xf0\x03\x01\x02\xf7"
+    escaped = b"\x00\xf7\x02\xf3\x01"
+    note = b"\x00\x90\x3c\x50\x83\x60\x80\x3c\x00"
+    found = smf.read(file_of(track(whole, escaped, note)))
+    assert found.left_out == ("2 system exclusive messages have no place in a sheet.",)
+    assert [note.number for note in found.song.notes] == [60]
+
+
 @given(NOTES, st.sampled_from([480, 96, 7, 1000, 24]), st.sampled_from(["flute", "drum kit"]))
 def test_any_song_written_and_read_strikes_the_same(notes, division, sound):
     made = [

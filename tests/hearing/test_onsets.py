@@ -102,6 +102,14 @@ def test_blocks_of_any_size_give_the_same_onsets(size):
     assert np.allclose(onsets(semitone_spectra(blocks, RATE), track), whole, atol=1e-3)
 
 
+def test_onsets_are_taken_from_a_confidence_of_four_tenths_on(monkeypatch):
+    features = Features(step(90, 64, 40), nothing(90))
+    monkeypatch.setattr(module, "_trained", lambda: blind(0.41))
+    assert module._candidates(features, 0, 0, 90)
+    monkeypatch.setattr(module, "_trained", lambda: blind(0.39))
+    assert not module._candidates(features, 0, 0, 90)
+
+
 @given(st.lists(st.tuples(st.floats(0.35, 1), st.integers(0, 300), st.integers(0, 79)), max_size=60))
 def test_of_onsets_near_to_one_another_the_most_confident_is_kept(tops):
     candidates = [module._Candidate(sure, frame, float(frame), place) for sure, frame, place in tops]

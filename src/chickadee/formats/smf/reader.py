@@ -172,11 +172,11 @@ class _TrackReader:
                 self.tick += self._number()
                 byte = self.data[self.at]
                 if byte >= 0x80:
-                    status = byte if byte < 0xF0 else status
                     self.at += 1
                 elif not status:
                     byte = self._next_status()
-                    status = byte if byte < 0xF0 else 0
+                if 0x80 <= byte < 0xF0:
+                    status = byte
                 self.file.count_event()
                 if byte == 0xFF:
                     if not self._meta():
