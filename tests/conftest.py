@@ -18,7 +18,6 @@ settings.register_profile(
     deadline=None,
     max_examples=50 if os.environ.get("CI") else 120,
     print_blob=True,
-    derandomize=bool(os.environ.get("CI")),
 )
 settings.load_profile("usual")
 
