@@ -16,15 +16,13 @@ from .changes import begins_change, read_change
 from .direction import read_direction
 from .finding import Finding, Fix, TextEdit, shown
 from .grammar import Token, tokens
+from .groups import OpenGroups
 from .length import Length, read_length
 from .near import Lookalikes, written_together
-from .tree import BarLine, Change, Direction, Group, Item, Node, Repeat, Use
+from .tree import BarLine, Change, Direction, Group, Item, Use
 from .word import Kind, Word, word_reader
 
-__all__ = ["MOST_DEPTH", "MusicReader"]
-
-MOST_DEPTH = 60
-"""How deep groups may stand inside groups."""
+__all__ = ["MusicReader"]
 
 _OCTAVE = re.compile(r"[0-9](=\S*)?")  # apart from its letter
 _LONGEST_PLAIN = 400  # characters of a line that is remembered as a whole
@@ -75,16 +73,6 @@ def _plain_line(read: Callable[[str], Word], line: str) -> tuple[_Plain, ...] | 
     return tuple(found)
 
 
-class _OpenGroup:
-    """A group that is open. ``is_repeat`` where ``|:`` opened it."""
-
-    def __init__(self, token: Token, body: list[Node], is_repeat: bool = False) -> None:
-        self.start = token.start()
-        self.end = token.end()
-        self.outer = body
-        self.is_repeat = is_repeat
-
-
 class MusicReader:
     """Reads the lines of one block; groups may go on from line to line."""
 
@@ -104,12 +92,9 @@ class MusicReader:
         self.lookalikes = lookalikes
         self._name = name  # of the block that is read
         self._allowance = allowance  # what all blocks may hold together
-        self.body: list[Node] = []
-        """The nodes of the innermost group that is open."""
+        self.groups = OpenGroups(text, findings)
         self.last_line: list[Item | Use] = []
         """The signs and uses of the newest line of music, in groups or not."""
-        self._open: list[_OpenGroup] = []
-        self._stray = -1  # where the last bracket stands that closes no group
         self.use_naming(naming)
         self._letter_by_letter = False  # whether this line has small letters that are read one by one
 
@@ -118,19 +103,6 @@ class MusicReader:
         self._naming = naming
         self._read_word = word_reader(naming)
         self._plain_line = _plain_lines(naming)
-
-    def closed(self) -> tuple[Node, ...]:
-        """The whole body; groups still open are closed here."""
-        self._drop_repeats()
-        while self._open:
-            start = self._open[-1].start
-            end = self.text.find("\n", start)
-            line_end = start + len(self.text[start : end if end >= 0 else None].rstrip())
-            fix = Fix("Close it at the end of the line", (TextEdit(line_end, line_end, " )"),))
-            self.findings.append(rules.GROUP.at(start, start + 1, "This group has no closing bracket.", fix))
-            self._close_group(start + 1, None, (), ())
-            self._drop_repeats()
-        return tuple(self.body)
 
     def line(self, start: int, end: int) -> None:
         """Read one line. Raises TooMany beyond the bounds."""
@@ -164,7 +136,7 @@ class MusicReader:
                 _node(Item, (start + at, start + to, word)) if word else _node(BarLine, (start + at, start + to))
                 for at, to, word in plain
             ]
-            self.body += line
+            self.groups.body += line
             self.last_line = [node for node in line if type(node) is Item]
 
     def _token(self, ahead: list[Token], place: int) -> int:
@@ -179,15 +151,15 @@ class MusicReader:
                 return 1 + taken
             return self._word(ahead, place)
         if kind == "bar":
-            self.body.append(BarLine(*token.span()))
+            self.groups.body.append(BarLine(*token.span()))
         elif kind == "repeat":
-            self._repeat_sign(token)
+            self.groups.repeat_sign(token)
         elif kind == "direction":
             self._direction(token)
         elif kind == "open":
-            self._open_group(token)
+            self.groups.open(token)
         elif kind == "close":
-            return 1 + self._closing(ahead, place)
+            return 1 + self._close_group(ahead, place)
         elif kind == "stray":
             cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
             message = f"“{shown(token[0])}” is not a note or sign that Chickadee knows."
@@ -217,15 +189,15 @@ class MusicReader:
         return 1 + (self._changed_alone(ahead, place + 1) if changed else 0)
 
     def _add(self, node: Item | Use) -> None:
-        self.body.append(node)
+        self.groups.body.append(node)
         self.last_line.append(node)
 
     def _changed_alone(self, ahead: list[Token], place: int) -> int:
         """Change the newest sign alone, as in ``C4 x3``; return the number of tokens that say it."""
         changes, spans, taken = self._changes(ahead, place)
         if changes:
-            item = self.body.pop()
-            self.body.append(Group(item.start, spans[-1][1], (item,), None, changes, spans))
+            item = self.groups.body.pop()
+            self.groups.body.append(Group(item.start, spans[-1][1], (item,), None, changes, spans))
         return taken
 
     def _length_apart(self, ahead: list[Token], place: int) -> int:
@@ -390,72 +362,14 @@ class MusicReader:
             taken += count
         return tuple(changes), tuple(spans), taken
 
-    def _open_group(self, token: Token) -> None:
-        if len(self._open) >= MOST_DEPTH:
-            message = f"Groups may be nested at most {MOST_DEPTH} deep."
-            self.findings.append(rules.GROUP.at(token.start(), token.end(), message))
-            return
-        self._open.append(_OpenGroup(token, self.body))
-        self.body = []
-
-    def _repeat_sign(self, token: Token) -> None:
-        """``|:`` and ``:|``, by which other notations say what is played twice: read as a group."""
-        if token[0][0] == ":":
-            self._close_repeat(token)
-        else:
-            self.body.append(BarLine(*token.span()))
-        if token[0][-1] == ":" and len(self._open) < MOST_DEPTH:
-            self._drop_repeats()
-            self._open.append(_OpenGroup(token, self.body, is_repeat=True))
-            self.body = []
-
-    def _close_repeat(self, token: Token) -> None:
-        """Play what stands since ``|:``, or since the start or the last repeat, twice."""
-        start, end = token.span()
-        closed = "|) x2 |:" if token[0][-1] == ":" else "|) x2"
-        if self._open and self._open[-1].is_repeat:
-            opened = self._open.pop()
-            body, self.body = self.body, opened.outer
-            before = self.text[opened.start : opened.end]
-            plain = "(" if len(self.body) == 1 else "| ("
-            written = ":| (" if before[0] == ":" else plain
-            opening = TextEdit(opened.start, opened.end, written)
-        else:
-            ends = (place for place, node in enumerate(self.body, 1) if _is_repeated(node))
-            first = max(ends, default=0)
-            body = self.body[first:]
-            del self.body[first:]
-            at = body[0].start if body else start
-            at -= at > 0 and self.text[at - 1] == "["  # of a list in brackets
-            opening = TextEdit(at, at, "(")
-        fix = Fix("Write ( … ) x2", (opening, TextEdit(start, end, closed)))
-        fixes = [fix] if self._stray < opening.start else []
-        self.findings.append(rules.NEAR_MISS.at(start, end, "What is played twice is written ( … ) x2.", *fixes))
-        body.append(BarLine(start, end))
-        self.body.append(Group(body[0].start, end, tuple(body), None, (Repeat(2),), ((start, end),)))
-
-    def _drop_repeats(self) -> None:
-        """Let a repeat that is open here go: its sign is a bar line."""
-        while self._open and self._open[-1].is_repeat:
-            opened = self._open.pop()
-            fix = Fix("Make it a bar line", (TextEdit(opened.start, opened.end, "|"),))
-            message = "This repeat has no :| after it."
-            self.findings.append(rules.GROUP.at(opened.start, opened.end, message, fix))
-            opened.outer += self.body
-            self.body = opened.outer
-
-    def _closing(self, ahead: list[Token], place: int) -> int:
+    def _close_group(self, ahead: list[Token], place: int) -> int:
+        """Read a closing bracket with the changes after it; the tokens that those are."""
         token = ahead[place]
-        self._drop_repeats()
-        if not self._open:
-            cut = Fix("Delete it", (TextEdit(token.start(), token.end(), ""),))
-            message = "This bracket closes no group."
-            self._stray = token.start()
-            self.findings.append(rules.GROUP.at(token.start(), token.end(), message, cut))
+        if not self.groups.may_close(token):
             return 0
         length = self._fitted(token)
         changes, spans, taken = self._changes(ahead, place + 1)
-        self._close_group(ahead[place + taken].end(), length, changes, spans)
+        self.groups.close(ahead[place + taken].end(), length, changes, spans)
         return taken
 
     def _fitted(self, token: Token) -> Length | None:
@@ -469,14 +383,6 @@ class MusicReader:
             self.findings.append(rules.LENGTH.at(token.start() + 1, token.end(), message, cut))
             return None
         return length
-
-    def _close_group(
-        self, end: int, length: Length | None, changes: tuple[Change, ...], spans: tuple[tuple[int, int], ...]
-    ) -> None:
-        opened = self._open.pop()
-        group = Group(opened.start, end, tuple(self.body), length, changes, spans)
-        self.body = opened.outer
-        self.body.append(group)
 
     def _unclosed(self, token: Token) -> None:
         """A direction without its closing bracket: as many words as can be read as one; music goes on after them."""
@@ -493,7 +399,7 @@ class MusicReader:
                 continue
             fix = Fix("Close it", (TextEdit(start + at, start + at, "]"),))
             self.findings.append(rules.DIRECTION.at(start, start + at, message, fix))
-            self.body.append(Direction(start, start + at, what))
+            self.groups.body.append(Direction(start, start + at, what))
             ahead = list(tokens(self.text, start + at, end))
             place = 0
             while place < len(ahead):
@@ -511,7 +417,7 @@ class MusicReader:
         if self._listed(token):
             return
         try:
-            self.body.append(Direction(start, end, read_direction(text[1:-1])))
+            self.groups.body.append(Direction(start, end, read_direction(text[1:-1])))
         except InputFault as fault:
             cut = Fix("Delete it", (TextEdit(start, end, ""),))
             self.findings.append(rules.DIRECTION.at(start, end, str(fault), *self._as_notes(token), cut))
@@ -527,10 +433,6 @@ class MusicReader:
         if all(word.length is None for word in read):
             fixes.insert(0, Fix("Sound them together", (TextEdit(*token.span(), "&".join(meant)),)))
         return tuple(fixes)
-
-
-def _is_repeated(node: Node) -> bool:
-    return isinstance(node, Group) and Repeat(2) in node.changes
 
 
 def _is_readable(word: Word) -> bool:

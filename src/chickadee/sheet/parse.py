@@ -75,7 +75,7 @@ class _OpenBlock:
             self.end,
             self.settings,
             tuple(self.properties),
-            self.music.closed(),
+            self.music.groups.all_closed(),
             tuple(words for line in self.sung for words in line.words),
             {},
             {},
@@ -233,7 +233,9 @@ class _Parser:
     def _name_fault(self, place: str, name: str) -> str | None:
         if not name:
             return f"This {place} needs a name after the word {place}."
-        if name.lower() in self.names[place] or (place == "voice" and name == FIRST_VOICE and self.song.music.body):
+        if name.lower() in self.names[place] or (
+            place == "voice" and name == FIRST_VOICE and self.song.music.groups.body
+        ):
             return f"There is already a {place} called {shown(name)}; each needs a name of its own."
         if place == "phrase" and " " in name:
             return f"“{shown(name)}” cannot name a phrase, since it is more than one word."
