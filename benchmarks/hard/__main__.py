@@ -47,7 +47,7 @@ STAGES: dict[str, Stage] = {
     "files": Stage("fuzz", 21_000, 1, 30),
     "recordings": Stage("fuzz", 300, 1, 60),
     "window": Stage("actions", 6, 1, 60),
-    "writers": Stage("end", 60, 1, 60),
+    "writers": Stage("end", 60, 1, 120),
     "clocks": Stage("offer", 60, 1, 60),
     "kills": Stage("kill", 100, 1, 120),
     "disks": Stage("fill", 50, 1, 60),

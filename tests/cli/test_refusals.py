@@ -174,6 +174,18 @@ def test_a_writer_that_is_ended_leaves_the_old_file_whole_and_nothing_behind(tmp
     assert sorted(path.name for path in tmp_path.iterdir()) == [words[1], "tune.chick"]
 
 
+@pytest.mark.parametrize("number", [signal.SIGHUP, signal.SIGINT])
+def test_a_signal_that_is_ignored_ends_no_writer(tmp_path, tune, number):
+    """A hangup is ignored under nohup, and an interrupt in the background of a script."""
+    goal = tmp_path / "out.pdf"
+    command = [COMMAND, "handout", tune("C4 E4 G4 A4 | " * 20), "-o", goal, "--page", "worksheet", "--pupils", "60"]
+    program = subprocess.Popen(command, preexec_fn=lambda: signal.signal(number, signal.SIG_IGN))
+    while program.poll() is None:
+        program.send_signal(number)
+        time.sleep(0.05)
+    assert program.returncode == 0 and goal.read_bytes().startswith(b"%PDF")
+
+
 def test_what_a_killed_writer_left_is_swept_at_the_next_writing_there_and_no_other_writers(tmp_path, tune):
     source = tune("C4 D4 E4")
     abandoned, alive = (tmp_path / f".chickadee-half-{number:012x}-a.wav" for number in (1, 2))

@@ -25,6 +25,7 @@ class HeldSignal:
 def held_signals() -> Iterator[HeldSignal]:
     """Note signals instead of raising; the first that came takes effect when the block is left.
 
+    Signals that are ignored, as a hangup is under ``nohup``, stay so.
     Qt's painting calls back into Python, and an exception there ends the process without cleaning up.
     """
     held = HeldSignal()
@@ -32,7 +33,8 @@ def held_signals() -> Iterator[HeldSignal]:
     def note(number: int, frame: FrameType | None) -> None:
         held.number = held.number or number
 
-    before = {number: signal.signal(number, note) for number in _ENDING}
+    wanted = [number for number in _ENDING if signal.getsignal(number) is not signal.SIG_IGN]
+    before = {number: signal.signal(number, note) for number in wanted}
     try:
         yield held
     finally:

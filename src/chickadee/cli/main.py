@@ -55,7 +55,8 @@ def _run(words: list[str]) -> int:
         from .commands import run  # the desk does not wait for it
 
         for number in (signal.SIGTERM, signal.SIGHUP):
-            signal.signal(number, _end)
+            if signal.getsignal(number) is not signal.SIG_IGN:  # as nohup has it
+                signal.signal(number, _end)
         return run(words)
     return open_desk(words)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import groupby
@@ -39,6 +40,11 @@ class PageCell:
     goes_on: bool = False
     """True if it was struck in the bar before."""
 
+    @property
+    def end(self) -> int:
+        """The tick after its last."""
+        return self.start + self.length
+
 
 @dataclass(frozen=True, slots=True)
 class BarOfCells:
@@ -72,20 +78,21 @@ def voice_of(song: Song, request: Request) -> int:
 def bars_of(song: Song, voice: int) -> list[BarOfCells]:
     """The bars of a voice, with its notes and the rests between them; a note over a bar line stands in both bars."""
     cells = _cells(song, voice)
-    end = max(song.end, cells[-1].start + cells[-1].length if cells else 0)
+    end = max(song.end, cells[-1].end if cells else 0)
     found = []
     for number, start in song.grid.starts(end):
         until = song.grid.end(number)
-        inside = [
-            _inside(cell, start, until) for cell in cells if cell.start < until and cell.start + cell.length > start
-        ]
-        found.append(BarOfCells(number, start, until, tuple(inside)))
+        # cells do not overlap: those of a bar follow one another
+        first = bisect_right(cells, start, key=attrgetter("end"))
+        last = bisect_left(cells, until, key=attrgetter("start"))
+        inside = tuple(_inside(cell, start, until) for cell in cells[first:last])
+        found.append(BarOfCells(number, start, until, inside))
     return found
 
 
 def _inside(cell: PageCell, start: int, end: int) -> PageCell:
     first = max(cell.start, start)
-    last = min(cell.start + cell.length, end)
+    last = min(cell.end, end)
     return PageCell(
         cell.index,
         first,
@@ -108,7 +115,7 @@ def _cells(song: Song, voice: int) -> list[PageCell]:
         mine = sorted(group, key=attrgetter("number"))
         if start > here:
             found.append(_rest(song, len(found), here, start))
-        elif found and found[-1].start + found[-1].length > start:
+        elif found and found[-1].end > start:
             before = found.pop()
             found.append(
                 PageCell(

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from ..song import Song
-from .bars import bars_of, lines_of_bars, voice_of
+from bisect import bisect_left, bisect_right
+from collections.abc import Mapping, Sequence
+
+from ..song import Note, Song
+from .bars import BarOfCells, bars_of, lines_of_bars, voice_of
 from .canvas import Canvas
 from .request import Request
 from .shapes import Box, Line, Page, Shape
@@ -34,10 +37,23 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     has_words = any(note.syllable for note in song.notes if note.voice == voice)
     rows = ("Name", "Number", "Beats", *(("Words",) if has_words else ()))
     height = 4 + roll + _ROW * len(rows)
+    notes = _notes_of_bars(song, bars)
     for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell, request.bars_in_line):
         system = System(canvas, line)
-        canvas.add(_system(canvas, system, song, voice, canvas.block(height), (low, high, lane), rows))
+        canvas.add(_system(canvas, system, song, voice, notes, canvas.block(height), (low, high, lane), rows))
     return canvas.pages()
+
+
+def _notes_of_bars(song: Song, bars: Sequence[BarOfCells]) -> dict[int, list[Note]]:
+    """The notes that sound in each bar, by the tick at which it begins."""
+    starts = [bar.start for bar in bars]
+    found: dict[int, list[Note]] = {start: [] for start in starts}
+    for note in song.notes:
+        first = max(0, bisect_right(starts, note.start) - 1)
+        last = bisect_left(starts, note.end)
+        for start in starts[first:last]:
+            found[start].append(note)
+    return found
 
 
 def _system(
@@ -45,6 +61,7 @@ def _system(
     system: System,
     song: Song,
     voice: int,
+    notes: Mapping[int, Sequence[Note]],
     y: float,
     lanes: tuple[int, int, float],
     rows: tuple[str, ...],
@@ -62,8 +79,8 @@ def _system(
             shapes.append(Line(left, at + lane, system.right, at + lane, 0.15))
     shapes += _keys(canvas, low, high, lane, top)
     for place, bar in enumerate(system.bars):
-        for note in song.notes:
-            if note.start >= bar.end or note.end <= bar.start or not low <= note.number <= high:
+        for note in notes[bar.start]:
+            if not low <= note.number <= high:
                 continue
             if song.voices[note.voice].is_drums and note.voice != voice:
                 continue
