@@ -20,7 +20,7 @@ from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.desk import Desk
 from chickadee.desk.handout.files import page_image
 from chickadee.desk.mix import Mark
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 from chickadee.formats.arranging import arranged
 from chickadee.formats.imported import Form, Imported
 from chickadee.handout.pages import PAGES, pages_of

@@ -25,7 +25,7 @@ _TUNE_SECONDS = 20.0
 _ACTIONS = (
     "note.step-up", "note.step-down", "note.semitone-up", "note.octave-up", "note.longer", "note.shorter", "note.later", "note.earlier", "note.louder", "note.softer",
     "note.split", "note.join", "note.delete", "note.close-up", "select.bar", "select.voice", "select.pitch",
-    "select.ink", "step.on", "step.back", "findings.next", "sheet.comment", "sheet.up", "sheet.down", "sheet.tidy",
+    "select.source", "step.on", "step.back", "findings.next", "sheet.comment", "sheet.up", "sheet.down", "sheet.tidy",
     "view.wider", "view.narrower", "view.higher", "view.lower", "view.usual", "view.all", "view.selection", "panel.findings",
     "panel.voices", "panel.facts", "panel.wave", "panel.transpose", "look.evening", "keyboard.show", "shelf.show", "sheet.select-all", "edit.copy", "edit.cut", "edit.paste", "edit.undo", "edit.redo",
     "row.step", "row.words", "row.seconds", "look.projector", "play.toggle", "panel.size",

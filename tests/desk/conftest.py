@@ -13,7 +13,7 @@ from PyQt6.QtCore import Qt
 
 from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.keyboard.panel import JUST_PLAY
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 from chickadee.display.rows import ROWS, USUAL_ROWS
 
 
@@ -52,7 +52,7 @@ def desk(qtbot, tmp_path, only_desk):
         action[name].setChecked(on)
     for title in ROWS:
         action[f"row.{title.lower().replace(' ', '-')}"].setChecked(title in USUAL_ROWS)
-    for name in desk.working.panels:
+    for name in desk.working.specs:
         desk.working.turn_to(name)
         desk.working.set_size(PanelSize.BESIDE)
     desk.working.turn_to("findings")

@@ -3,38 +3,25 @@
 from __future__ import annotations
 
 import sys
+from operator import methodcaller
 
 from PyQt6.QtWidgets import QApplication, QLabel, QVBoxLayout
 
 from chickadee.desk import panels
-from chickadee.desk.actions import ActionSpec
 from chickadee.desk.app import application, destroy, furnish, shown_window
-from chickadee.desk.working.panel import Panel, PanelGroup, PanelSize
+from chickadee.desk.working.panel import Panel
+from chickadee.desk.working.spec import PanelAction, PanelGroup, PanelSize, PanelSpec
 
 
 # The panel
 class TallyPanel(Panel):
     """Counts the selected notes."""
 
-    id = "tally"
-    name = "Ta&lly"
-    group = PanelGroup.MAKE
-    hint = "How many notes are selected"
-    keys = "Ctrl+Shift+9"
-
     def __init__(self, context):
         super().__init__(context)
         self.label = QLabel()
         self.loud = False
         QVBoxLayout(self).addWidget(self.label)
-
-    def action_specs(self):
-        return (
-            ActionSpec(
-                "tally.all", "notes/select", "Tall&y all", "Ctrl+Shift+F9", "Select every note", self.select_all
-            ),
-            ActionSpec("tally.loud", "view/look", "Loud tall&y", None, "Large", switched=self.be_loud, kept=True),
-        )
 
     def set_look(self, look):
         self.label.setStyleSheet(f"font-size: {look.px(30 if self.loud else 13)}px")
@@ -50,9 +37,18 @@ class TallyPanel(Panel):
         self.label.setText(f"{len(notes)} of {len(self.context.selection.scene.song.notes)}")
 
 
+TALLY = PanelSpec(
+    "tally", "Ta&lly", PanelGroup.MAKE, "How many notes are selected", "Ctrl+Shift+9", lambda: TallyPanel,
+    actions=(
+        PanelAction("tally.all", "notes/select", "Tall&y all", "Ctrl+Shift+F9", "Every note", methodcaller("select_all")),
+        PanelAction("tally.loud", "view/look", "Loud tall&y", None, "Large", switch=TallyPanel.be_loud),
+    ),
+)  # fmt: skip
+
+
 # The desk that has it
 def main():
-    panels.PANELS = (*panels.PANELS, TallyPanel)
+    panels.PANELS = (*panels.PANELS, TALLY)
     app = application()
     window = shown_window()
     desk = furnish(window)

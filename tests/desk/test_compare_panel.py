@@ -12,7 +12,7 @@ from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QGuiApplication
 from PyQt6.QtWidgets import QFileDialog
 
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 from chickadee.display.attempt_sheets import attempt_sheets
 from chickadee.display.class_table import Only, few_words
 from chickadee.handout.attempt_page import attempt_pages

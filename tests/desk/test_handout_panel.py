@@ -9,7 +9,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtWidgets import QFileDialog
 
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 from chickadee.handout.pages import PAGES
 from chickadee.handout.shapes import Box
 

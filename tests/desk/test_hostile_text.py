@@ -77,7 +77,7 @@ def test_a_sheet_of_markup_is_shown_as_it_is_in_every_panel_and_dialog(qtbot, de
     desk.shelf.read_all()
     write(qtbot, desk, SHEET)
     bad = []
-    for name in desk.working.panels:
+    for name in desk.working.specs:
         desk.working.turn_to(name)
         qtbot.wait(20)
         bad += taken_for_markup(desk.window())
@@ -97,7 +97,7 @@ def test_no_markup_of_ours_is_shown_as_it_is_written(qtbot, desk):
     write(qtbot, desk, "title: Gull Point\nmeter: 3/4\nG4 B4 A4 | E4=2 D4 |")
     desk.selection.choose_note(1)
     shown = []
-    for name in desk.working.panels:
+    for name in desk.working.specs:
         desk.working.turn_to(name)
         qtbot.wait(60)
         shown += [

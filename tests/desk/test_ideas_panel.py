@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
 
 from chickadee.checks import checked_reading
 from chickadee.desk.ideas.set_work import SetDialog
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 from chickadee.ideas.proposing import Way
 from chickadee.ideas.recipe import Recipe, read_recipe
 from chickadee.ideas.tune import tunes

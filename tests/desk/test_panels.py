@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from chickadee.desk.working.panel import PanelGroup, PanelSize
+from chickadee.desk.working.spec import PanelGroup, PanelSize
 
 MADE_UP = Path(__file__).with_name("made_up_panel.py")
 LEFT = Qt.MouseButton.LeftButton
@@ -39,9 +39,9 @@ def test_each_group_is_one_click_away_and_goes_back_to_its_last_panel(qtbot, des
     ]  # those that have panels, in the order of the job
     desk.actions_by_id["panel.wave"].trigger()
     qtbot.mouseClick(buttons[PanelGroup.CHECK], LEFT)
-    assert desk.working.current.id == "findings"
+    assert desk.working.spec.id == "findings"
     qtbot.mouseClick(buttons[PanelGroup.SHAPE], LEFT)
-    assert desk.working.current.id == "wave"
+    assert desk.working.spec.id == "wave"
 
 
 def settled(places):
@@ -68,7 +68,7 @@ def test_each_panel_remembers_its_own_size_and_what_it_covered_comes_back_as_it_
         assert desk.working.isVisible() and not desk.editor.isVisible()
         assert desk.timeline.isVisible() == (size is PanelSize.ACROSS)
         assert f"{name}={size.value}" in desk.settings.words("panel sizes", [])
-        others = [each for each in desk.working.panels if each != name]
+        others = [each for each in desk.working.specs if each != name]
         desk.working.turn_to(others[0])
         assert settled(places) == before
         desk.working.turn_to(name)
@@ -79,7 +79,7 @@ def test_a_finding_that_is_gone_to_shows_the_sheet(qtbot, desk):
     desk.document.begin("C4 H4 | D4")
     desk.working.set_size(PanelSize.OVER)
     QApplication.processEvents()
-    qtbot.keyClick(desk.working.panels["findings"].cards[0], Qt.Key.Key_Return)
+    qtbot.keyClick(desk.panel("findings").cards[0], Qt.Key.Key_Return)
     assert desk.editor.isVisible() and desk.editor.hasFocus() and desk.editor.textCursor().selectedText() == "H4"
 
 
@@ -123,6 +123,6 @@ def test_with_little_room_the_panels_of_a_group_are_one_button_with_a_menu(qtbot
     menu = QApplication.activePopupWidget()
     next(action for action in menu.actions() if action.text() == "Wave").trigger()
     menu.close()
-    assert desk.working.current.id == "wave"
+    assert desk.working.spec.id == "wave"
     desk.working.turn_to("transpose")
     desk.working.set_size(PanelSize.BESIDE)

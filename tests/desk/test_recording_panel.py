@@ -10,7 +10,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 from chickadee.player import Together
 from chickadee.sheet import read
 from chickadee.sound.render import rendered

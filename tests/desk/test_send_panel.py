@@ -14,7 +14,7 @@ from chickadee.boards.fitting import fitted
 from chickadee.boards.packing import packed
 from chickadee.desk.send.hertz_dialog import HertzDialog
 from chickadee.desk.send.own_target import OwnTargetDialog
-from chickadee.desk.working.panel import PanelSize
+from chickadee.desk.working.spec import PanelSize
 
 CLICK = Qt.MouseButton.LeftButton
 TUNE = "tempo: 120\nmeter: 4/4\nvoice High\n  G4 B4 A4=2 | (C5 D5 C5 D5) x2 |\nvoice Low\n  G3=4 | G3=4 | G3=4 |\n"

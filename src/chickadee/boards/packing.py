@@ -9,7 +9,7 @@ from ..theory import Pitch
 from .cells import Cell, CellKind
 from .fitting import Board, Fitted
 from .target import ListLayout, Target, beats_text
-from .template import FIELDS, TEXT_FIELDS, FieldValue, filled
+from .template import FIELDS, TEXT_FIELDS, FieldValue, fields_of, filled
 
 __all__ = ["packed"]
 
@@ -72,38 +72,40 @@ class _Packer:
             CellKind.JUMP: layout.jump,
             CellKind.SOUND: layout.sound,
         }[cell.kind]
-        return filled(template, {**common, **self._values(cell)})
+        return filled(template, {**common, **self._values(cell, fields_of(template))})
 
-    def _values(self, cell: Cell) -> Values:
-        """Return the values of a template's fields at a cell."""
+    def _values(self, cell: Cell, wanted: frozenset[str]) -> dict[str, FieldValue]:
+        """Return the values of those fields at a cell that are wanted."""
         if cell.kind in (CellKind.JUMP, CellKind.SOUND):
             return {"cell": FieldValue.of(cell.number), "sound": FieldValue.of(cell.number)}
-        song = self.fit.song
-        target = self.target
-        start, end = (float(each) for each in song.tempo.seconds([cell.start, cell.start + cell.length]))
-        milliseconds = (end - start) * 1000 + target.wait
-        beats = song.grid.beats(0, Fraction(cell.length))
-        found = {
-            "beats": FieldValue.of(beats, beats_text(beats)),
-            "seconds": FieldValue.of(milliseconds / 1000, _decimals(milliseconds / 1000)),
-            "milliseconds": FieldValue.of(round(milliseconds)),
-            "ticks": FieldValue.of(cell.length // self.fit.tick if self.fit.tick else 0),
-        }
-        return found if cell.pitch is None else found | self._pitch(cell, cell.pitch)
+        found = {}
+        if "beats" in wanted:
+            beats = self.fit.song.grid.beats(0, Fraction(cell.length))
+            found["beats"] = FieldValue.of(beats, beats_text(beats))
+        if wanted & {"seconds", "milliseconds"}:
+            start, end = self.fit.song.tempo.seconds([cell.start, cell.start + cell.length]).tolist()
+            milliseconds = (end - start) * 1000 + self.target.wait
+            found["seconds"] = FieldValue.of(milliseconds / 1000, _decimals(milliseconds / 1000))
+            found["milliseconds"] = FieldValue.of(round(milliseconds))
+        if "ticks" in wanted:
+            found["ticks"] = FieldValue.of(cell.length // self.fit.tick if self.fit.tick else 0)
+        return found if cell.pitch is None else found | self._pitch(cell, cell.pitch, wanted)
 
-    def _pitch(self, cell: Cell, pitch: Pitch) -> dict[str, FieldValue]:
-        hertz = self.fit.song.frequency(cell.number)
-        return {
-            "number": FieldValue.of(cell.number),
-            "code": FieldValue.of(cell.number - self.target.minus),
-            "name": FieldValue(pitch.text),
-            "letter": FieldValue(pitch.letter),
-            "accidental": FieldValue(pitch.text[len(pitch.letter) : -len(str(pitch.octave))]),
-            "octave": FieldValue.of(pitch.octave),
-            "hertz": FieldValue.of(hertz, _decimals(hertz, 2)),
-            "place": FieldValue.of(_place(self.target, cell.number)),
-            "word": FieldValue(_plain(cell.note.syllable if cell.note else "")),
-        }
+    def _pitch(self, cell: Cell, pitch: Pitch, wanted: frozenset[str]) -> dict[str, FieldValue]:
+        found = {"number": FieldValue.of(cell.number), "code": FieldValue.of(cell.number - self.target.minus)}
+        if "hertz" in wanted:
+            hertz = self.fit.song.frequency(cell.number)
+            found["hertz"] = FieldValue.of(hertz, _decimals(hertz, 2))
+        if "place" in wanted:
+            found["place"] = FieldValue.of(_place(self.target, cell.number))
+        if wanted & {"name", "letter", "accidental", "octave"}:
+            found["name"] = FieldValue(pitch.text)
+            found["letter"] = FieldValue(pitch.letter)
+            found["accidental"] = FieldValue(pitch.text[len(pitch.letter) : -len(str(pitch.octave))])
+            found["octave"] = FieldValue.of(pitch.octave)
+        if "word" in wanted:
+            found["word"] = FieldValue(_plain(cell.note.syllable if cell.note else ""))
+        return found
 
 
 def _without_rests(cells: tuple[Cell, ...], target: Target) -> list[Cell]:

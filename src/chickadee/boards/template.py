@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from string import Formatter
 
 from ..faults import InputFault
@@ -131,17 +132,27 @@ def filled(template: str, values: Mapping[str, FieldValue]) -> str:
     >>> filled("{hertz:08.2f}|{name:4}|{{", {"hertz": FieldValue.of(440.0, "440"), "name": FieldValue("A4")})
     '00440.00|A4  |{'
     """
-    parts = []
-    for literal, name, form, _ in Formatter().parse(template):
-        parts.append(literal)
+    written = []
+    for literal, name, form in _parts_of(template):
+        written.append(literal)
         if name is not None:
-            parts.append(_read_format(name, form).written(values[name]) if form else values[name].text)
-    return "".join(parts)
+            written.append(form.written(values[name]) if form is not None else values[name].text)
+    return "".join(written)
 
 
-def fields_of(template: str) -> set[str]:
+@lru_cache(256)
+def _parts_of(template: str) -> tuple[tuple[str, str | None, _Format | None], ...]:
+    """The parts of a template: a literal, the field after it, and how that is written where it is not plain."""
+    return tuple(
+        (literal, name, _read_format(name, form) if name is not None and form else None)
+        for literal, name, form, _ in Formatter().parse(template)
+    )
+
+
+@lru_cache(256)
+def fields_of(template: str) -> frozenset[str]:
     """The fields that a template names."""
-    return {name for _, name, _, _ in Formatter().parse(template) if name}
+    return frozenset(name for _, name, _, _ in Formatter().parse(template) if name)
 
 
 def pattern_of(template: str) -> str:

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 
 from .theme import Look
-from .working.panel import PanelSize
+from .working.spec import PanelSize
 
 __all__ = ["Arrangement"]
 

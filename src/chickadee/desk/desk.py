@@ -52,8 +52,9 @@ from .theme import Look
 from .timeline.actions import row_id
 from .timeline.view import TimelineView
 from .transport_bar.view import TransportBar
-from .working.panel import Panel, PanelContext, PanelSize
+from .working.panel import Panel, PanelContext
 from .working.side import WorkingSide
+from .working.spec import PanelSize
 
 __all__ = ["Desk"]
 
@@ -94,7 +95,7 @@ class Desk(QMainWindow):
 
     def panel(self, name: str) -> Panel:
         """A panel of the working side by its id."""
-        return self.working.panels[name]
+        return self.working.panel(name)
 
     # Building
 
@@ -147,7 +148,7 @@ class Desk(QMainWindow):
             self.overlay,
             self.timeline.time_axis,
         )
-        self.working = WorkingSide([panel(context) for panel in PANELS], context)
+        self.working = WorkingSide(PANELS, context)
 
     def _make_commands(self) -> None:
         self.edit_commands = EditCommands(self.document, self.editing, self.notice, self.editor, self.timeline, self)
@@ -282,8 +283,7 @@ class Desk(QMainWindow):
         self.highlight = Highlight(
             selection, self.playback, self.transport_bar, timeline, editor, self.keyboard.keys, self
         )
-        for panel in self.working.panels.values():
-            panel.readout_wanted.connect(self.highlight.show_instead)
+        self.working.readout_wanted.connect(self.highlight.show_instead)
         timeline.note_chosen.connect(selection.choose_note)
         timeline.notes_chosen.connect(selection.choose_notes)
         timeline.stepped.connect(selection.step)
@@ -308,7 +308,7 @@ class Desk(QMainWindow):
     def _show_size(self, size: PanelSize) -> None:
         """Where the sheet is folded away from under the caret, keys go to the timeline, or to the panel over it."""
         wrote = self.editor.hasFocus()
-        self.arrangement.show_size(size, self.working.current.tall)
+        self.arrangement.show_size(size, self.working.spec.tall)
         if wrote and size is not PanelSize.BESIDE:
             (self.working.current if size is PanelSize.OVER else self.timeline).setFocus()
 
@@ -370,7 +370,7 @@ class Desk(QMainWindow):
         self.exports.wait()
         self.class_work.cancel()
         self.shelf.stop_work()
-        for panel in self.working.panels.values():
+        for panel in self.working.made.values():
             panel.stop_work()
 
     # Events

@@ -32,7 +32,6 @@ from ...display.scene import Scene
 from ...faults import InputFault
 from ...files import decode
 from ...formats.anything import is_text
-from ..actions import ActionSpec
 from ..clicks import add_line, on_click
 from ..clipboard import clipboard_text
 from ..parts import PartBox, describe
@@ -40,7 +39,8 @@ from ..pauses import after_pause
 from ..plain_dialogs import ask_for_text
 from ..plain_text import PlainLabel, RichLabel, escaped, hint_of
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext
+from ..working.spec import PanelSize
 from .outgoing import Outgoing
 from .table import ClassTable
 
@@ -58,14 +58,6 @@ _POINTS = "points"  # in the settings
 
 class ComparePanel(Panel):
     """Shows a class's attempts at the open tune; the one chosen lies over the tune on the timeline."""
-
-    id = "compare"
-    name = "&Compare"
-    group = PanelGroup.CHECK
-    hint = "A class’s attempts at the tune"
-    keys = "Ctrl+Shift+7"
-    sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
-    tall = True
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
@@ -101,19 +93,6 @@ class ComparePanel(Panel):
         self._lay_out()
         self._connect()
         self._show()
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Walking from difference to difference, and hearing."""
-        return (
-            ActionSpec("compare.next", "edit/compare", "Next d&ifference", "Ctrl+F8",
-                       "Go to the next difference of the attempt", partial(self.walk, 1)),
-            ActionSpec("compare.back", "edit/compare", "Difference &before", "Ctrl+Shift+F8",
-                       "Go to the difference before", partial(self.walk, -1)),
-            ActionSpec("compare.in-turn", "listen/compare", "Tune, then a&ttempt", "Ctrl+F6",
-                       "Hear the tune and then the attempt from here", self.hear_in_turn),
-            ActionSpec("compare.together", "listen/compare", "Tune left, attempt ri&ght", "Ctrl+Shift+F6",
-                       "Hear both at once from here", self.hear_together),
-        )  # fmt: skip
 
     # Building
 

@@ -16,7 +16,7 @@ from ..parts import PartBox
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup
+from ..working.panel import Panel, PanelContext
 
 __all__ = ["FactsPanel"]
 
@@ -29,12 +29,6 @@ _PAUSE_MILLISECONDS = 80  # counts need not keep up with every key
 
 class FactsPanel(Panel):
     """Counts the tune, or a part of it."""
-
-    id = "facts"
-    name = "F&acts"
-    group = PanelGroup.CHECK
-    hint = "What the tune counts: notes, pitches, lengths"
-    keys = "Ctrl+Shift+4"
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)

@@ -19,12 +19,11 @@ from ...display import words
 from ...display.scene import Scene
 from ...sheet import Finding, Fix, Reading, Severity
 from ...sheet.finding import alike, fixes_of_all, kind_of
-from ..actions import ActionSpec
 from ..pauses import after_pause
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 from ..timeline.painting import severity_color
-from ..working.panel import Panel, PanelContext, PanelGroup
+from ..working.panel import Panel, PanelContext
 
 __all__ = ["FindingsPanel"]
 
@@ -38,12 +37,6 @@ _WORDS = {Severity.ERROR: "Error", Severity.WARNING: "Warning", Severity.HINT: "
 
 class FindingsPanel(Panel):
     """Lists what was found in the tune."""
-
-    id = "findings"
-    name = "Fi&ndings"
-    group = PanelGroup.CHECK
-    hint = "What was found in the sheet"
-    keys = "Ctrl+Shift+1"
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
@@ -59,14 +52,6 @@ class FindingsPanel(Panel):
         column.setSpacing(0)
         column.addWidget(self.title)
         column.addLayout(self._list, 1)
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Going from finding to finding."""
-        return (
-            ActionSpec(
-                "findings.next", "edit/findings", "Next f&inding", "F8", "Go to the next finding", self.go_to_next
-            ),
-        )
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""

@@ -29,7 +29,7 @@ from ..clicks import on_click
 from ..parts import plain_box
 from ..plain_text import PlainLabel, RichLabel, escaped
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup
+from ..working.panel import Panel, PanelContext
 
 __all__ = ["FoundPanel"]
 
@@ -48,12 +48,6 @@ _NUMBER = Qt.ItemDataRole.UserRole
 
 class FoundPanel(Panel):
     """Shows what came from elsewhere; each choice is seen at once on the timeline and in the sheet."""
-
-    id = "found"
-    name = "What was &found"
-    group = PanelGroup.MAKE
-    hint = "What was found in a file from elsewhere, and how it is written"
-    keys = "Ctrl+Shift+6"
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)

@@ -32,7 +32,6 @@ from ...handout.worksheet import gaps_in
 from ...sheet import read
 from ...sheet.properties import own_keys
 from ...song import Song
-from ..actions import ActionSpec
 from ..clicks import on_click
 from ..clipboard import copy_image
 from ..goals import ask_for_goal
@@ -41,7 +40,7 @@ from ..pauses import after_pause
 from ..plain_dialogs import PlainForm, PlainProgress
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext
 from .files import page_image, write_pages
 from .painter import paint_page
 from .preview import PagePreview
@@ -71,14 +70,6 @@ _SOON = 300  # milliseconds after which long work shows its progress
 
 class HandoutPanel(Panel):
     """Shows a page at true proportion; every choice is seen at once."""
-
-    id = "handout"
-    name = "&Handouts"
-    group = PanelGroup.SEND
-    hint = "Pages for the wall, the desk and the slide"
-    keys = "Ctrl+Shift+9"
-    sizes = (PanelSize.OVER, PanelSize.ACROSS, PanelSize.BESIDE)
-    tall = True
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
@@ -124,15 +115,6 @@ class HandoutPanel(Panel):
         self._describe()
         self._lay_out()
         self._connect()
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Printing, and the timeline as a picture."""
-        return (
-            ActionSpec("handout.print", "song/export", "&Print…", "Ctrl+P", "Print the page of Handouts",
-                       self.print_pages),
-            ActionSpec("handout.picture", "notes/keep", "Copy the tune as a p&icture", "Ctrl+Shift+F",
-                       "The timeline with its rows, for a slide", self.copy_tune),
-        )  # fmt: skip
 
     # Building
 

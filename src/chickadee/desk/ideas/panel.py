@@ -27,13 +27,12 @@ from ...ideas.recipe import Recipe, RecipeFault
 from ...ideas.tune import NONE_PASSES, tunes_in_turn
 from ...ideas.variation import left_out, varied
 from ...sheet import Reading, read
-from ..actions import ActionSpec
 from ..goals import plain_file_name
 from ..parts import describe, plain_box
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext
 from .chord_choices import ChordChoices
 from .gallery import Gallery
 from .recipe_form import RecipeForm
@@ -55,14 +54,6 @@ _RECIPE = "a recipe"
 
 class IdeasPanel(Panel):
     """Makes ideas one after the other, so that the window never waits for them."""
-
-    id = "ideas"
-    name = "&Ideas"
-    group = PanelGroup.MAKE
-    hint = "Practice tunes from a recipe, and ideas for the open tune"
-    keys = "Ctrl+Shift+D"
-    sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
-    tall = True
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
@@ -93,19 +84,6 @@ class IdeasPanel(Panel):
         self._lay_out()
         self._connect()
         self.use_recipe(self.recipe_row.recipe)
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Ten others, hearing, keeping or taking one."""
-        return (
-            ActionSpec("ideas.again", "song/ideas", "Another &ten ideas", "Ctrl+Shift+F9",
-                       "Ten other ideas; a locked one stays, and the others are like it", self.another_ten),
-            ActionSpec("ideas.lock", "song/ideas", "&Lock the idea", "Shift+F9",
-                       "Let the selected idea stay when others come", self.lock.click),
-            ActionSpec("ideas.keep", "song/ideas", "&Keep the idea", "Shift+F7",
-                       "Put the selected tune on the shelf, or the selected change into the sheet", self.keep_it),
-            ActionSpec("ideas.set", "song/ideas", "Make a &set of tunes…", "Ctrl+Shift+F10",
-                       "A folder with a tune for each pupil, by the recipe of the Ideas panel", self.make_set),
-        )  # fmt: skip
 
     # Building
 
@@ -218,6 +196,10 @@ class IdeasPanel(Panel):
             self._maker.stop()
             self._shown_for = None  # they are made when the panel is seen again
         self.context.preview.show(None)
+
+    def switch_lock(self) -> None:
+        """Let the selected idea stay when others come, or no longer."""
+        self.lock.click()
 
     def another_ten(self) -> None:
         """Ten other ideas; the locked one stays, and the others are like it."""

@@ -32,14 +32,13 @@ from ...player import Recorded, Together
 from ...sheet import CannotEdit, Reading, read
 from ...sheet.properties import RecordingUnderTune
 from ...sheet.tempos import set_tempos
-from ..actions import ActionSpec
 from ..clicks import on_click
 from ..flowing_row import FlowingRow
 from ..parts import describe
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext
 from .band import RecordingBand
 from .heard_table import HeardTable
 from .singing import Singing
@@ -57,14 +56,6 @@ _LONGEST_TAP = 3.0
 
 class RecordingPanel(Panel):
     """Shows the band under the timeline's bars, and what is heard as dashed notes on the roll."""
-
-    id = "recording"
-    name = "&Recording"
-    group = PanelGroup.MAKE
-    hint = "A recording under the tune: write down what is heard"
-    keys = "Ctrl+Shift+E"
-    sizes = (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE)
-    tall = True
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
@@ -113,17 +104,6 @@ class RecordingPanel(Panel):
         self._lay_out()
         self._connect()
         self._show_state()
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Opening a recording."""
-        return (
-            ActionSpec("recording.open", "song/open", "Lay a &recording under the tune…", "Ctrl+Shift+A",
-                       "Open a sound file and write down what is heard in it", self.choose),
-            ActionSpec("recording.microphone", "listen/play", "Show what is s&ung", "Ctrl+Alt+M",
-                       "The note that the microphone hears and its cents, or no longer", self.singing.listen.toggle),
-            ActionSpec("recording.record", "listen/play", "Record from the microp&hone", "Ctrl+Alt+R",
-                       "Record from the selected note's bar on, or stop", self._record),
-        )  # fmt: skip
 
     # Building
 
@@ -198,7 +178,12 @@ class RecordingPanel(Panel):
 
     # A recording
 
-    def _record(self) -> None:
+    def switch_microphone(self) -> None:
+        """Show the note that the microphone hears, or no longer."""
+        self.singing.listen.toggle()
+
+    def record(self) -> None:
+        """Record from the selected note's bar on, or stop."""
         if not self.isVisible():
             self.wanted.emit()
         self.singing.record_or_stop()

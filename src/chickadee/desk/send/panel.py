@@ -35,7 +35,6 @@ from ...faults import InputFault
 from ...files import FileFault, write_text
 from ...sheet import CannotEdit, edits
 from ...song import Song
-from ..actions import ActionSpec
 from ..clicks import on_click
 from ..clipboard import copy_text
 from ..goals import ask_for_goal
@@ -44,7 +43,7 @@ from ..pauses import after_pause
 from ..plain_dialogs import PlainForm
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup, PanelSize
+from ..working.panel import Panel, PanelContext
 from .hertz_dialog import HertzDialog
 from .own_target import OwnTargetDialog
 
@@ -59,18 +58,12 @@ _FIRST = "python-pairs"
 class SendPanel(Panel):
     """Shows the tune as data, and lights the entry of what is selected or heard."""
 
-    id = "send"
-    name = "&Lists and boards"
-    group = PanelGroup.SEND
-    hint = "The tune as a list for a program, or cells for a board"
-    keys = "Ctrl+Shift+8"
-    sizes = (PanelSize.ACROSS, PanelSize.BESIDE, PanelSize.OVER)
-    tall = True
-
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
         self._song = Song()
         self.view: ExportView | None = None
+        self._wish: tuple[Target, tuple[int, ...], int | None] | None = None
+        """What the view was made for: target, voices and tick."""
         self._played: Song | None = None  # what the board sounds, while it is heard
         self._stepped = -1
         self.targets, self.voices, self.ticks, self.boards = (plain_box(QComboBox()) for _ in range(4))
@@ -103,17 +96,6 @@ class SendPanel(Panel):
         self._describe()
         self._lay_out()
         self._connect()
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Copying, hearing and stepping."""
-        return (
-            ActionSpec("send.copy", "song/export", "Copy as a &list", "Ctrl+Shift+L",
-                       "Copy the tune as the target of Lists and boards wants it", self.copy_text),
-            ActionSpec("send.hear", "listen/compare", "As the &board plays it", "Ctrl+F7",
-                       "Hear what the board sounds from its cells", self.hear_board),
-            ActionSpec("send.step", "listen/compare", "Board’s ne&xt cell", "Ctrl+Shift+F7",
-                       "Play the board cell by cell", self.next_cell),
-        )  # fmt: skip
 
     # Building
 
@@ -239,12 +221,15 @@ class SendPanel(Panel):
         chosen = [place for place, voice in enumerate(self._song.voices) if voice.name == self.voices.currentText()]
         self._offer_ticks(target, chosen or None)
         tick = self.ticks.currentData()
-        fit = fitted(self._song, target, chosen or None, tick)
+        wish = (target, tuple(chosen), tick)
+        if self.view is None or self.view.fit.song is not self._song or wish != self._wish:
+            self.view = ExportView(fitted(self._song, target, chosen or None, tick))
+            self._wish = wish
+            self._stepped = -1
+        fit = self.view.fit
         if not fit.boards:
             self._show_nothing("There are no notes to send yet.")
             return
-        self.view = ExportView(fit)
-        self._stepped = -1
         fill(self.boards, [board.name for board in fit.boards])
         self._form.setRowVisible(self.boards, len(fit.boards) > 1)
         self.about.setText(f"{target.title}. {self.view.summary}.")

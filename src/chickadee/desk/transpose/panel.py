@@ -21,12 +21,11 @@ from ...display.outcome import Outcome, outcome_of
 from ...display.scene import Scene
 from ...display.ways import WAYS, Choice, Field, Number
 from ...sheet import CannotEdit, Reading, read
-from ..actions import ActionSpec
 from ..parts import PartBox, fill, plain_box, plain_table
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup
+from ..working.panel import Panel, PanelContext
 
 __all__ = ["TransposePanel"]
 
@@ -40,12 +39,6 @@ _WIDE = 860  # pixels of the panel at scale 1
 
 class TransposePanel(Panel):
     """Moves or reshapes the tune, or a part of it, and shows what would become of it first."""
-
-    id = "transpose"
-    name = "&Transpose"
-    group = PanelGroup.SHAPE
-    hint = "Transpose or reshape the tune, or a part of it"
-    keys = "Ctrl+Shift+2"
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
@@ -73,19 +66,6 @@ class TransposePanel(Panel):
         self.apply.clicked.connect(self._apply)
         self.hear.clicked.connect(self.hear_outcome)
         self._make_fields()
-
-    def action_specs(self) -> tuple[ActionSpec, ...]:
-        """Hearing what would become of the tune."""
-        return (
-            ActionSpec(
-                "transpose.hear",
-                "listen/play",
-                "Before and a&fter",
-                "Shift+F6",
-                "Hear what the Transpose panel would do",
-                self.hear_outcome,
-            ),
-        )
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""

@@ -12,7 +12,7 @@ from ..clicks import on_click
 from ..mix import Mark
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup
+from ..working.panel import Panel, PanelContext
 
 __all__ = ["VoicesPanel"]
 
@@ -21,12 +21,6 @@ _WIDEST_NAME = 300  # pixels at scale 1
 
 class VoicesPanel(Panel):
     """One line for each voice."""
-
-    id = "voices"
-    name = "&Voices"
-    group = PanelGroup.SHAPE
-    hint = "Which voices are edited, seen and heard"
-    keys = "Ctrl+Shift+3"
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)

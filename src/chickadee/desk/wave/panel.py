@@ -16,7 +16,7 @@ from ...song.drums import DRUM_SOUND
 from ...song.sounds import SOUNDS
 from ..plain_text import PlainLabel, RichLabel
 from ..theme import Look
-from ..working.panel import Panel, PanelContext, PanelGroup
+from ..working.panel import Panel, PanelContext
 
 __all__ = ["WavePanel"]
 
@@ -30,12 +30,6 @@ _LAST_NUMBER = 127
 
 class WavePanel(Panel):
     """Looks at the selected note."""
-
-    id = "wave"
-    name = "&Wave"
-    group = PanelGroup.SHAPE
-    hint = "How the selected note looks as sound"
-    keys = "Ctrl+Shift+5"
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QWidget
 
 from ..clicks import add_line, on_click
-from .panel import PanelGroup
+from .spec import PanelGroup
 
 __all__ = ["GroupNames", "PanelNames"]
 

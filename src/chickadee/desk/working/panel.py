@@ -1,18 +1,15 @@
-"""The protocol of a panel of the working side: its name, its group, its sizes, how it is fed, its actions."""
+"""The protocol of a panel of the working side: what it is given, and how it is fed."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import Enum
 from pathlib import Path
-from typing import ClassVar
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from ...display.scene import Scene
-from ..actions import ActionSpec
 from ..appearance import Appearance
 from ..arrivals import Arrivals
 from ..audition import Audition
@@ -28,28 +25,9 @@ from ..selection import Selection
 from ..settings import Settings
 from ..theme import Look
 from ..time_axis import TimeAxis
+from .spec import PanelSize
 
-__all__ = ["Panel", "PanelContext", "PanelGroup", "PanelSize"]
-
-
-class PanelGroup(Enum):
-    """The groups of panels, in the order of the job."""
-
-    CHECK = "Check"
-    SHAPE = "Shape"
-    SEND = "Send"
-    MAKE = "Make"
-
-
-class PanelSize(Enum):
-    """How much of the window a panel takes."""
-
-    BESIDE = "beside"
-    """Beside the sheet."""
-    ACROSS = "across"
-    """The lower half; the sheet is folded away."""
-    OVER = "over"
-    """Everything between the transport bar and the status line."""
+__all__ = ["Panel", "PanelContext"]
 
 
 @dataclass(frozen=True)
@@ -73,25 +51,12 @@ class PanelContext:
 
 
 class Panel(QWidget):
-    """The base of all panels. To add one, subclass it in a folder of its own and name it in ``desk.panels``.
+    """The base of all panels. To add one, subclass it in a folder of its own and declare it in ``desk.panels``.
 
-    Its constructor is given the context. Once the panel is seen, and while it is, :meth:`show_scene` is called for
-    each new reading and each change of the voice in front, and :meth:`show_selection` when other notes are selected.
+    Its constructor is given the context when the panel is first shown, or asked for something. Once it is seen, and
+    while it is, :meth:`show_scene` is called for each new reading and each change of the voice in front, and
+    :meth:`show_selection` when other notes are selected.
     """
-
-    id: ClassVar[str]
-    """The name in settings and actions."""
-    name: ClassVar[str]
-    """Its name in the head of the working side, in the View menu with ``&`` before its mnemonic."""
-    group: ClassVar[PanelGroup]
-    hint: ClassVar[str]
-    """One line on what it is for."""
-    keys: ClassVar[str]
-    """The shortcut that shows it."""
-    sizes: ClassVar[tuple[PanelSize, ...]] = tuple(PanelSize)
-    """The sizes it can take; the first is the one it has at first."""
-    tall: ClassVar[bool] = False
-    """True if it needs height, so that the keyboard makes room for it where it lies across."""
 
     wanted = pyqtSignal()
     """It is to be seen: something was asked of it from elsewhere."""
@@ -107,10 +72,6 @@ class Panel(QWidget):
     def look(self) -> Look:
         """The look to draw with."""
         return self.context.appearance.look
-
-    def action_specs(self) -> Sequence[ActionSpec]:
-        """The actions it brings, besides the one that shows it."""
-        return ()
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
