@@ -116,12 +116,12 @@ def compare(desk: Desk) -> None:
     desk.working.turn_to("compare")
     panel = desk.panel("compare")
     panel.what.setCurrentText("the voice Whistle")
-    desk.class_work.add_paths([desk.files.folder / "classes" / "gull-point"])
-    while not desk.class_work.attempts or desk.class_work.of:
+    desk.panel("compare").work.add_paths([desk.files.folder / "classes" / "gull-point"])
+    while not desk.panel("compare").work.attempts or desk.panel("compare").work.of:
         QTest.qWait(50)
     QTest.qWait(150)
     desk.actions_by_id["view.narrower"].trigger()
-    panel.choose(next(each for each in desk.class_work.attempts if "dippers" in each.source.name))
+    panel.choose(next(each for each in desk.panel("compare").work.attempts if "dippers" in each.source.name))
 
 
 def boards(desk: Desk) -> None:

@@ -13,10 +13,10 @@ from .comparison.beside import Beside, laid_beside
 from .comparison.points import Points
 from .csv_text import written
 from .fault_log import logged
-from .files import FileFault, printable
+from .files import SMALL, FileFault, is_small, printable
 from .formats.imported import Imported
 from .handed_in import Source
-from .incoming import SMALL, is_small, read, read_data
+from .incoming import read, read_data
 from .reshape import Part
 from .reshape.part import notes_of
 from .sheet import Reading

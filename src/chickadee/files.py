@@ -18,6 +18,7 @@ from .faults import InputFault
 
 __all__ = [
     "LARGEST_SHEET",
+    "SMALL",
     "FileFault",
     "as_reason",
     "decode",
@@ -42,6 +43,8 @@ __all__ = [
 
 LARGEST_SHEET = 20 * 1024 * 1024
 """Bytes in the largest file that is read as a sheet."""
+SMALL = 16_000
+"""Bytes or characters that are read in a moment, however odd they are."""
 
 _HALF = ".chickadee-half-"  # the beginning of the name of a file that is being written
 _LINE_ENDS = ("\r\n", "\r", "\u2028", "\u2029", "\ufdd0", "\ufdd1")  # the last two are line ends to Qt's editors
@@ -97,6 +100,17 @@ def tunes_in(folder: Path | str, suffixes: tuple[str, ...] = (".chick",)) -> lis
     Empty where the folder cannot be read.
     """
     return [path for path in regular_files(folder) if path.name.endswith(suffixes)]
+
+
+def is_small(source: Path | str) -> bool:
+    """Return whether a file or text is read in a moment, whatever it holds: it is short, and not compressed."""
+    if isinstance(source, str):
+        return len(source) <= SMALL
+    try:
+        head = read_bytes(source, SMALL)
+    except FileFault:
+        return True  # which is refused at once
+    return len(head) <= SMALL and not head.startswith(b"PK")
 
 
 def regular_files(folder: Path | str) -> list[Path]:

@@ -14,17 +14,14 @@ from .boards.catalogue import own_targets, shipped
 from .boards.target import Target, read_target
 from .boards.unpacking import UnpackFault, unpacked
 from .faults import InputFault
-from .files import LARGEST_SHEET, FileFault, decode, read_bytes, read_text
+from .files import LARGEST_SHEET, decode, read_bytes, read_text
 from .formats import anything
 from .formats.arranging import Arranged, arranged
-from .formats.forms import form_of
+from .formats.forms import is_a_sheet
 from .formats.imported import Form, Imported, LengthsIn
 from .theory import Naming
 
-__all__ = ["SMALL", "Brought", "brought", "is_a_sheet", "is_small", "read", "read_data"]
-
-SMALL = 16_000
-"""Bytes or characters that are read in a moment, however odd they are."""
+__all__ = ["Brought", "brought", "read", "read_data"]
 
 _LEAST_WORDS = 4  # letters of fixed text that tell a target's text from any other
 _LONGEST_CELLS = 200_000  # characters of a text that is read as a target's
@@ -50,23 +47,6 @@ def brought(form: Form | None, source: Path | str) -> Brought | str:
         return Brought(found, arranged(found))
     except InputFault as fault:
         return str(fault)
-
-
-def is_a_sheet(path: Path) -> bool:
-    """Return whether a file's name says that it is a sheet."""
-    form = form_of(path)
-    return form is not None and form.reads_as is Form.SHEET
-
-
-def is_small(source: Path | str) -> bool:
-    """Return whether a file or text is read in a moment, whatever it holds: it is short, and not compressed."""
-    if isinstance(source, str):
-        return len(source) <= SMALL
-    try:
-        head = read_bytes(source, SMALL)
-    except FileFault:
-        return True  # which is refused at once
-    return len(head) <= SMALL and not head.startswith(b"PK")
 
 
 def read(

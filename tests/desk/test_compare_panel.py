@@ -34,7 +34,7 @@ def panel(qtbot, desk, tmp_path):
     panel = desk.panel("compare")
     panel.what.setCurrentText("the voice Whistle")
     yield panel
-    desk.class_work.clear()
+    desk.panel("compare").work.clear()
     panel.what.setCurrentIndex(0)
     panel.show_only(Only.ALL)
     desk.working.set_size(PanelSize.BESIDE)
@@ -43,7 +43,7 @@ def panel(qtbot, desk, tmp_path):
 
 
 def settled(qtbot, desk, count=None):
-    work = desk.class_work
+    work = desk.panel("compare").work
     qtbot.waitUntil(lambda: not work.of and (count is None or len(work.attempts) == count), timeout=20_000)
     qtbot.wait(150)
 
@@ -62,7 +62,7 @@ def whole_class(qtbot, desk, panel, tmp_path):
 
 
 def named(desk, name):
-    return next(each for each in desk.class_work.attempts if name in each.source.name)
+    return next(each for each in desk.panel("compare").work.attempts if name in each.source.name)
 
 
 def click_row(qtbot, panel, name):
@@ -269,7 +269,7 @@ def test_what_is_under_the_pointer_is_said_in_words(desk, panel, whole_class):
 
 def test_more_attempts_than_can_be_compared_are_refused_in_one_sentence(desk, panel, whole_class, monkeypatch):
     monkeypatch.setattr("chickadee.desk.class_work._MOST_ATTEMPTS", 18)
-    before = desk.class_work.attempts
-    desk.class_work.add_text("C4 D4")
+    before = desk.panel("compare").work.attempts
+    desk.panel("compare").work.add_text("C4 D4")
     assert desk.notice.text == "There are 19 attempts; the most that can be compared at once are 18."
-    assert desk.class_work.attempts == before
+    assert desk.panel("compare").work.attempts == before

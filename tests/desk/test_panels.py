@@ -29,6 +29,33 @@ def test_a_new_panel_is_one_class_and_has_all_that_panels_have():
     ]  # fmt: skip
 
 
+NOT_AT_START = (
+    "comparison", "boards", "ideas", "handout", "incoming", "outgoing", "attempts", "reshape", "sound.render", "sound.mix",
+    "formats.musicxml", "formats.smf", "signals.emitter", "desk.export", "desk.export_dialog", "desk.checks_dialog",
+    "desk.class_work", "desk.keycard", "desk.reference", "desk.field_form",
+    *(f"desk.{panel}.panel" for panel in ("facts", "compare", "voices", "transpose", "wave", "send", "handout", "ideas",
+                                          "recording", "found")),
+)  # fmt: skip
+
+
+def test_starting_loads_nothing_that_is_not_seen_yet():
+    code = f"""
+import sys
+from chickadee.desk.app import application, destroy, furnish, shown_window
+app = application()
+window = shown_window()
+desk = furnish(window)
+desk.document.begin("C4 D4 E4")
+loaded = [name for name in {NOT_AT_START!r} if "chickadee." + name in sys.modules]
+print(loaded, sorted({{"soundfile", "scipy", "openpyxl", "defusedxml", "pythonosc", "click"}} & set(sys.modules)))
+assert list(desk.working.made) == ["findings"]
+desk.player.close()
+destroy(window)
+"""
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
+    assert (done.returncode, done.stdout.strip()) == (0, "[] []"), done.stderr
+
+
 def test_each_group_is_one_click_away_and_goes_back_to_its_last_panel(qtbot, desk):
     buttons = desk.working._groups._buttons
     assert list(buttons) == [

@@ -15,7 +15,8 @@ from pythonosc.osc_packet import OscPacket
 from chickadee.faults import InputFault
 from chickadee.formats import smf
 from chickadee.sheet import read
-from chickadee.signals.emitter import Emitter, EmitterThread, Heard
+from chickadee.signals.emitter import Emitter, EmitterThread
+from chickadee.signals.heard import Heard
 from chickadee.signals.messages import midi_messages, osc_messages, song_position
 from chickadee.signals.outlets import MidiOutlet, OscOutlet, SimulatedPort, read_address
 from chickadee.signals.receiving import lines_of

@@ -13,8 +13,8 @@ from chickadee import read
 from chickadee.player import Playing
 from chickadee.song import TICKS_PER_QUARTER as Q
 from chickadee.sound import Renderer
-from chickadee.sound.instrument import Strike
 from chickadee.sound.performance import SAFE_CEILING, Performance
+from chickadee.sound.score import Strike
 
 RATE = 48_000
 TUNE = "tempo: 120\nvoice A\n sound: glass bell\n level: p\n C5 E5=1/2 G5=1/2 rest A5=2\nvoice B\n sound: sine\n level: p\n C4=4"

@@ -18,12 +18,12 @@ from chickadee.sound import Renderer, rendered
 from chickadee.sound.audio_file import AudioSettings, write_audio
 from chickadee.sound.delay_line import DelayLine
 from chickadee.sound.envelopes import fall, rise
-from chickadee.sound.instrument import Strike
 from chickadee.sound.instruments import INSTRUMENTS
 from chickadee.sound.limiter import CEILING, Limiter, trailing_minimum
 from chickadee.sound.loudness import loudness
 from chickadee.sound.partials import decaying_partials
 from chickadee.sound.room import Room
+from chickadee.sound.score import Strike
 from chickadee.sound.stock import Stock
 from chickadee.sound.wavetable import WaveTable
 

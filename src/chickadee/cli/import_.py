@@ -9,7 +9,8 @@ from fractions import Fraction
 import click
 
 from ..files import write_text
-from ..formats.arranging import AUTOMATIC, Arranged, arranged
+from ..formats.arranging import Arranged, arranged
+from ..formats.imported import AUTOMATIC
 from ..song import Song
 from .refusal import Refused
 from .status import as_form, found_in, goal_of

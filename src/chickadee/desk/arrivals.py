@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ..formats.arranging import AUTOMATIC, Arranged, arranged
-from ..formats.imported import Imported
-from ..incoming import Brought
+from ..formats.imported import AUTOMATIC, Imported
 from ..sheet import TextEdit
 from .document import Document
+
+if TYPE_CHECKING:
+    from ..formats.arranging import Arranged
+    from ..incoming import Brought
 
 __all__ = ["Arrivals", "Wishes"]
 
@@ -66,6 +69,8 @@ class Arrivals(QObject):
         new = replace(self.wishes, **wishes)  # type: ignore[arg-type]
         if self.found is None or new == self.wishes:
             return
+        from ..formats.arranging import arranged
+
         made = arranged(self.found, new.snap, new.phrases, new.voices)
         text = self._document.reading.text
         self.wishes = new

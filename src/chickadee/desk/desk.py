@@ -15,7 +15,6 @@ from .appearance import Appearance
 from .arrangement import Arrangement
 from .arrivals import Arrivals
 from .audition import Audition
-from .class_work import ClassWork
 from .document import Document
 from .edit_commands import EditCommands
 from .editing import MusicEditing
@@ -111,7 +110,6 @@ class Desk(QMainWindow):
         self.preview = Preview(self)
         self.notice = Notice()
         self.arrivals = Arrivals(self.document, self)
-        self.class_work = ClassWork(self.document, self)
         self.overlay = Overlay(self)
         self.files = FileCommands(self.document, self.arrivals, self.notice, self, self.settings)
         self.exports = Exports(
@@ -144,7 +142,7 @@ class Desk(QMainWindow):
             self.preview,
             self.notice,
             self.arrivals,
-            self.class_work,
+            self.files,
             self.overlay,
             self.timeline.time_axis,
         )
@@ -268,8 +266,6 @@ class Desk(QMainWindow):
         self.mix.changed.connect(lambda: timeline.hide_voices(self.mix.hidden))
         self.preview.changed.connect(timeline.show_preview)
         self.overlay.changed.connect(timeline.show_attempt)
-        self.class_work.open_wanted.connect(self.files.open_path)
-        self.class_work.text_wanted.connect(self.files.begin_with)
         self.document.begun.connect(timeline.show_tune_from_start)
         self.document.begun.connect(lambda: editor.select(0, 0))
         editor.caret_moved.connect(selection.follow_text)
@@ -368,7 +364,6 @@ class Desk(QMainWindow):
         """End what works in threads, before the window goes."""
         self.signals.stop()
         self.exports.wait()
-        self.class_work.cancel()
         self.shelf.stop_work()
         for panel in self.working.made.values():
             panel.stop_work()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtWidgets import QWidget
@@ -12,16 +13,15 @@ from ..display import words
 from ..files import FileFault
 from ..formats.forms import WRITTEN
 from ..formats.imported import Form
-from ..formats.smf import crowded
-from ..outgoing import write_song_file
 from .actions import ActionSpec
 from .document import Document
-from .export import ExportRequest, SoundExport
-from .export_dialog import ExportDialog
 from .goals import ask_for_goal
 from .notice import Notice
 from .plain_dialogs import PlainProgress
 from .settings import Settings
+
+if TYPE_CHECKING:
+    from .export import ExportRequest, SoundExport
 
 __all__ = ["Exports"]
 
@@ -62,12 +62,16 @@ class Exports(QObject):
         """Ask for a file and write the whole tune to it as a MIDI file."""
         if self._is_too_large():
             return
+        from .export import ExportRequest
+
         self._to_a_file(ExportRequest(".mid"))
 
     def export(self) -> None:
         """Ask for the form and the part of the tune, then for a file, and write it."""
         if self._is_too_large():
             return
+        from .export_dialog import ExportDialog
+
         song = self._document.reading.song
         last = self._settings.words("export", [".wav"])
         dialog = ExportDialog(song, last, self.in_room(), self._window)
@@ -104,6 +108,9 @@ class Exports(QObject):
         if WRITTEN[request.suffix].is_sound:
             self._write_sound(path, request)
             return
+        from ..formats.smf import crowded
+        from ..outgoing import write_song_file
+
         jobs = request.jobs(path, self._document.reading.song)
         try:
             for job in jobs:
@@ -116,6 +123,8 @@ class Exports(QObject):
         self._notice.say(f"{WRITTEN[request.suffix].name}: {names}, in {path.parent}. {said}".strip(), good=True)
 
     def _write_sound(self, path: Path, request: ExportRequest) -> None:
+        from .export import SoundExport
+
         jobs = request.jobs(path, self._document.reading.song)
         export = self.sound = SoundExport(jobs, request.settings, self._window)
         progress = PlainProgress(f"Rendering {path.name}", 100, self._window)

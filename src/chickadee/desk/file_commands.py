@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QFile, QObject, pyqtSignal
 from PyQt6.QtGui import QKeySequence
@@ -12,9 +13,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ..checks import PROFILE_FILE, Profile, write_profile
 from ..faults import InputFault
-from ..files import LARGEST_SHEET, FileFault, is_there, read_bytes, replacing
-from ..formats.forms import TUNE_SUFFIXES
-from ..incoming import Brought, brought, is_a_sheet, is_small
+from ..files import LARGEST_SHEET, FileFault, is_small, is_there, read_bytes, replacing
+from ..formats.forms import TUNE_SUFFIXES, is_a_sheet
 from ..sheet.finding import shown
 from ..workers import Lost, Work
 from .actions import ActionSpec
@@ -25,6 +25,9 @@ from .notice import Notice
 from .plain_dialogs import Answer, ask_for_text, plain_question
 from .settings import Settings
 from .waiting import waited_for
+
+if TYPE_CHECKING:
+    from ..incoming import Brought
 
 __all__ = ["FileCommands"]
 
@@ -129,6 +132,8 @@ class FileCommands(QObject):
 
         What is small is read at once, all else in a process of its own.
         """
+        from ..incoming import brought
+
         if is_small(source):
             found: Brought | str | Lost | None = brought(None, source)
         else:

@@ -11,8 +11,6 @@ from PyQt6.QtWidgets import QWidget
 from ..fault_log import report
 from .actions import ActionSpec
 from .clipboard import copy_text
-from .keycard import KeyCard
-from .reference import ReferenceDialog
 from .theme import Look
 
 __all__ = ["Help"]
@@ -48,10 +46,14 @@ class Help(QObject):
 
     def show_keys(self) -> None:
         """Show the key card."""
+        from .keycard import KeyCard
+
         KeyCard(self._actions(), self._look(), self._window).show()
 
     def show_reference(self) -> None:
         """Show the reference of the sheet's language."""
+        from .reference import ReferenceDialog
+
         ReferenceDialog(self._look(), self._window).show()
 
     def copy_report(self) -> None:

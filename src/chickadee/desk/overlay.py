@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ..comparison.beside import Beside
-from ..comparison.differences import Difference
 from ..display.attempt_overlay import AttemptOverlay
+
+if TYPE_CHECKING:  # the comparison is loaded with the first attempt
+    from ..comparison.beside import Beside
+    from ..comparison.differences import Difference
 
 __all__ = ["Overlay"]
 

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QWidget
 
 from ..sheet.lines import phrase_at, phrase_renamed, rename_fault
 from .actions import ActionSpec
-from .checks_dialog import ChecksDialog
 from .document import Document
 from .editing import MusicEditing
 from .file_commands import FileCommands
@@ -93,6 +92,8 @@ class Questions(QObject):
     def choose_checks(self) -> None:
         """Ask what is checked, and keep that with the tune's folder."""
         folder = self._document.path.parent if self._document.path else None
+        from .checks_dialog import ChecksDialog
+
         dialog = ChecksDialog(self._document.profile, folder.name if folder else "", self._look(), self._window)
         if dialog.exec():
             self._document.check_by(dialog.profile)

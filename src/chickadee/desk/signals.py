@@ -5,6 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from threading import Thread
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -19,15 +20,15 @@ from PyQt6.QtWidgets import (
 
 from ..faults import InputFault
 from ..player import Player
-from ..signals.emitter import Emitter, EmitterThread
-from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, is_numeric, read_address, resolved
-from ..signals.ports import OUTPUTS, port_names
 from .actions import ActionSpec
 from .notice import Notice
 from .parts import answers
 from .plain_dialogs import PlainForm
 from .plain_text import PlainLabel, hint_of
 from .settings import Settings
+
+if TYPE_CHECKING:
+    from ..signals.emitter import Emitter, EmitterThread
 
 __all__ = ["Signals", "SignalsDialog", "Wish"]
 
@@ -51,6 +52,9 @@ class Wish:
 
     def emitters(self) -> list[Emitter]:
         """Those who tell. Raises InputFault where there is no such host or port."""
+        from ..signals.emitter import Emitter
+        from ..signals.outlets import MidiOutlet, OscOutlet, SystemPort, read_address
+
         found = [Emitter(OscOutlet(*read_address(self.address)), self.osc_delay / 1000)] if self.osc else []
         return [*found, Emitter(MidiOutlet(SystemPort(self.port)), self.midi_delay / 1000)] if self.midi else found
 
@@ -84,6 +88,8 @@ class Signals(QObject):
 
     def ask(self) -> None:
         """Ask what is to be told, and where to."""
+        from ..signals.ports import OUTPUTS, port_names
+
         dialog = SignalsDialog(self.wish, port_names(OUTPUTS), self._window)
         accepted = dialog.exec()
         wish = dialog.wish
@@ -93,6 +99,8 @@ class Signals(QObject):
 
     def send_to(self, wish: Wish) -> None:
         """Tell this from now on."""
+        from ..signals.outlets import is_numeric
+
         self.stop()
         try:
             if wish.osc and not is_numeric(wish.address):
@@ -114,6 +122,8 @@ class Signals(QObject):
         self.wish = wish
         self._settings.set_words(_KEPT, [wish.address, str(wish.osc_delay), wish.port, str(wish.midi_delay)])
         if emitters:
+            from ..signals.emitter import EmitterThread
+
             self._thread = EmitterThread(lambda: self._player.heard, emitters)
             self._thread.start()
 
@@ -142,6 +152,8 @@ class _LookUp(QObject):
         Thread(target=self._run, daemon=True).start()
 
     def _run(self) -> None:
+        from ..signals.outlets import resolved
+
         with suppress(RuntimeError):  # the window is gone
             try:
                 self.found.emit(self._wish, resolved(self._wish.address))

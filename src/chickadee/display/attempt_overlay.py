@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from ..comparison.beside import Beside
-from ..comparison.differences import Difference, Kind
 from ..song import BarGrid
 from . import words
-from .class_table import pretty
+
+if TYPE_CHECKING:  # the comparison is loaded with the first attempt
+    from ..comparison.beside import Beside
+    from ..comparison.differences import Difference
 
 __all__ = ["AttemptOverlay", "marked"]
 
@@ -27,6 +29,8 @@ class AttemptOverlay:
     @classmethod
     def of(cls, name: str, moments: Sequence[Beside], differences: Sequence[Difference]) -> AttemptOverlay:
         """An attempt by its name, from what was compared."""
+        from ..comparison.differences import Kind
+
         missing = [(each.start, each.start + each.length) for each in differences if each.kind is Kind.MISSING]
         return cls(name, moments, missing)
 
@@ -39,6 +43,9 @@ class AttemptOverlay:
 
 def marked(moment: Beside, grid: BarGrid) -> str:
     """Return the text of a moment in the reading row: its pitches, its beats where wrong, ``+`` if added."""
+    from ..comparison.differences import Kind
+    from .class_table import pretty
+
     names = pretty(" ".join(moment.names))
     if moment.kind is Kind.LENGTH:
         return f"{names} {words.beats(grid.beats(moment.start, moment.length).limit_denominator(96))}"

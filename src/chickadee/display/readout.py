@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from operator import attrgetter
+from typing import TYPE_CHECKING
 
-from ..hearing.tuner import Now
 from ..song import Song
 from ..theory.chord import recognized
 from . import words
+
+if TYPE_CHECKING:
+    from ..hearing.tuner import Now
 
 __all__ = ["Readout", "readout_of", "sung"]
 

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..checks import checked_reading, profile_for
-from ..files import FileFault, read_text
+from ..files import FileFault, is_small, read_text
+from ..formats.forms import is_a_sheet
 from ..formats.imported import Form, Imported
-from ..incoming import is_a_sheet, is_small, read
 from ..sheet import Reading, Severity
 from . import words
 from .contour import contour_of
@@ -70,6 +70,8 @@ def shelf_tune(_: None, path: Path) -> Tune:
     try:
         if is_a_sheet(path):
             return Tune.of(path, checked_reading(read_text(path), profile_for(path)))
+        from ..incoming import read
+
         return Tune.of_form(path, read(path))
     except FileFault as fault:
         return Tune(path, path.stem, fault.reason)

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..sound.instrument import Strike
 from ..sound.instruments import INSTRUMENTS
+from ..sound.score import Strike
 from ..theory.frequency import frequency
 
 __all__ = ["AUDIBLE", "NoteWave", "formula", "octaves"]

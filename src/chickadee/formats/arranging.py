@@ -10,14 +10,11 @@ from ..sheet.reading import collector_paused
 from ..sheet.writing import write_song
 from ..song import Song
 from .hands import with_hands
-from .imported import Imported, song_of
+from .imported import AUTOMATIC, Imported, song_of
 from .key_finding import with_key
 from .snapping import snapped, usual_level
 
-__all__ = ["AUTOMATIC", "Arranged", "arranged"]
-
-AUTOMATIC = "auto"
-"""Snapping to the coarsest parts of each beat that were surely meant."""
+__all__ = ["Arranged", "arranged"]
 
 
 @dataclass(frozen=True, slots=True)

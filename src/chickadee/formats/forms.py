@@ -7,10 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..song import Song
-from . import musicxml, smf, table
 from .imported import Form
 
-__all__ = ["FORMS", "SOUND_SUFFIXES", "TUNE_SUFFIXES", "WRITTEN", "FileForm", "form_of"]
+__all__ = ["FORMS", "SOUND_SUFFIXES", "TUNE_SUFFIXES", "WRITTEN", "FileForm", "form_of", "is_a_sheet"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,18 +39,41 @@ class FileForm:
         return self.suffixes[0]
 
 
+# writers are loaded with the first file
+
+
+def _write_midi(song: Song) -> bytes:
+    from . import smf
+
+    return smf.write(song)
+
+
+def _write_score(song: Song) -> bytes:
+    from . import musicxml
+
+    return musicxml.write(song)
+
+
+def _write_compressed_score(song: Song) -> bytes:
+    from . import musicxml
+
+    return musicxml.write_compressed(song)
+
+
 def _write_table(song: Song) -> bytes:
+    from . import table
+
     return table.write(song).encode("utf-8")
 
 
 FORMS = (
     FileForm("Tune", (".chick",), Form.SHEET, is_on_shelf=True),
     FileForm("MIDI file", (".mid", ".midi", ".kar", ".rmi"), Form.MIDI,
-             "for other music programs", smf.write, is_on_shelf=True),
+             "for other music programs", _write_midi, is_on_shelf=True),
     FileForm("MusicXML score", (".musicxml", ".xml"), Form.MUSICXML,
-             "for notation programs", musicxml.write, is_on_shelf=True),
+             "for notation programs", _write_score, is_on_shelf=True),
     FileForm("Compressed score", (".mxl",), Form.MUSICXML,
-             "the same, small", musicxml.write_compressed, is_on_shelf=True),
+             "the same, small", _write_compressed_score, is_on_shelf=True),
     FileForm("Table", (".csv", ".tsv"), Form.TABLE, "for a spreadsheet", _write_table, is_on_shelf=True),
     FileForm("Spreadsheet", (".xlsx", ".ods"), Form.TABLE, is_on_shelf=True),
     FileForm("Text", (".txt",), Form.LIST),
@@ -78,3 +100,9 @@ def form_of(path: Path | str) -> FileForm | None:
     'MIDI file'
     """
     return _BY_SUFFIX.get(Path(path).suffix.lower())
+
+
+def is_a_sheet(path: Path) -> bool:
+    """Return whether a file's name says that it is a sheet."""
+    form = form_of(path)
+    return form is not None and form.reads_as is Form.SHEET

@@ -16,7 +16,21 @@ from ..sheet.walk import EventKind
 from ..sheet.word import Kind, word_reader
 from ..song import Note, Song, Voice
 
-__all__ = ["Form", "ImportFault", "Imported", "LengthsIn", "Unread", "counted", "found_in_sheet", "song_of"]
+__all__ = [
+    "AUTOMATIC",
+    "Form",
+    "ImportFault",
+    "Imported",
+    "LengthsIn",
+    "Unread",
+    "counted",
+    "found_in_sheet",
+    "song_of",
+]
+
+
+AUTOMATIC = "auto"
+"""Snapping to the coarsest parts of each beat that were surely meant."""
 
 
 class Form(Enum):

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ..song import Song, TempoMap
 
-__all__ = ["Alignment", "between"]
+__all__ = ["Alignment", "Backing", "between"]
 
 
 class Alignment:
@@ -73,6 +74,28 @@ class Alignment:
     @property
     def _known(self) -> NDArray[np.float64]:
         return self.known(self._song.tempo)
+
+
+class Backing(NamedTuple):
+    """A recording laid under a song: which frames are heard when."""
+
+    path: str
+    song: tuple[float, ...]
+    """Seconds of the song as it is played."""
+    recording: tuple[float, ...]
+    """The seconds of the recording that belong to them."""
+    speed: float
+    """Seconds of the recording to one of the song, before the first of those and after the last."""
+    left: float
+    """How much of it goes to either side."""
+    right: float
+    begins: float = -1e9
+    """The second of the song before which it is silent."""
+
+    @property
+    def ends(self) -> float:
+        """How many seconds of the song go by until a second of the recording, as a line beyond the last one known."""
+        return self.song[-1] - self.recording[-1] / self.speed
 
 
 def between(

@@ -3,41 +3,18 @@
 from __future__ import annotations
 
 from copy import copy
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.samples import Samples
-from .alignment import between
+from .alignment import Backing, between
 from .playable import Source
 from .stretching import Stretcher
 
-__all__ = ["Backing", "BackingSound"]
+__all__ = ["BackingSound"]
 
 _RISE = 0.001  # seconds in which it sets in
-
-
-class Backing(NamedTuple):
-    """A recording laid under a song: which frames are heard when."""
-
-    path: str
-    song: tuple[float, ...]
-    """Seconds of the song as it is played."""
-    recording: tuple[float, ...]
-    """The seconds of the recording that belong to them."""
-    speed: float
-    """Seconds of the recording to one of the song, before the first of those and after the last."""
-    left: float
-    """How much of it goes to either side."""
-    right: float
-    begins: float = -1e9
-    """The second of the song before which it is silent."""
-
-    @property
-    def ends(self) -> float:
-        """How many seconds of the song go by until a second of the recording, as a line beyond the last one known."""
-        return self.song[-1] - self.recording[-1] / self.speed
 
 
 class BackingSound:

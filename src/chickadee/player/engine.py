@@ -19,7 +19,8 @@ from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, Qt, QTimer
 from PyQt6.QtMultimedia import QAudioDevice, QMediaDevices
 
 from ..files import FileFault
-from ..hearing.backing import Backing, BackingSound
+from ..hearing.alignment import Backing
+from ..hearing.backing import BackingSound
 from ..hearing.playable import Playable
 from ..sound.performance import Beside
 from ..sound.render import DEFAULT_RATE

@@ -7,10 +7,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..hearing.backing import Backing
+from ..hearing.alignment import Backing
 from ..sound import Score
-from ..sound.instrument import Strike
-from ..sound.performance import Part
+from ..sound.score import Part, Strike
 
 __all__ = ["Change", "Finished", "Level", "NoteOff", "NoteOn", "Output", "Play", "Room", "Silence", "Stop"]
 

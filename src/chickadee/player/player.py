@@ -7,8 +7,8 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QElapsedTimer, QEventLoop, QObject, QTimer, pyqtSignal
 
-from ..signals.emitter import Heard
-from ..sound.instrument import Strike
+from ..signals.heard import Heard
+from ..sound.score import Strike
 from ..theory.frequency import frequency
 from . import messages
 from .link import EngineLink

@@ -9,13 +9,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..hearing.alignment import Alignment
-from ..hearing.backing import Backing
+from ..hearing.alignment import Alignment, Backing
 from ..song import TICKS_PER_QUARTER, Song, TempoMap
 from ..song.drums import DRUM_SOUND, DRUMS
 from ..song.sounds import SOUNDS
 from ..sound import Score
-from ..sound.performance import Part
+from ..sound.score import Part
 
 __all__ = ["Playing", "Recorded", "Together"]
 

@@ -10,32 +10,16 @@ from dataclasses import dataclass, field
 from operator import attrgetter
 
 from ..song import Song, TempoMap
+from .heard import Heard
 from .messages import MidiMessage, OscMessage, midi_messages, osc_messages
 from .outlets import MidiOutlet, Outlet
 
-__all__ = ["Emitter", "EmitterThread", "Heard"]
+__all__ = ["Emitter", "EmitterThread"]
 
 _STEP = 0.001  # seconds from one look at the clock to the next
 _JUST = 1e-6  # seconds
 _LATE = 0.02  # by how much a jump may be seen late
 _BACK = 0.25  # seconds by which the clock goes back where a part is played round and round
-
-
-@dataclass(frozen=True, slots=True)
-class Heard:
-    """The song and the second that are heard at a moment."""
-
-    song: Song
-    tempo: TempoMap
-    """Of this playing, which may be slower than the song's own."""
-    second: float
-    """Of the song, by that tempo."""
-    number: int = 0
-    """Of the playing: another one began where the listener was taken elsewhere."""
-    since: float = 0.0
-    """The second at which the playing began, after what was counted in."""
-    until: float | None = None
-    """The second at which the playing ended by itself, if it has: ``second`` goes on, for emitters with a delay."""
 
 
 @dataclass

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import NamedTuple, Protocol
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,22 +15,13 @@ from .envelopes import fall, fallen, rise, vibrato
 from .noise import breath
 from .partials import decaying_partials
 from .samples import HIGHEST, Samples
+from .score import Strike
 from .wavetable import Spectrum, WaveTable, audible_harmonics
 
-__all__ = ["Drum", "Held", "Instrument", "Kit", "Plucked", "Strike", "Struck"]
+__all__ = ["Drum", "Held", "Instrument", "Kit", "Plucked", "Struck"]
 
 _LOUDNESS_POWER = 1.2  # amplitude over strength
 _STRINGS_KEPT = 64
-
-
-class Strike(NamedTuple):
-    """The facts that an instrument is told about a note."""
-
-    number: int
-    """The MIDI number: which drum of a kit."""
-    hertz: float
-    strength: float
-    """From 0 to 1, the loudness over 127."""
 
 
 class Instrument(Protocol):

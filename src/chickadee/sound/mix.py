@@ -8,10 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from .envelopes import fall, rise
-from .instrument import Strike
 from .instruments import INSTRUMENTS
 from .samples import Samples
-from .score import Score
+from .score import Score, Strike
 from .stock import Stock
 
 __all__ = ["Mix", "Tone", "new_tone", "tone_of", "tones_between"]

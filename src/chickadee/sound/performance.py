@@ -4,22 +4,20 @@ from __future__ import annotations
 
 import time
 from copy import copy
-from dataclasses import dataclass
 from typing import Protocol, Self
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..song.drums import DRUM_SOUND
-from .instrument import Strike
 from .limiter import CEILING, Limiter
 from .mix import Mix, Tone, new_tone, tone_of, tones_between
 from .room import Room
 from .samples import Samples
-from .score import Score
+from .score import Part, Score, Strike
 from .stock import Stock
 
-__all__ = ["SAFE_CEILING", "Beside", "Part", "Performance", "gain_of_level"]
+__all__ = ["SAFE_CEILING", "Beside", "Performance", "gain_of_level"]
 
 SAFE_CEILING = 0.25
 """No sample is larger until the listener raises the level: -12 dBFS, so no power is above -12 dBFS RMS either."""
@@ -42,19 +40,6 @@ def ceiling_of_level(level: float) -> float:
     """The largest sample at a level: safe up to SAFE_LEVEL, and from there up to the limiter's own ceiling."""
     raised = min(1.0, max(0.0, (level - SAFE_LEVEL) / 25))
     return SAFE_CEILING + (CEILING - SAFE_CEILING) * raised
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """A part of a score to be played, in its seconds."""
-
-    start: float = 0.0
-    end: float | None = None
-    """None plays until everything has faded."""
-    round: tuple[float, float] | None = None
-    """The stretch that is played round and round, once its end is reached."""
-    joining: bool = True
-    """True if notes struck before the start and held over it are joined in their middle."""
 
 
 class Beside(Protocol):

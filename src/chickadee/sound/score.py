@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from operator import itemgetter
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,11 +12,34 @@ from numpy.typing import NDArray
 from ..song import Song, Voice
 from ..song.sounds import DEFAULT_SOUND, SOUNDS
 
-__all__ = ["Score"]
+__all__ = ["Part", "Score", "Strike"]
 
 _SOUND_NAMES = tuple(SOUNDS)
 _MOST_VOICES = 1 << 12
 _COLUMNS = ("identity", "start", "held", "number", "hertz", "strength", "sound", "left", "right")
+
+
+class Strike(NamedTuple):
+    """The facts that an instrument is told about a note."""
+
+    number: int
+    """The MIDI number: which drum of a kit."""
+    hertz: float
+    strength: float
+    """From 0 to 1, the loudness over 127."""
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of a score to be played, in its seconds."""
+
+    start: float = 0.0
+    end: float | None = None
+    """None plays until everything has faded."""
+    round: tuple[float, float] | None = None
+    """The stretch that is played round and round, once its end is reached."""
+    joining: bool = True
+    """True if notes struck before the start and held over it are joined in their middle."""
 
 
 @dataclass(frozen=True, slots=True)

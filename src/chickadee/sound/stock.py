@@ -6,9 +6,9 @@ from collections import OrderedDict
 
 import numpy as np
 
-from .instrument import Strike
 from .instruments import INSTRUMENTS
 from .samples import Samples
+from .score import Strike
 
 __all__ = ["Stock"]
 

@@ -32,9 +32,11 @@ from ...display.scene import Scene
 from ...faults import InputFault
 from ...files import decode
 from ...formats.anything import is_text
+from ..class_work import ClassWork
 from ..clicks import add_line, on_click
 from ..clipboard import clipboard_text
-from ..parts import PartBox, describe
+from ..part_box import PartBox
+from ..parts import describe
 from ..pauses import after_pause
 from ..plain_dialogs import ask_for_text
 from ..plain_text import PlainLabel, RichLabel, escaped, hint_of
@@ -62,7 +64,7 @@ class ComparePanel(Panel):
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
         self.setAcceptDrops(True)
-        self.work = context.class_work
+        self.work = ClassWork(context.document, self)
         self.work.points = context.settings.read(_POINTS, None, lambda words: read_points(words) if words else None)
         self.outgoing = Outgoing(self.work, context.document, context.notice)
         self._wish = Shown()
@@ -150,6 +152,8 @@ class ComparePanel(Panel):
         work.changed.connect(self._due.start)
         work.chosen_changed.connect(self._show_chosen)
         work.faulty.connect(context.notice.say)
+        work.open_wanted.connect(context.files.open_path)
+        work.text_wanted.connect(context.files.begin_with)
         table.chosen.connect(self.choose)
         table.opened.connect(self.open_attempt)
         table.bar_chosen.connect(self._go_to_bar)
@@ -198,6 +202,10 @@ class ComparePanel(Panel):
         """The attempt lies over the tune again."""
         self._show()
         self._show_chosen()
+
+    def stop_work(self) -> None:
+        """End the comparison, before the window goes."""
+        self.work.cancel()
 
     # What is shown
 

@@ -12,7 +12,7 @@ from ...reshape.part import Part, notes_of
 from ...sheet import Reading, read
 from ...song.facts import Facts, facts_of
 from ..clipboard import copy_text
-from ..parts import PartBox
+from ..part_box import PartBox
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look

@@ -23,7 +23,7 @@ from ...display import words
 from ...display.contour import contour_of
 from ...display.scene import Scene
 from ...files import printable
-from ...formats.arranging import AUTOMATIC
+from ...formats.imported import AUTOMATIC
 from ...song import Song
 from ..clicks import on_click
 from ..parts import plain_box

@@ -24,7 +24,6 @@ from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QTextEdit, QWidget
 from ...display.bar_marks import BarMark, bar_marks
 from ...display.hints import Completion, completions, sign_hint
 from ...files import storable
-from ...formats.pasting import pasted
 from ...sheet import Severity
 from ...sheet.lines import commented, line_moved
 from ..actions import ActionSpec
@@ -283,6 +282,8 @@ class SheetEditor(QPlainTextEdit):
         plain.setText(storable(source.text()))
         super().insertFromMimeData(plain)
         alone = self.toPlainText().strip() == plain.text().strip()
+        from ...formats.pasting import pasted
+
         sheet = pasted(plain.text(), alone)
         if sheet is not None:
             self.list_pasted.emit(start, self.caret, sheet)

@@ -11,7 +11,6 @@ from ...display.rows import Row
 from ...sheet import Severity
 from ...song import Song
 from ..theme import Look, mixed
-from .attempt import paint_attempt, paint_attempt_row
 from .backdrop import Backdrop
 from .frame import Frame
 from .lettering import Lettering
@@ -45,6 +44,8 @@ class TimelinePainter:
         if frame.preview is not None:
             _paint_preview(painter, frame, frame.preview)
         if frame.attempt is not None:
+            from .attempt import paint_attempt  # loaded with the first attempt
+
             paint_attempt(painter, frame, frame.attempt)
         self._paint_rows(painter, frame)
         _paint_playhead(painter, frame)
@@ -62,6 +63,8 @@ class TimelinePainter:
             lettering = self._names if place == 0 else self._plain
             _paint_row(painter, frame, place, row, cells, lettering)
         if frame.attempt is not None:
+            from .attempt import paint_attempt_row
+
             paint_attempt_row(painter, frame, frame.attempt, _row_rect(frame, len(frame.shown)), self._names)
         painter.setClipping(False)
 

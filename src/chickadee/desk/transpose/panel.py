@@ -21,7 +21,8 @@ from ...display.outcome import Outcome, outcome_of
 from ...display.scene import Scene
 from ...display.ways import WAYS, Choice, Field, Number
 from ...sheet import CannotEdit, Reading, read
-from ..parts import PartBox, fill, plain_box, plain_table
+from ..part_box import PartBox
+from ..parts import fill, plain_box, plain_table
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look

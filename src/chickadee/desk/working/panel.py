@@ -13,9 +13,9 @@ from ...display.scene import Scene
 from ..appearance import Appearance
 from ..arrivals import Arrivals
 from ..audition import Audition
-from ..class_work import ClassWork
 from ..document import Document
 from ..editing import MusicEditing
+from ..file_commands import FileCommands
 from ..mix import Mix
 from ..notice import Notice
 from ..overlay import Overlay
@@ -45,7 +45,7 @@ class PanelContext:
     preview: Preview
     notice: Notice
     arrivals: Arrivals
-    class_work: ClassWork
+    files: FileCommands
     overlay: Overlay
     time_axis: TimeAxis
 

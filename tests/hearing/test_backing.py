@@ -35,12 +35,12 @@ def heard(playing, frames, changes=(), block=700, source=None):
     performance = Performance(RATE)
     source = source or recording()
     found = []
-    performance.play(playing.score, playing.part, BackingSound(playing.laid, source) if playing.laid else None)
+    performance.play(playing.score, playing.part, BackingSound(playing.backing, source) if playing.backing else None)
     for upto, other in (*changes, (frames, None)):
         while performance.frames < upto:
             found.append(performance.read(min(block, upto - performance.frames)))
         if other is not None:
-            beside = performance.beside.changed(other.laid) if other.laid else None
+            beside = performance.beside.changed(other.backing) if other.backing else None
             performance.change(other.score, other.part, playing.moments_to(other), beside)
             playing = other
     return np.concatenate(found)
@@ -93,7 +93,7 @@ def test_where_each_is_heard():
 def test_it_goes_on_to_the_recording_s_end_and_counting_in_is_not_disturbed():
     performance = Performance(RATE)
     playing = Playing(read("").song, recorded=APART)
-    performance.play(playing.score, playing.part, BackingSound(playing.laid, recording()))
+    performance.play(playing.score, playing.part, BackingSound(playing.backing, recording()))
     while not performance.ended and performance.frames < 20 * RATE:
         performance.read(1000)
     assert performance.ended == pytest.approx((9.0 - FIRST) * RATE, abs=1000)
