@@ -56,6 +56,12 @@ class Output(Protocol):
     def take_back(self, frames: int) -> None:
         """Forget the last so many frames: what is written next takes their place."""
 
+    def rest(self) -> None:
+        """Pause, so that nothing is asked of the device until :meth:`wake`."""
+
+    def wake(self) -> None:
+        """Go on after a rest."""
+
     def failed(self) -> bool:
         """Return whether the device went away."""
 
@@ -115,6 +121,15 @@ class DeviceOutput(QObject):
     def take_back(self, frames: int) -> None:
         pass  # nothing ever can be
 
+    def rest(self) -> None:
+        if self._sink.state() is not QAudio.State.SuspendedState:
+            self._sink.suspend()
+
+    def wake(self) -> None:
+        self._taken_at = time.monotonic()
+        if self._sink.state() is QAudio.State.SuspendedState:
+            self._sink.resume()
+
     def failed(self) -> bool:
         """A device whose server died says nothing: it only takes no more."""
         now = time.monotonic()
@@ -161,6 +176,12 @@ class SilentOutput:
 
     def take_back(self, frames: int) -> None:
         pass  # nothing ever can be
+
+    def rest(self) -> None:
+        pass
+
+    def wake(self) -> None:
+        self._begun = time.monotonic() - self._written / self._rate
 
     def failed(self) -> bool:
         return False
