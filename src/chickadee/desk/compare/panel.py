@@ -12,7 +12,6 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QHideEvent, QResizeEvent, Q
 from PyQt6.QtWidgets import (
     QBoxLayout,
     QButtonGroup,
-    QFileDialog,
     QHBoxLayout,
     QMenu,
     QPushButton,
@@ -22,27 +21,24 @@ from PyQt6.QtWidgets import (
 
 from ...attempts import Attempt
 from ...comparison.differences import Difference, Kind
-from ...comparison.points import read_points
 from ...comparison.summary import common_in, key_of
 from ...comparison.words import difference_in_words
 from ...display import words
 from ...display.class_table import Only, Shown, counts, label_of, pretty, sentences_on
 from ...display.heard_beside import left_and_right, own_tick
 from ...display.scene import Scene
-from ...faults import InputFault
 from ...files import decode
 from ...formats.anything import is_text
 from ..class_work import ClassWork
 from ..clicks import add_line, on_click
-from ..clipboard import clipboard_text
 from ..part_box import PartBox
 from ..parts import describe
 from ..pauses import after_pause
-from ..plain_dialogs import ask_for_text
 from ..plain_text import PlainLabel, RichLabel, escaped, hint_of
 from ..theme import Look
 from ..working.panel import Panel, PanelContext
 from ..working.spec import PanelSize
+from .incoming import Incoming
 from .outgoing import Outgoing
 from .table import ClassTable
 
@@ -55,7 +51,6 @@ _WIDE = 800  # pixels at scale 1
 _ALONG = QBoxLayout.Direction.LeftToRight
 _ATTEMPT_SOUND = "square"
 _MOST_NAMED = 12  # of those who handed in nothing, and of files left out
-_POINTS = "points"  # in the settings
 
 
 class ComparePanel(Panel):
@@ -65,7 +60,7 @@ class ComparePanel(Panel):
         super().__init__(context)
         self.setAcceptDrops(True)
         self.work = ClassWork(context.document, self)
-        self.work.points = context.settings.read(_POINTS, None, lambda words: read_points(words) if words else None)
+        self.incoming = Incoming(self.work, context.document, context.notice, context.settings, self)
         self.outgoing = Outgoing(self.work, context.document, context.notice)
         self._wish = Shown()
         self.table = ClassTable(context.appearance.look, context.time_axis)
@@ -157,13 +152,13 @@ class ComparePanel(Panel):
         table.chosen.connect(self.choose)
         table.opened.connect(self.open_attempt)
         table.bar_chosen.connect(self._go_to_bar)
-        table.pasted.connect(self.paste_text)
+        table.pasted.connect(self.incoming.paste_text)
         table.sorted_by.connect(lambda order: self._show_wish(replace(self._wish, order=order)))
         self.what.currentTextChanged.connect(lambda: work.compare_with(self.what.part))
         self.common.linkActivated.connect(lambda place: self.show_mistake(int(place)))
-        self.add.clicked.connect(self._offer_adding)
+        on_click(self.add, self.incoming.offer, self.add)
         for button, slot in (
-            (self.paste, self.paste_text),
+            (self.paste, self.incoming.paste_text),
             (self.cancel, work.cancel),
             (self.take, work.take_tune),
             (self.back, partial(self.walk, -1)),
@@ -357,65 +352,7 @@ class ComparePanel(Panel):
         if before:
             self.context.selection.choose_note(before[-1])
 
-    # Adding, hearing, giving away
-
-    def paste_text(self) -> None:
-        """Take what is in the clipboard as an attempt."""
-        text = clipboard_text()
-        if text.strip():
-            self.work.add_text(text)
-        else:
-            self.context.notice.say("There is no text in the clipboard to take as an attempt.", good=True)
-
-    def _offer_adding(self) -> None:
-        menu = QMenu(self)
-        ways = (
-            ("Add &files or zips…", self.add_files), ("Add a f&older…", self.add_folder),
-            ("The c&lass, a list of names…", self.add_names),
-        )  # fmt: skip
-        for text, slot in ways:
-            action = menu.addAction(text)
-            assert action is not None
-            action.triggered.connect(slot)
-        menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
-
-    def add_files(self) -> None:
-        """Ask for files of attempts."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Attempts", str(self.context.document.folder))
-        self.work.add_paths(map(Path, names))
-
-    def add_folder(self) -> None:
-        """Ask for a folder of attempts."""
-        name = QFileDialog.getExistingDirectory(self, "A folder of attempts", str(self.context.document.folder))
-        if name:
-            self.work.add_paths([Path(name)])
-
-    def add_names(self) -> None:
-        """Ask for the list of the class."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "The class, a name in each line", str(self.context.document.folder)
-        )
-        if name:
-            self.work.read_names(Path(name))
-
-    def ask_for_points(self) -> None:
-        """Ask for the rule of points."""
-        points = self.work.points
-        now = (
-            ""
-            if points is None
-            else ", ".join(f"{float(each):g}" for each in (points.pitches, points.lengths, points.all_right))
-        )
-        label = "Points for the pitches, for the lengths and for all right, such as 6, 3, 1; nothing for no points:"
-        text = ask_for_text(self.window() or self, "Points", label, now)
-        if text is None:
-            return
-        try:
-            self.work.give_points(read_points(text.split(",")) if text.strip() else None)
-        except InputFault as fault:
-            self.context.notice.say(str(fault))
-            return
-        self.context.settings.set_words(_POINTS, text.split(",") if text.strip() else [])
+    # Dropping, hearing, giving away
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):
@@ -481,7 +418,7 @@ class ComparePanel(Panel):
                 chosen is not None,
             ),
             ("Copy a &line on each", partial(self.outgoing.copy_lines, shown), True),
-            ("&Points…", self.ask_for_points, True),
+            ("&Points…", self.incoming.ask_for_points, True),
             ("&Save the table…", partial(self.outgoing.save_table, window), True),
             ("A &page for each…", partial(self.outgoing.save_pages, window, shown), True),
             ("&Take all attempts away", self.work.clear, True),
