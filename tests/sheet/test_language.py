@@ -71,7 +71,7 @@ voice Buoys
 def test_a_phrase_expands_as_if_typed_and_every_use_remembers_its_ink():
     reading = clean("phrase p\nC4 D4\nvoice V\np p\n- p")
     assert [note.number for note in reading.song.notes] == [60, 62] * 3
-    assert {reading.ink_of(note) for note in reading.song.notes[::2]} == {"C4"}
+    assert {reading.text_of(note) for note in reading.song.notes[::2]} == {"C4"}
     assert reading.song.notes[3].length == 2 * Q
     assert reading.notes_at(9, 9) == [0, 2, 4]
 

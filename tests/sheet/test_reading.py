@@ -3,6 +3,9 @@
 from fractions import Fraction
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from sheets import sheets
 
 from chickadee import read
 from chickadee.song import TICKS_PER_QUARTER as Q
@@ -153,8 +156,21 @@ def test_text_and_notes_find_each_other():
     assert reading.notes_at(14, 14) == [3]
     assert reading.notes_at(0, 16) == [0, 1, 2, 3]
     assert reading.notes_at(2, 3) == []
-    assert [reading.ink_of(note) for note in reading.song.notes] == ["C4", ">D4=2", "E4", "G4"]
+    assert [reading.text_of(note) for note in reading.song.notes] == ["C4", ">D4=2", "E4", "G4"]
     assert read("a\nbc").place(3) == (2, 2)
+
+
+@given(sheets(), st.data())
+def test_the_notes_of_a_stretch_of_text_are_those_whose_spans_touch_it(text, data):
+    reading = read(text)
+    start = data.draw(st.integers(0, len(reading.text)))
+    end = data.draw(st.integers(start, len(reading.text)))
+
+    def touches(span):
+        return span[1] >= start >= span[0] if start == end else span[1] > start and span[0] < end
+
+    expected = [index for index, note in enumerate(reading.song.notes) if any(map(touches, note.spans))]
+    assert reading.notes_at(start, end) == expected
 
 
 def test_arrays_are_the_notes_as_columns():

@@ -44,7 +44,7 @@ class LikelySlip(Check):
             passing = _passing(song) if passing is None else passing
             if index in passing:
                 continue
-            if not reading.ink_of(note).lstrip(">'")[:1].isdigit():
+            if not reading.text_of(note).lstrip(">'")[:1].isdigit():
                 continue
             near = beside_in_key(key, note.number)
             fixes = pitch_fixes(reading, note, near)

@@ -35,7 +35,7 @@ class Unheard(Check):
             start = note.spans[0][0]
             if start in seen or song.voices[note.voice].is_drums:
                 continue
-            if not reading.ink_of(note).lstrip(">'").isdigit():
+            if not reading.text_of(note).lstrip(">'").isdigit():
                 continue
             seen.add(start)
             block = reading.block_at(start)

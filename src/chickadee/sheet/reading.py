@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import gc
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
-from itertools import chain
+from itertools import accumulate, chain
 
 from ..caching import latest
 from ..song import Meter, Note, Song
@@ -186,7 +186,7 @@ class Reading:
         new = replace(self, findings=tuple(found[place] for place in sorted(found)))
         known: dict[str, object] = {
             name: self.__dict__[name]
-            for name in ("bars", "places", "sites", "_spans", "_line_starts")
+            for name in ("bars", "places", "sites", "_spans", "_reach", "_line_starts")
             if name in self.__dict__
         }
         new.__dict__.update(known)  # what does not depend on the findings need not be worked out again
@@ -194,12 +194,13 @@ class Reading:
 
     def notes_at(self, start: int, end: int) -> list[int]:
         """Indices of notes whose source spans touch the characters from ``start`` to ``end``, in order of time."""
-        near = self._spans[: bisect_right(self._spans, (end, len(self.text) + 1, 0))]
+        first = bisect_left(self._reach, start)
+        near = self._spans[first : bisect_right(self._spans, (end, len(self.text) + 1, 0))]
         if start == end:
-            return sorted({note for _, ink_end, note in near if ink_end >= start})
-        return sorted({note for ink_start, ink_end, note in near if ink_end > start and ink_start < end})
+            return sorted({note for _, span_end, note in near if span_end >= start})
+        return sorted({note for span_start, span_end, note in near if span_end > start and span_start < end})
 
-    def ink_of(self, note: Note) -> str:
+    def text_of(self, note: Note) -> str:
         """The text that strikes a note."""
         start, end = note.spans[0]
         return self.text[start:end]
@@ -212,6 +213,11 @@ class Reading:
     @cached_property
     def _spans(self) -> list[tuple[int, int, int]]:
         return sorted((start, end, index) for index, note in enumerate(self.song.notes) for start, end in note.spans)
+
+    @cached_property
+    def _reach(self) -> list[int]:
+        """The furthest end of a span up to each of ``_spans``."""
+        return list(accumulate((end for _, end, _ in self._spans), max))
 
     @cached_property
     def _line_starts(self) -> list[int]:
