@@ -7,6 +7,7 @@ import importlib
 import pkgutil
 import subprocess
 import sys
+from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
@@ -167,3 +168,53 @@ def test_a_tune_is_moved_in_each_way():
     }
     for line, reading in moved.items():
         assert reading.text.split("\n")[-1] == line
+
+
+def test_a_file_is_compared_as_the_command_compares_it(tmp_path):
+    """The same pair gets the same verdict: what cannot be read in a file is said, and is no mistake of a pupil's."""
+    attempt = tmp_path / "kit.py"
+    attempt.write_text('tune = [("C4", 1), ("D4", 1), ("H4", 1), ("F4", 1)]')
+    model = chickadee.read("C4 D4 E4 F4")
+    path = tmp_path / "model.chick"
+    chickadee.write(model, path)
+    (by_library,) = chickadee.compare(model, [attempt])
+    done = subprocess.run(
+        [sys.executable, "-m", "chickadee", "compare", str(path), str(attempt)], capture_output=True, text=True
+    )
+    assert done.stdout.split(": ", 1)[1].strip() == by_library.sentence
+
+
+def test_a_tune_is_sent_with_what_is_lost_and_a_target_of_one_s_own_is_taken_too(tmp_path):
+    tune = chickadee.read("C1 E4 G9")
+    sent = chickadee.send(tune, "bollard")
+    assert {loss.code for loss in sent.lost} >= {"octave"} and len(sent.texts) == 1
+    own = tmp_path / "mine.target.toml"
+    own.write_text('title = "Mine"\n[[list]]\nentry = "{number}"\nbetween = " "')
+    assert chickadee.send(chickadee.read("C4 E4"), str(own)).texts[0].split() == ["60", "64"]
+    with pytest.raises(chickadee.InputFault, match="no target"):
+        chickadee.send(tune, "nowhere")
+
+
+def test_pages_practice_tunes_and_tidied_tunes_say_what_is_wrong_with_what_they_are_given():
+    with pytest.raises(ValueError, match="page is one of"):
+        chickadee.handout_pages(READING, "poster")
+    with pytest.raises(ValueError, match="recipe is one of"):
+        chickadee.practice_tunes("sight-99")
+    with pytest.raises(TypeError, match="tidy takes a reading"):
+        chickadee.tidy("C4")
+    with pytest.raises(chickadee.InputFault, match="no notes"):
+        chickadee.handout_pages(chickadee.read("rest"))
+    with pytest.raises(chickadee.FileFault):
+        chickadee.listen("nowhere.wav")
+
+
+def test_practice_tunes_are_the_same_from_the_same_seed_and_others_from_another():
+    one = [tune.text for tune in chickadee.practice_tunes("sight-2", 2, seed=5)]
+    assert one == [tune.text for tune in chickadee.practice_tunes("sight-2", 2, seed=5)]
+    assert one != [tune.text for tune in chickadee.practice_tunes("sight-2", 2, seed=6)]
+
+
+def test_beats_are_exact_numbers():
+    rows = chickadee.notes(chickadee.read("meter: 6/8\nC4=1/3 D4=2/3 E4=1/7"))
+    assert [row.length_beats for row in rows] == [Fraction(1, 3), Fraction(2, 3), Fraction(1, 7)]
+    assert sum(row.length_beats for row in rows[:2]) + 1 == rows[2].beat == rows[2].start_beats + 1

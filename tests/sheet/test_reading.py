@@ -5,10 +5,10 @@ from fractions import Fraction
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from sheets import sheets
 
 from chickadee import read
 from chickadee.song import TICKS_PER_QUARTER as Q
+from sheets import sheets
 
 
 def notes(text):

@@ -1,0 +1,39 @@
+"""The table of forms: whatever is written is read again, and every list of suffixes comes from it."""
+
+from __future__ import annotations
+
+import pytest
+
+import chickadee
+from chickadee.files import FileFault
+from chickadee.formats.forms import FORMS, SOUND_SUFFIXES, TUNE_SUFFIXES, WRITTEN, form_of, is_a_sheet
+from chickadee.sound.audio_file import AudioSettings, write_audio
+
+TUNE = chickadee.read("title: Mill\ntempo: 100\nmeter: 3/4\nC4 E4 G4 | C5=3 |")
+
+
+@pytest.mark.parametrize("suffix", [suffix for suffix, form in WRITTEN.items() if not form.is_sound])
+def test_every_form_that_is_written_is_read_as_that_form_whatever_its_name(tmp_path, suffix):
+    path = tmp_path / f"tune{suffix}"
+    chickadee.write(TUNE, path)
+    path = path.rename(tmp_path / "named-otherwise.bin")
+    again = chickadee.open(path)
+    assert [note[:4] for note in again.song.notes] == [note[:4] for note in TUNE.song.notes]
+    assert again.song.meter == TUNE.song.meter
+    assert chickadee.open(path, form=form_of(f"x{suffix}").reads_as.value).song.notes == again.song.notes
+
+
+@pytest.mark.parametrize("suffix", SOUND_SUFFIXES)
+def test_every_sound_of_the_table_can_be_written(tmp_path, suffix):
+    assert suffix in WRITTEN
+    write_audio(tmp_path / f"tune{suffix}", TUNE.song, AudioSettings(rate=48_000))
+    with pytest.raises(FileFault):
+        chickadee.open(tmp_path / f"tune{suffix}")
+
+
+def test_suffixes_belong_to_one_form_each_and_capitals_make_no_difference():
+    every = [suffix for form in FORMS for suffix in form.suffixes]
+    assert len(every) == len(set(every)) and set(every) == {*TUNE_SUFFIXES, *SOUND_SUFFIXES}
+    assert all(suffix == suffix.lower() and suffix.startswith(".") for suffix in every)
+    assert form_of("A.MXL") is form_of("a.mxl") and form_of("a.exe") is None
+    assert is_a_sheet("Tune.CHICK") and not is_a_sheet("tune.mid")
