@@ -61,6 +61,9 @@ def _try_action(desk: Desk, state: str, name: str, figures: Figures, index: int)
     most = _SLOW if state != "a huge tune" else 3 * _SLOW
     figures.took("actions", time.monotonic() - start, most, f"{name} over {state}")
     desk.player.stop()
+    for opened in QApplication.topLevelWidgets():
+        if opened is not desk.window() and opened.isVisible():
+            opened.close()  # the pages of help stay open otherwise
 
 
 def _fill_every_dialog(chance: random.Random) -> None:
