@@ -266,6 +266,7 @@ class HandoutPanel(Panel):
         """Make the pages anew, and show the one that is looked at."""
         if not self.isVisible():
             return
+        self._due.stop()
         worksheet = self.kind == "worksheet"
         self._form.setRowVisible(self.bars, self.kind in _IN_BARS)
         for field in (self.gaps, self.answers, self.different):

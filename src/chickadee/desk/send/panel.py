@@ -213,6 +213,7 @@ class SendPanel(Panel):
         """Fit the tune to the target, and show what comes of it."""
         if not self.isVisible() or not self.targets.currentText():
             return
+        self._due.stop()
         try:
             target = target_called(self.targets.currentText(), self._folder)
         except InputFault as fault:

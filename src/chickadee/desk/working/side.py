@@ -159,12 +159,12 @@ class WorkingSide(QWidget):
         spec = self.spec
         self._latest[spec.group] = name
         self.panel(name)
+        self._feed()  # before it is seen, so that it shows nothing old
         self._pages.setCurrentIndex(list(self.made).index(name))
         self._groups.show_chosen(spec.group)
         mine = {each.id: each.name.replace("&", "") for each in self.specs.values() if each.group is spec.group}
         self._names.show_names(mine, name)
         self._size.setVisible(len(spec.sizes) > 1)
-        self._feed()
 
     def _take_size(self, size: PanelSize) -> None:
         self.size_taken = size
