@@ -63,7 +63,7 @@ class SendPanel(Panel):
         self._song = Song()
         self.view: ExportView | None = None
         self._wish: tuple[Target, tuple[int, ...], int | None] | None = None
-        """What the view was made for: target, voices and tick."""
+        """The target, voices and tick that the view was made for."""
         self._played: Song | None = None  # what the board sounds, while it is heard
         self._stepped = -1
         self.targets, self.voices, self.ticks, self.boards = (plain_box(QComboBox()) for _ in range(4))
