@@ -8,6 +8,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from functools import partial
 from pathlib import Path
 
 from .figures import Figures
@@ -42,6 +43,12 @@ def end(first: int, count: int, seed: int, figures: Figures) -> None:
         figures.took("commands", 0.0, 1.0)
 
 
+def _heed(number: int) -> None:
+    """Let a signal end this process, also where whoever runs the campaign ignores it, as nohup does."""
+    if number != signal.SIGKILL:
+        signal.signal(number, signal.SIG_DFL)
+
+
 def _end_one(folder: Path, name: str, words: list[str], chance: random.Random, whole: dict[str, float]) -> None:
     tune = folder / "tune.chick"
     out = folder / name
@@ -55,7 +62,9 @@ def _end_one(folder: Path, name: str, words: list[str], chance: random.Random, w
         out.unlink()
     out.write_bytes(b"old")
     number = chance.choice(_SIGNALS)
-    process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
+    process = subprocess.Popen(
+        command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, preexec_fn=partial(_heed, number)
+    )
     time.sleep(chance.uniform(0.3, 1.05) * whole[key])
     process.send_signal(number)
     _, said = process.communicate(timeout=60)
