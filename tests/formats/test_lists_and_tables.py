@@ -84,12 +84,13 @@ def test_any_song_as_a_table_comes_back(song):
     again = table.read(text).song
 
     def plain(song):
-        return sorted((song.voices[note.voice].name.lower(), note.start / song.meter.beat_ticks, note.number, note.loudness,
-                       note.short, note.syllable, note.length / song.meter.beat_ticks) for note in song.notes)  # fmt: skip
+        """The notes of each voice by number, then start: starts that are all but the same may change places."""
+        return sorted((song.voices[note.voice].name.lower(), note.number, note.loudness, note.short, note.syllable,
+                       note.start / song.meter.beat_ticks, note.length / song.meter.beat_ticks) for note in song.notes)  # fmt: skip
 
     for one, other in zip(plain(again), plain(song), strict=True):
-        assert (one[0], *one[2:6]) == (other[0], *other[2:6])
-        assert (one[1], one[6]) == pytest.approx((other[1], other[6]), abs=1e-4)
+        assert one[:5] == other[:5]
+        assert one[5:] == pytest.approx(other[5:], abs=1e-4)
 
 
 @pytest.mark.parametrize(

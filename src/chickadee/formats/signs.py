@@ -5,14 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
-from functools import lru_cache
 
+from ..caching import cached
 from ..song.drums import DRUMS
 from ..theory import Naming, Pitch, nearest_number, read_key
 
 __all__ = ["REST_WORDS", "is_hertz", "length_of", "likely_namings", "note_value", "number_of", "pitches_of"]
 
-_REMEMBERED = 4_096
+_REMEMBERED = 1 << 15  # signs; a recording written down has as many different lengths as notes
 _HIGHEST = 127  # MIDI number
 _C_MAJOR = read_key("C major")
 
@@ -80,7 +80,7 @@ def number_of(text: str) -> Fraction | None:
     return length_of(word)
 
 
-@lru_cache(_REMEMBERED)
+@cached(_REMEMBERED)
 def length_of(text: str) -> Fraction | None:
     """A number that is not negative, with a point, a decimal comma or as a fraction; None for anything else.
 
@@ -99,7 +99,7 @@ def length_of(text: str) -> Fraction | None:
     return Fraction(word)
 
 
-@lru_cache(_REMEMBERED)
+@cached(_REMEMBERED)
 def note_value(text: str) -> Fraction | None:
     """The quarter notes that a note value lasts, by its name in one of Europe's languages; None for anything else.
 
@@ -116,7 +116,7 @@ def note_value(text: str) -> Fraction | None:
     return value * Fraction(3, 2) if plain != word else value
 
 
-@lru_cache(_REMEMBERED)
+@cached(_REMEMBERED)
 def pitches_of(text: str, hertz: bool = False, naming: Naming = Naming.LETTERS) -> tuple[Pitch, ...] | None:
     """The pitches that a value names, none for a rest; None where it names none.
 
