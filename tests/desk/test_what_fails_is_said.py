@@ -146,6 +146,18 @@ def test_a_recipe_whose_wishes_collide_is_said_where_ideas_would_stand(fresh, qt
     panel.form.show_recipe(before)
 
 
+def test_a_recipe_that_is_not_there_or_none_is_named(fresh, qtbot, tmp_path, monkeypatch):
+    row = shown(fresh, qtbot, "ideas").recipe_row
+    broken = tmp_path / "broken.toml"
+    broken.write_text("bars = 0")
+    for path, said in ((tmp_path / "gone.toml", "gone.toml"), (broken, "broken.toml: bars is 0")):
+        monkeypatch.setattr(
+            "chickadee.desk.ideas.recipe_row.QFileDialog.getOpenFileName", lambda *_, path=path: (str(path), "")
+        )
+        row.ask_for_one()
+        assert said in fresh.notice.text
+
+
 def test_nothing_to_put_on_a_page_is_said_for_a_picture_too(fresh):
     fresh.document.begin("rest")
     fresh.panel("handout").copy_tune()
