@@ -170,11 +170,20 @@ def test_a_tune_is_moved_in_each_way():
         assert reading.text.split("\n")[-1] == line
 
 
-def test_a_file_is_compared_as_the_command_compares_it(tmp_path):
+@pytest.mark.parametrize(
+    ("sheet", "text"),
+    [
+        ("C4 D4 E4 F4", 'tune = [("C4", 1), ("D4", 1), ("H4", 1), ("F4", 1)]'),
+        ("names: H\nC4 B4 A4 G4", 'tune = [("C4", 1), ("B4", 1), ("A4", 1), ("G4", 1)]'),
+        ("names: H\nC4 H4 A4 G4", 'tune = [("C4", 1), ("B4", 1), ("A4", 1), ("G4", 1)]'),
+        ("C4 D4 E4 F4", "tune = [[60, 62, 64, 65], [1, 1, 1, 1]]"),
+    ],
+)
+def test_a_file_is_compared_as_the_command_compares_it(tmp_path, sheet, text):
     """The same pair gets the same verdict: what cannot be read in a file is said, and is no mistake of a pupil's."""
     attempt = tmp_path / "kit.py"
-    attempt.write_text('tune = [("C4", 1), ("D4", 1), ("H4", 1), ("F4", 1)]')
-    model = chickadee.read("C4 D4 E4 F4")
+    attempt.write_text(text)
+    model = chickadee.read(sheet)
     path = tmp_path / "model.chick"
     chickadee.write(model, path)
     (by_library,) = chickadee.compare(model, [attempt])

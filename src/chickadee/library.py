@@ -21,7 +21,7 @@ from .sheet import Finding, Reading, TextEdit, apply_edits
 from .sheet import read as read_sheet
 from .sheet.walk import Event, EventKind
 from .song import Note, Song
-from .theory import Interval, Key, Pitch, read_interval, read_key
+from .theory import Interval, Key, Naming, Pitch, read_interval, read_key
 
 if TYPE_CHECKING:
     from .checks import Profile
@@ -117,17 +117,18 @@ def compare(model: Reading | Song, attempts: Iterable[Reading | Song | str | Pat
 
     Raises TypeError for anything but readings, songs and files' names, FileFault for files that cannot be read.
     """
-    from .comparison import Model, compared
+    from .comparison import Model, best_reading
 
     if isinstance(attempts, str | bytes) or not isinstance(attempts, Iterable):
         raise TypeError(f"compare takes a list of readings, songs or files, not {_kind(attempts)}")
     wanted = Model(song_of(model, "compare"))
-    return [compared(wanted, _as_found(attempt)) for attempt in attempts]
+    return [best_reading(wanted, _as_found(attempt, wanted.song.naming))[1] for attempt in attempts]
 
 
-def _as_found(attempt: Reading | Song | str | Path) -> Imported:
+def _as_found(attempt: Reading | Song | str | Path, naming: Naming) -> Imported:
+    """The music of an attempt; ``naming`` is how pitches in a file are probably named."""
     if isinstance(attempt, str | Path):
-        return read_any(attempt)
+        return read_any(attempt, naming=naming)
     if isinstance(attempt, Reading):
         return found_in_sheet(attempt, Form.SHEET)
     return Imported(song_of(attempt, "compare"), Form.SHEET)

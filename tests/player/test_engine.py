@@ -56,6 +56,36 @@ def test_an_engine_that_sounds_does_not_rest(qtbot, engine, monkeypatch):
     assert engine._timer.isActive()
 
 
+def test_a_device_that_goes_while_the_engine_rests_is_left(qtbot, engine, monkeypatch):
+    class Gone(SilentOutput):
+        def failed(self):
+            return True
+
+    engine, window = engine
+    monkeypatch.setattr(module, "_REST_SECONDS", 0.05)
+    qtbot.wait(100)
+    engine._look()
+    assert not engine._timer.isActive()
+    engine._song.output = Gone(DEFAULT_RATE)
+    engine._song.output.device = "a device"
+    engine._told = "a device"
+    engine._look()
+    assert engine._song.device is None
+    told = [window.recv() for _ in iter(window.poll, False)]
+    assert messages.Output(None) in told
+
+
+def test_a_sound_server_that_comes_back_is_found_at_rest(qtbot, engine, monkeypatch):
+    engine, _ = engine
+    monkeypatch.setattr(module, "_REST_SECONDS", 0.05)
+    left = []
+    monkeypatch.setattr(engine._server, "came_back", lambda: True)
+    monkeypatch.setattr(module.QCoreApplication, "exit", left.append)
+    qtbot.wait(100)
+    engine._look()
+    assert not engine._timer.isActive() and left == [module._RESTART]
+
+
 def test_the_silent_clock_stands_still_at_rest(monkeypatch):
     now = [100.0]
     monkeypatch.setattr("chickadee.player.output.time.monotonic", lambda: now[0])

@@ -7,6 +7,7 @@ from html import escape
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayout, QWidget
 
+from .menu_bar import MENUS
 from .theme import Look
 
 __all__ = ["KeyCard"]
@@ -32,7 +33,9 @@ class KeyCard(QDialog):
 def _html(menus: dict[str, list[QAction]], look: Look) -> str:
     rows = []
     for menu, actions in menus.items():
-        rows.append(f'<tr><td colspan="3"><h3 style="color:{look.theme.accent_text}">{menu}</h3></td></tr>')
+        rows.append(
+            f'<tr><td colspan="3"><h3 style="color:{look.theme.accent_text}">{MENUS[menu].title}</h3></td></tr>'
+        )
         for action in actions:
             keys = action.shortcut().toString()  # the first; some have others that few keyboards have
             rows.append(

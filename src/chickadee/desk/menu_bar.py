@@ -45,7 +45,7 @@ class Menus(QObject):
         self._specs = list(specs)
         self.menus: dict[str, QMenu] = {}
         self.by_menu: dict[str, list[QAction]] = {}
-        """The actions of each menu, by its title."""
+        """The actions of each menu, by its id."""
         self.actions: dict[str, QAction] = {}
         """Every action by its id."""
         specs_of: dict[str, list[ActionSpec]] = {name: [] for name in MENUS}
@@ -55,7 +55,7 @@ class Menus(QObject):
             menu = bar.addMenu(f"&{place.title}")
             assert menu is not None
             self.menus[name] = menu
-            self.by_menu[place.title] = []
+            self.by_menu[name] = []
             mine = specs_of[name]
             for section in dict.fromkeys([*place.sections, *(spec.section for spec in mine)]):
                 self._fill(menu, [spec for spec in mine if spec.section == section])
@@ -94,5 +94,5 @@ class Menus(QObject):
             if spec.id in self.actions:
                 raise ValueError(f"two actions have the id {spec.id}")
             action = self.actions[spec.id] = new_action(spec, self)
-            self.by_menu[MENUS[spec.menu].title].append(action)
+            self.by_menu[spec.menu].append(action)
             goal.addAction(action)

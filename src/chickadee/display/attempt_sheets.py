@@ -9,8 +9,7 @@ from ..comparison import Model, Verdict
 from ..comparison.points import Points
 from ..comparison.summary import judged_by_bar
 from ..handout.attempt_page import AttemptSheet, TriedMoment
-from .attempt_overlay import marked
-from .class_table import label_of, sentences_on
+from .class_table import label_of, marked, sentences_on
 
 __all__ = ["attempt_sheets", "sheets_of"]
 

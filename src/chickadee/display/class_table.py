@@ -8,13 +8,26 @@ from enum import Enum
 
 from ..attempts import Attempt
 from ..comparison import Comparison, Verdict
+from ..comparison.beside import Beside
 from ..comparison.differences import Kind
 from ..comparison.points import Points
 from ..comparison.summary import MistakeKey, judged_by_bar, key_of
 from ..comparison.words import difference_in_words, relation_of
+from ..song import BarGrid
+from . import words
 
 __all__ = [
-    "Only", "Order", "Shown", "counts", "few_words", "label_of", "points_of", "pretty", "sentences_on", "shown",
+    "Only",
+    "Order",
+    "Shown",
+    "counts",
+    "few_words",
+    "label_of",
+    "marked",
+    "points_of",
+    "pretty",
+    "sentences_on",
+    "shown",
     "words_on",
 ]  # fmt: skip
 
@@ -155,6 +168,14 @@ def _first_difference(comparison: Comparison, relation: str) -> str:
 def pretty(text: str) -> str:
     """A sentence of the core with its pitches drawn as in the window: ``F♯4`` for ``F#4``."""
     return " ".join(_pretty_word(word) for word in text.split(" "))
+
+
+def marked(moment: Beside, grid: BarGrid) -> str:
+    """Return the text of a moment in the reading row: its pitches, its beats where wrong, ``+`` if added."""
+    names = pretty(" ".join(moment.names))
+    if moment.kind is Kind.LENGTH:
+        return f"{names} {words.beats(grid.beats(moment.start, moment.length).limit_denominator(96))}"
+    return f"+ {names}" if moment.kind is Kind.ADDED else names
 
 
 def _pretty_word(word: str) -> str:

@@ -5,14 +5,18 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
+from functools import lru_cache
 
-from ..caching import cached
+from ..caching import remembered
 from ..song.drums import DRUMS
 from ..theory import Naming, Pitch, nearest_number, read_key
 
 __all__ = ["REST_WORDS", "is_hertz", "length_of", "likely_namings", "note_value", "number_of", "pitches_of"]
 
-_REMEMBERED = 1 << 15  # signs; a recording written down has as many different lengths as notes
+_REMEMBERED = 4_096  # signs
+# characters of numbers: a recording written down has as many different ones as notes
+_NUMBERS = 400_000
+_LONGEST_NUMBER = 40
 _HIGHEST = 127  # MIDI number
 _C_MAJOR = read_key("C major")
 
@@ -80,13 +84,17 @@ def number_of(text: str) -> Fraction | None:
     return length_of(word)
 
 
-@cached(_REMEMBERED)
 def length_of(text: str) -> Fraction | None:
     """A number that is not negative, with a point, a decimal comma or as a fraction; None for anything else.
 
     >>> length_of("0,5"), length_of("1 1/2"), length_of("1½"), length_of("x")
     (Fraction(1, 2), Fraction(3, 2), Fraction(3, 2), None)
     """
+    return _read_length(text)
+
+
+@remembered(_NUMBERS, _LONGEST_NUMBER)
+def _read_length(text: str) -> Fraction | None:
     word = text.strip()
     if word and word[-1] in _VULGAR:
         rest = length_of(word[:-1]) if word[:-1].strip() else Fraction(0)
@@ -99,7 +107,7 @@ def length_of(text: str) -> Fraction | None:
     return Fraction(word)
 
 
-@cached(_REMEMBERED)
+@lru_cache(_REMEMBERED)
 def note_value(text: str) -> Fraction | None:
     """The quarter notes that a note value lasts, by its name in one of Europe's languages; None for anything else.
 
@@ -116,7 +124,7 @@ def note_value(text: str) -> Fraction | None:
     return value * Fraction(3, 2) if plain != word else value
 
 
-@cached(_REMEMBERED)
+@lru_cache(_REMEMBERED)
 def pitches_of(text: str, hertz: bool = False, naming: Naming = Naming.LETTERS) -> tuple[Pitch, ...] | None:
     """The pitches that a value names, none for a rest; None where it names none.
 

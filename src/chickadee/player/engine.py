@@ -143,10 +143,8 @@ class Engine(QObject):
     # Sound
 
     def _pump(self) -> None:
+        self._leave_failed()
         for stream in self._streams:
-            if stream.output.failed():
-                self._failed_at = time.monotonic()
-                self._play_on(None)
             stream.pump()
         self._say_what_is_heard()
 
@@ -197,6 +195,12 @@ class Engine(QObject):
             self._told = name
             self._tell(messages.Output(name))
 
+    def _leave_failed(self) -> None:
+        """Go on silently where a device went away."""
+        if any(stream.output.failed() for stream in self._streams):
+            self._failed_at = time.monotonic()
+            self._play_on(None)
+
     def _look(self) -> None:
         """Now and then: rest when nothing was wanted for long, and see whether a sound server came back."""
         gc.collect()
@@ -211,7 +215,9 @@ class Engine(QObject):
             self._timer.stop()
             for stream in self._streams:
                 stream.output.rest()
-        if self._song.device is None and self._timer.isActive():
+        if not self._timer.isActive():
+            self._leave_failed()
+        if self._song.device is None and silent <= _IDLE_SECONDS:
             if self._server.came_back():
                 QCoreApplication.exit(_RESTART)
             elif self._server.is_there() and time.monotonic() - self._failed_at > _RETRY_SECONDS:

@@ -132,6 +132,8 @@ class DeviceOutput(QObject):
 
     def failed(self) -> bool:
         """A device whose server died says nothing: it only takes no more."""
+        if self._sink.state() is QAudio.State.SuspendedState:  # it takes nothing while it rests
+            return self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
         now = time.monotonic()
         taken = self._written - self._waiting()
         if taken != self._taken or taken == self._written:

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from ...comparison.differences import Kind
-from ...display.attempt_overlay import AttemptOverlay, marked
-from ...display.class_table import pretty
+from ...display.attempt_overlay import AttemptOverlay
+from ...display.class_table import marked, pretty
 from ..theme import Look
 from .frame import Frame
 from .lettering import Lettering
