@@ -37,9 +37,7 @@ _SONG = Patience(ours=0.03, server=0.06)
 _NOTES = Patience(ours=0.012, server=0.016)
 _PUMP_MILLISECONDS = 3
 _LOOK_MILLISECONDS = 1000
-# seconds of silence after which the streams are paused, and closed, until something is asked for
-_REST_SECONDS = 10.0
-_IDLE_SECONDS = 300.0
+_IDLE_SECONDS = 300.0  # after which the streams are closed until something is asked for
 _RETRY_SECONDS = 5.0  # between tries of a device that failed
 _RESTART = 75  # exit status: the sound server came back, and Qt looks for it only at its start
 
@@ -86,8 +84,6 @@ class Engine(QObject):
         if not self._timer.isActive():
             self._timer.start(_PUMP_MILLISECONDS)
             self._follow_device()
-            for stream in self._streams:
-                stream.output.wake()
         self._pump()
 
     def _obey(self, message: object) -> None:
@@ -143,8 +139,10 @@ class Engine(QObject):
     # Sound
 
     def _pump(self) -> None:
-        self._leave_failed()
         for stream in self._streams:
+            if stream.output.failed():
+                self._failed_at = time.monotonic()
+                self._play_on(None)
             stream.pump()
         self._say_what_is_heard()
 
@@ -195,29 +193,16 @@ class Engine(QObject):
             self._told = name
             self._tell(messages.Output(name))
 
-    def _leave_failed(self) -> None:
-        """Go on silently where a device went away."""
-        if any(stream.output.failed() for stream in self._streams):
-            self._failed_at = time.monotonic()
-            self._play_on(None)
-
     def _look(self) -> None:
         """Now and then: rest when nothing was wanted for long, and see whether a sound server came back."""
         gc.collect()
-        silent = time.monotonic() - self._last_asked
         if not all(stream.performance.idle for stream in self._streams):
             self._last_asked = time.monotonic()
-        elif silent > _IDLE_SECONDS:
+        elif time.monotonic() - self._last_asked > _IDLE_SECONDS:
             self._timer.stop()
             for stream in self._streams:
                 stream.open(None)
-        elif silent > _REST_SECONDS:
-            self._timer.stop()
-            for stream in self._streams:
-                stream.output.rest()
-        if not self._timer.isActive():
-            self._leave_failed()
-        if self._song.device is None and silent <= _IDLE_SECONDS:
+        if self._song.device is None and self._timer.isActive():
             if self._server.came_back():
                 QCoreApplication.exit(_RESTART)
             elif self._server.is_there() and time.monotonic() - self._failed_at > _RETRY_SECONDS:

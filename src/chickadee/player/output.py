@@ -56,12 +56,6 @@ class Output(Protocol):
     def take_back(self, frames: int) -> None:
         """Forget the last so many frames: what is written next takes their place."""
 
-    def rest(self) -> None:
-        """Pause, so that nothing is asked of the device until :meth:`wake`."""
-
-    def wake(self) -> None:
-        """Go on after a rest."""
-
     def failed(self) -> bool:
         """Return whether the device went away."""
 
@@ -121,19 +115,8 @@ class DeviceOutput(QObject):
     def take_back(self, frames: int) -> None:
         pass  # nothing ever can be
 
-    def rest(self) -> None:
-        if self._sink.state() is not QAudio.State.SuspendedState:
-            self._sink.suspend()
-
-    def wake(self) -> None:
-        self._taken_at = time.monotonic()
-        if self._sink.state() is QAudio.State.SuspendedState:
-            self._sink.resume()
-
     def failed(self) -> bool:
         """A device whose server died says nothing: it only takes no more."""
-        if self._sink.state() is QAudio.State.SuspendedState:  # it takes nothing while it rests
-            return self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
         now = time.monotonic()
         taken = self._written - self._waiting()
         if taken != self._taken or taken == self._written:
@@ -178,12 +161,6 @@ class SilentOutput:
 
     def take_back(self, frames: int) -> None:
         pass  # nothing ever can be
-
-    def rest(self) -> None:
-        pass
-
-    def wake(self) -> None:
-        self._begun = time.monotonic() - self._written / self._rate
 
     def failed(self) -> bool:
         return False

@@ -63,8 +63,6 @@ _SIGNATURES: dict[str, tuple[object, ...]] = {  # result, then arguments
     "stream_writable_size": (c_size_t, pointer),
     "stream_write": (c_int, pointer, c_char_p, c_size_t, pointer, c_int64, c_int),
     "stream_get_time": (c_int, pointer, POINTER(c_uint64)),
-    "stream_cork": (pointer, pointer, c_int, pointer, pointer),
-    "operation_unref": (None, pointer),
     "stream_disconnect": (c_int, pointer),
     "stream_unref": (None, pointer),
 }
@@ -100,7 +98,6 @@ class ServerOutput:
         self._written = self._heard = 0  # frames
         self._settled = _SETTLED
         self._back = 0  # frames by which the next write begins before the last one's end
-        self._corked = False
         self._opened_at = time.monotonic()
         library = _library()
         assert library is not None
@@ -149,12 +146,6 @@ class ServerOutput:
         self._back += frames
         self._written -= frames
 
-    def rest(self) -> None:
-        self._cork(True)
-
-    def wake(self) -> None:
-        self._cork(False)
-
     def failed(self) -> bool:
         if self._ready():
             return False
@@ -168,15 +159,6 @@ class ServerOutput:
         self._do["context_disconnect"](self._context)
         self._do["context_unref"](self._context)
         self._do["mainloop_free"](self._loop)
-
-    def _cork(self, on: bool) -> None:
-        """Pause the stream on the server, or let it go on."""
-        if self._ready() and on != self._corked:
-            self._corked = on
-            operation = self._do["stream_cork"](self._stream, int(on), None, None)
-            if operation:
-                self._do["operation_unref"](operation)
-            self._ready()  # which sends it
 
     def _ready(self) -> bool:
         """Let the library work, and take the next step of the opening; whether sound can be given."""
