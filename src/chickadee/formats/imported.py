@@ -15,6 +15,7 @@ from ..sheet.tree import items_in
 from ..sheet.walk import EventKind
 from ..sheet.word import Kind, word_reader
 from ..song import Note, Song, Voice
+from .traced import TracedProgram
 
 __all__ = [
     "AUTOMATIC",
@@ -41,6 +42,7 @@ class Form(Enum):
     MUSICXML = "musicxml"
     TABLE = "table"
     LIST = "list"
+    PROGRAM = "program"
 
 
 class ImportFault(InputFault):
@@ -85,6 +87,8 @@ class Imported:
     unread: tuple[Unread, ...] = ()
     others: tuple[Imported, ...] = ()
     """The other ways in which the file can be read, where that is not clear."""
+    program: TracedProgram | None = None
+    """How it was traced, where it is a program."""
 
 
 def found_in_sheet(reading: Reading, form: Form, lengths: LengthsIn | None = None) -> Imported:

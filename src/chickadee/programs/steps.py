@@ -1,0 +1,230 @@
+"""Programs in plain steps, a line each, as the small tree."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..formats.signs import length_of, note_value, pitches_of
+from ..sheet.near import Lookalikes
+from . import tree
+from .tree import Expression, Program, Span, Statement
+from .vocabulary import Verb, verb_of
+
+__all__ = ["STEP_LINE", "read_steps"]
+
+_NUMBERED = re.compile(r"\s*(?:[0-9]{1,4}\s*[.):]\s+|[-*•]\s+)?")
+_COMMENT = re.compile(r"\s*(?:#(?![0-9])|//|--).*$")
+_REPEAT = re.compile(
+    r"(?:repeat|loop|again|wiederhole|répète|repite|ripeti|herhaal)\b\s*(?P<count>[\w/.]+)?(?:\s*(?:times|x|mal|fois|veces|volte|keer))?"
+    r"|(?P<first>[0-9]+)\s*(?:times|x|mal|fois|veces|volte|keer)",
+    re.IGNORECASE,
+)
+_FOREVER = re.compile(r"(?:repeat|loop|do)?\s*(?:for\s*ever|forever|always)\b", re.IGNORECASE)
+_PART = re.compile(
+    r"(?:part|define|teil|partie|parte|deel)\s+(?P<name>[^\W\d][\w-]*(?:\s+[\w-]+){0,3})", re.IGNORECASE
+)
+_END = re.compile(r"(?:end(?:\s+\w+)?|ende|fin|fine|einde|\})", re.IGNORECASE)
+_CALL = re.compile(r"(?:do|call|run|use)\s+(?P<name>.+)", re.IGNORECASE)
+_LENGTH = re.compile(
+    r"(?:\bfor\b|,|\bfür\b|\bpendant\b|\bpor\b|\bper\b|=|:)?\s*"
+    r"(?:an?\s+(?=[^\W\d]{2}))?(?P<number>[0-9]+\s+[0-9]+/[0-9]+|[0-9]+/[0-9]+|[0-9]*[.,]?[0-9]+|an?|[^\W\d_]+)\s*"
+    r"(?P<unit>beats?|counts?|seconds?|secs?|s|ms|milliseconds?|schläge?|schlag|temps|tiempos?|battit[ie]|tellen)?\s*$",
+    re.IGNORECASE,
+)
+_FILLERS = "the a an note notes then and please now with of pitch midi key number tone &"
+_WORDS_BETWEEN = frozenset(_FILLERS.split())
+_PARTS_OF_BEATS = (
+    (re.compile(r"\b(?:one|an?|1)(?: beats?)? and a half(?: beats?)?\b", re.IGNORECASE), "3/2"),
+    (re.compile(r"\bhalf (?:of )?an? beat\b", re.IGNORECASE), "1/2"),
+    (re.compile(r"\b(?:a )?quarter of a beat\b", re.IGNORECASE), "1/4"),
+    (re.compile(r"\b(?:a )?third of a beat\b", re.IGNORECASE), "1/3"),
+)
+_BEFORE_LENGTH = re.compile(r"\b(?:for|für|pendant|por|per)\b|[,=:](?=\s*[0-9./]+\s*\w*$)", re.IGNORECASE)
+_WORDS_NUMBERS = {"once": 1, "twice": 2, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8}
+STEP_LINE = re.compile(
+    r"(?im)^[ \t]*(?:[0-9]{1,4}[ \t]*[.):][ \t]+)?"
+    r"(?:(?:play|note|strike|sing|rest|wait|pause|tempo|repeat|part)\b[^(=\n]*|"
+    r"[0-9]+[ \t]+times\b.*|end)$"
+)
+"""A line that can be a step."""
+
+
+def read_steps(text: str) -> Program:
+    """Read a program in steps."""
+    lines = list(_lines_of(text))
+    parts = {found["name"].strip().lower() for line in lines if (found := _PART.match(line.words)) is not None}
+    return Program("steps", _Steps(lines, parts).body(-1), text)
+
+
+@dataclass(frozen=True, slots=True)
+class _Line:
+    words: str
+    """Without its number, comment and what opens a block."""
+    indent: int
+    span: Span
+    opens: bool
+    """True if a brace opens a block here."""
+
+
+def _lines_of(text: str) -> list[_Line]:
+    found = []
+    start = 0
+    for line in text.split("\n"):
+        plain = _COMMENT.sub("", line.expandtabs(4))
+        indent = len(plain) - len(plain.lstrip())
+        number = _NUMBERED.match(plain)
+        words = plain[number.end() if number is not None else 0 :].strip().rstrip(";.").strip()
+        for pattern, part in _PARTS_OF_BEATS:
+            words = pattern.sub(part, words)
+        opens = words.endswith("{")
+        words = words.rstrip("{:").strip() if len(words) > 1 else words
+        if words:
+            first = start + len(line) - len(line.lstrip())
+            found.append(_Line(words, indent, (first, start + len(line.rstrip())), opens))
+        start += len(line) + 1
+    return found
+
+
+class _Steps:
+    """Reads lines one after the other."""
+
+    def __init__(self, lines: list[_Line], parts: set[str]) -> None:
+        self._lines = lines
+        self._parts = parts
+        self._place = 0
+        self._depth = 0
+        self._lookalikes = Lookalikes()
+
+    def body(self, indent: int, until_end: bool = False) -> tuple[Statement, ...]:
+        """The steps that stand further to the right than ``indent``, or until an end."""
+        found: list[Statement] = []
+        while self._place < len(self._lines):
+            line = self._lines[self._place]
+            is_end = _END.fullmatch(line.words) is not None
+            if is_end and until_end:
+                self._place += 1
+                break
+            if not until_end and line.indent <= indent and indent >= 0:
+                break
+            self._place += 1
+            if not is_end:
+                found.append(self._step(line))
+        return tuple(found)
+
+    def _block(self, head: _Line) -> tuple[Statement, ...]:
+        self._depth += 1
+        after = self._lines[self._place] if self._place < len(self._lines) else None
+        if self._depth > 100:
+            found: tuple[Statement, ...] = (tree.Unsupported("a repeat so deep in others", head.span),)
+        elif head.opens or after is None or after.indent <= head.indent:
+            found = self.body(head.indent, until_end=True)
+        else:
+            found = self.body(head.indent)
+            if self._place < len(self._lines):
+                line = self._lines[self._place]
+                self._place += bool(_END.fullmatch(line.words)) and line.indent == head.indent
+        self._depth -= 1
+        return found
+
+    def _step(self, line: _Line) -> Statement:
+        words = line.words
+        if (part := _PART.match(words)) is not None:
+            name = part["name"].strip()
+            function = tree.Function(name.lower(), (), self._block(line), line.span)
+            return tree.Define(function, line.span)
+        if _FOREVER.match(words):
+            return tree.Repeat(None, self._block(line), line.span)
+        if (repeat := _REPEAT.match(words)) is not None:
+            count = (repeat["count"] or repeat["first"] or "").lower()
+            number = _WORDS_NUMBERS.get(count) or length_of(count)
+            if count and number is None:
+                return tree.Unsupported(f"“{words[:30]}”", line.span)
+            turns = tree.Literal(int(number), line.span) if number is not None else None
+            return tree.Repeat(turns, self._block(line), line.span)
+        called = _CALL.fullmatch(words)
+        name = (called["name"] if called is not None else words).strip().lower()
+        first, _, rest = words.partition(" ")
+        if name not in self._parts and rest.lower() in self._parts:
+            name = rest.lower()
+        if name in self._parts:
+            return self._called(name, (), (), line.span)
+        return self._verb(first.rstrip(":"), rest.strip(), line)
+
+    def _verb(self, first: str, rest: str, line: _Line) -> Statement:
+        verb = verb_of(first)
+        span = line.span
+        if verb is Verb.TEMPO:
+            number = length_of(rest.lstrip("=: ").split(" ")[0])
+            if number is not None:
+                return self._called(first, (tree.Literal(_plain(number), span),), (), span)
+        if verb is Verb.SILENCE:
+            found = _LENGTH.fullmatch(rest or "1")
+            length = _length(found) if found is not None else None
+            if found is not None and length is not None:
+                unit = _unit(found["unit"])
+                return self._called(first, (), ((unit, tree.Literal(_plain(length), span)),), span)
+        if verb is Verb.STRIKE:
+            return self._strike(first, rest, line)
+        near = self._lookalikes.of(first.lower(), {*self._parts, "play", "rest", "repeat", "part", "tempo"})
+        hint = f"; `{near[0]}` is near" if near else "; the steps are play, rest, repeat, part and tempo"
+        return _fault(f"“{line.words[:30]}” is no step{hint}.", span)
+
+    def _strike(self, first: str, rest: str, line: _Line) -> Statement:
+        """``play C4 E4 G4 for 2``."""
+        span = line.span
+        length: Fraction | None = None
+        unit = "beats"
+        pitches = rest
+        cut = _BEFORE_LENGTH.search(rest)
+        if cut is not None:
+            found = _LENGTH.fullmatch(rest[cut.start() :].strip())
+            if found is None:
+                return _fault(f"“{rest[cut.start() :].strip()[:30]}” is no length.", span)
+            length = _length(found)
+            unit = _unit(found["unit"])
+            pitches = rest[: cut.start()]
+        signs = [each for each in re.split(r"[\s,&+]+", pitches) if each and each.lower() not in _WORDS_BETWEEN]
+        if length is None and len(signs) > 1 and not signs[0][:1].isdigit() and length_of(signs[-1]) is not None:
+            length = length_of(signs.pop())
+        length = Fraction(1) if length is None else length
+        for sign in signs:
+            if pitches_of(sign) is None:
+                return _fault(f"“{sign[:20]}” is no pitch.", span)
+        literals: list[Expression] = [tree.Literal(int(sign) if sign.isdigit() else sign, span) for sign in signs]
+        if not literals:
+            return _fault("no pitch is given.", span)
+        struck = literals[0] if len(literals) == 1 else tree.Items(tuple(literals), span)
+        return self._called(first, (struck,), ((unit, tree.Literal(_plain(length), span)),), span)
+
+    def _called(
+        self,
+        name: str,
+        arguments: tuple[Expression, ...],
+        keywords: tuple[tuple[str | None, Expression], ...],
+        span: Span,
+    ) -> Statement:
+        return tree.Evaluate(tree.Call(tree.Name(name.lower(), span), arguments, keywords, span), span)
+
+
+def _fault(sentence: str, span: Span) -> Statement:
+    return tree.Raise(tree.Literal(sentence, span), span)
+
+
+def _length(found: re.Match[str]) -> Fraction | None:
+    word = found["number"].lower()
+    if word in ("a", "an", "one"):
+        return Fraction(1)
+    return length_of(word) or note_value(word) or (Fraction(number) if (number := _WORDS_NUMBERS.get(word)) else None)
+
+
+def _unit(word: str | None) -> str:
+    plain = (word or "beats").lower()
+    if plain.startswith(("ms", "milli")):
+        return "ms"
+    return "seconds" if plain.startswith("s") and not plain.startswith("schl") else "beats"
+
+
+def _plain(number: Fraction) -> int | float | Fraction:
+    return int(number) if number.denominator == 1 else number
