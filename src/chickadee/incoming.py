@@ -14,16 +14,21 @@ from .boards.catalogue import own_targets, shipped
 from .boards.target import Target, read_target
 from .boards.unpacking import UnpackFault, unpacked
 from .faults import InputFault
-from .files import LARGEST_SHEET, decode, read_bytes, read_text
+from .files import LARGEST_SHEET, FileFault, as_reason, decode, read_bytes, read_text
 from .formats import anything
 from .formats.arranging import Arranged, arranged
 from .formats.forms import is_a_sheet
 from .formats.imported import Form, Imported, LengthsIn
+from .formats.pasting import pasted as pasted_list
+from .programs.corrections import NOTHING, Corrections, corrections_in
+from .programs.languages import LONGEST, NO_PROGRAM, TOO_LONG, might_be_program, strikes_in
 from .theory import Naming
 
-__all__ = ["Brought", "brought", "read", "read_data"]
+__all__ = ["Brought", "brought", "corrections_for", "pasted", "read", "read_data"]
 
 _LEAST_WORDS = 4  # letters of fixed text that tell a target's text from any other
+_LONGEST_PASTED = 20_000  # characters of a program that is traced while it is pasted
+_PASTE_SECONDS = 0.25
 _LONGEST_CELLS = 200_000  # characters of a text that is read as a target's
 
 
@@ -42,11 +47,28 @@ def brought(form: Form | None, source: Path | str) -> Brought | str:
         if isinstance(source, Path):
             found = read(source, form)
         else:
-            of_target = _with_targets(source) if form is None else None
-            found = of_target or anything.read_text(source, form)
+            own = _with_targets(source) if form is None else None
+            found = own or _program(source, "", form) or anything.read_text(source, form)
         return Brought(found, arranged(found))
     except InputFault as fault:
         return str(fault)
+
+
+def pasted(text: str, alone: bool) -> str | None:
+    """A list, table or program as it is written in a sheet; None for any other text.
+
+    A program, and several voices, are written only where the text is ``alone`` in its sheet.
+    """
+    if alone and len(text) < _LONGEST_PASTED and might_be_program(text):
+        from .programs.reading import read as read_program
+
+        try:
+            found = read_program(text, seconds=_PASTE_SECONDS)
+        except InputFault:
+            found = None
+        if found is not None:
+            return arranged(found).text
+    return pasted_list(text, alone)
 
 
 def read(
@@ -73,13 +95,59 @@ def read_data(
     beside: Path | None = None,
 ) -> Imported:
     """The tune in a file's bytes; ``path`` is named in the FileFault raised where there is none."""
-    if form is None and not is_a_sheet(Path(path)) and anything.is_text(data):
+    may_be_own = form is None and not is_a_sheet(Path(path)) and anything.is_text(data)
+    if may_be_own or form is Form.PROGRAM:
         folder = Path(path).parent if Path(path).suffix else None
+        text = decode(data, path)
         with anything.our_faults_said(path):
-            found = _with_targets(decode(data, path), beside, folder)
+            found = _with_targets(text, beside, folder) if may_be_own else None
+            found = found or _program(text, path, form, naming, folder, beside)
         if found is not None:
             return found
+        if len(text) > LONGEST and might_be_program(text, str(path)):
+            return _long_program(data, path, naming)
     return anything.read_data(data, path, form, naming)
+
+
+def _long_program(data: bytes, path: Path | str, naming: Naming) -> Imported:
+    """The lists in a program that is too long to be traced. Raises FileFault, also where there are none."""
+    try:
+        return anything.read_data(data, path, None, naming)
+    except FileFault:
+        if not strikes_in(data[:_LONGEST_PASTED].decode("utf-8", "replace")):
+            raise
+        raise FileFault(path, as_reason(TOO_LONG)) from None
+
+
+def _program(
+    text: str, path: Path | str, form: Form | None, naming: Naming = Naming.LETTERS, *folders: Path | None
+) -> Imported | None:
+    """Trace a program; None for a text that is none, or that only holds data. Raises FileFault for one that fails.
+
+    The first of the folders that says something about its programs is heard.
+    """
+    if form not in (None, Form.PROGRAM) or not might_be_program(text, str(path)):
+        if form is Form.PROGRAM:
+            raise FileFault(path, as_reason(NO_PROGRAM))
+        return None
+    from .programs.reading import read as read_program
+
+    try:
+        corrections = _first_corrections(folders)
+        return read_program(text, str(path), naming, corrections, must_be=form is Form.PROGRAM)
+    except FileFault:
+        raise
+    except InputFault as fault:
+        raise FileFault(path, as_reason(str(fault))) from None
+
+
+def _first_corrections(folders: tuple[Path | None, ...]) -> Corrections:
+    return next((found for each in folders if (found := corrections_in(each)).calls), NOTHING)
+
+
+def corrections_for(path: Path | None, beside: Path | None = None) -> Corrections:
+    """The corrections for a program: those of its own folder, else those of the tune's. Raises CorrectionsFault."""
+    return _first_corrections((path.parent if path is not None else None, beside))
 
 
 def _with_targets(text: str, *folders: Path | None) -> Imported | None:

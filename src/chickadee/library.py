@@ -59,8 +59,8 @@ def open(
 ) -> Reading:
     """The reading of a tune's file: a sheet, or a file of any other form, which is written as a sheet.
 
-    ``form`` names the form where the content does not say: sheet, midi, musicxml, table or list. Times stay as they
-    are unless ``snap`` is ``"auto"`` or a part of a beat; bars that come again become ``phrases`` if wanted;
+    ``form`` names the form where the content does not say: sheet, midi, musicxml, table, list or program. Times stay
+    as they are unless ``snap`` is ``"auto"`` or a part of a beat; bars that come again become ``phrases`` if wanted;
     ``voices`` are those to take, counted from 1. Raises FileFault, with one sentence, where it cannot be read.
     """
     if not isinstance(path, str | Path):

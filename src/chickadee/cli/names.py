@@ -18,6 +18,7 @@ COMMANDS = (
     "send",
     "signals",
     "tidy",
+    "trace",
     "transpose",
 )
 """Each is a function in the module of its name (``import_`` for ``import``), which is loaded when it is used."""

@@ -130,11 +130,13 @@ class FileCommands(QObject):
     def _bring(self, source: Path | str, words: str) -> Brought | None:
         """Read a file or text from elsewhere; None where the user cancelled it. Raises InputFault.
 
-        What is small is read at once, all else in a process of its own.
+        What is small is read at once, all else, and what may be a program, in a process of its own.
         """
         from ..incoming import brought
+        from ..programs.languages import might_be_program
 
-        if is_small(source):
+        text, name = (source, "") if isinstance(source, str) else ("", source.name)
+        if is_small(source) and not might_be_program(text, name):
             found: Brought | str | Lost | None = brought(None, source)
         else:
             found = waited_for(self._window, words, Work(brought, None, [source], count=1))

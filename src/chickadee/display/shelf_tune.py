@@ -7,7 +7,7 @@ from pathlib import Path
 
 from ..checks import checked_reading, profile_for
 from ..files import FileFault, is_small, read_text
-from ..formats.forms import is_a_sheet
+from ..formats.forms import form_of, is_a_sheet
 from ..formats.imported import Form, Imported
 from ..sheet import Reading, Severity
 from . import words
@@ -15,7 +15,7 @@ from .contour import contour_of
 
 __all__ = ["Tune", "is_read_at_once", "shelf_tune"]
 
-_FORMS = {Form.MIDI: "MIDI", Form.MUSICXML: "score", Form.TABLE: "table", Form.LIST: "list"}
+_FORMS = {Form.MIDI: "MIDI", Form.MUSICXML: "score", Form.TABLE: "table", Form.LIST: "list", Form.PROGRAM: "program"}
 _LARGE_SHEET = 200_000  # bytes
 
 
@@ -58,7 +58,13 @@ class Tune:
 
 
 def is_read_at_once(path: Path) -> bool:
-    """Return whether a file is read in a moment: a sheet of usual size, or a small file of another form."""
+    """Return whether a file is read in a moment: a sheet of usual size, or a small file of another form.
+
+    A program never is: however small, it may go on for as long as it is traced.
+    """
+    form = form_of(path)
+    if form is not None and form.reads_as is Form.PROGRAM:
+        return False
     try:
         return path.stat().st_size <= _LARGE_SHEET if is_a_sheet(path) else is_small(path)
     except OSError:

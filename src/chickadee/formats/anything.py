@@ -17,7 +17,7 @@ from . import lists, musicxml, smf, spreadsheet, table
 from .forms import form_of
 from .imported import Form, Imported, ImportFault, found_in_sheet
 
-__all__ = ["is_text", "our_faults_said", "read", "read_data", "read_text"]
+__all__ = ["bounded", "is_text", "our_faults_said", "read", "read_data", "read_text"]
 
 _LONGEST = 40_000  # characters that are read as a sheet only to see whether they are one
 _LOWEST = 16  # MIDI number that a list of letters and numbers can mean as a pitch
@@ -68,13 +68,13 @@ def our_faults_said(path: Path | str) -> Iterator[None]:
 def _read(data: bytes, path: Path | str, form: Form | None, naming: Naming) -> Imported:
     try:
         if form is Form.MIDI or (form is None and smf.is_smf(data)):
-            return _bounded(smf.read(data))
+            return bounded(smf.read(data))
         if form in (None, Form.TABLE) and spreadsheet.is_spreadsheet(data):
-            return _bounded(_of_spreadsheet(data, naming))
+            return bounded(_of_spreadsheet(data, naming))
         if form is Form.MUSICXML or (form is None and musicxml.is_musicxml(data)):
-            return _bounded(musicxml.read(data))
+            return bounded(musicxml.read(data))
         found = read_text(decode(data, path), form or _by_suffix(path), naming)
-        return found if found.text is not None else _bounded(found)
+        return found if found.text is not None else bounded(found)
     except ImportFault as fault:
         raise FileFault(path, as_reason(str(fault))) from None
 
@@ -87,7 +87,7 @@ def _of_spreadsheet(data: bytes, naming: Naming) -> Imported:
     return replace(found, form=Form.TABLE, text=None, left_out=(*found.left_out, *cells.left_out))
 
 
-def _bounded(found: Imported) -> Imported:
+def bounded(found: Imported) -> Imported:
     """Return the music if a sheet can hold it. Raises ImportFault, also for a few notes among empty bars."""
     song = found.song
     if song.seconds > _MOST_SECONDS or song.grid.number_at(song.end) > _MOST_BARS:

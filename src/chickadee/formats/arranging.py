@@ -45,6 +45,8 @@ def arranged(
     """
     if found.text is not None:
         return Arranged(found.text, found.song, found.left_out)
+    if phrases and voices is None and found.program is not None and found.program.sheet:
+        return Arranged(found.program.sheet, found.song, found.left_out)
     song = found.song
     if voices is not None:
         kept = [note for note in song.notes if note.voice + 1 in voices]

@@ -33,9 +33,7 @@ __all__ = ["RunningFault", "from_program"]
 
 _SILENT_CALL = re.compile(r"(?i)rest|pause|silence|sleep|wait|delay")
 _WAITING_CALL = re.compile(r"(?i)sleep|wait|delay")
-_RUNNING = (
-    "This program makes its notes as it runs, and Chickadee runs no programs: hand in its lists, or what it plays."
-)
+_RUNNING = "This program has no lists of notes, and strikes nothing that Chickadee knows, such as play(60, 1)."
 
 
 class RunningFault(ListFault):

@@ -282,7 +282,7 @@ class SheetEditor(QPlainTextEdit):
         plain.setText(storable(source.text()))
         super().insertFromMimeData(plain)
         alone = self.toPlainText().strip() == plain.text().strip()
-        from ...formats.pasting import pasted
+        from ...incoming import pasted
 
         sheet = pasted(plain.text(), alone)
         if sheet is not None:
