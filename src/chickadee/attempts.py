@@ -15,8 +15,10 @@ from .csv_text import written
 from .fault_log import logged
 from .files import SMALL, FileFault, is_small, printable
 from .formats.imported import Imported
+from .formats.traced import TracedProgram
 from .handed_in import Source
 from .incoming import read, read_data
+from .programs.smallest import fewest_steps
 from .reshape import Part
 from .reshape.part import notes_of
 from .sheet import Reading
@@ -37,6 +39,7 @@ __all__ = [
     "judging",
     "model_of",
     "read_source",
+    "smallest_of",
     "table_of",
 ]  # fmt: skip
 
@@ -60,6 +63,8 @@ class Attempt:
     """For each difference the line and column, from 1, in the attempt's text; None for a file that is no text."""
     unread: tuple[UnreadPart, ...] = ()
     """Parts that were not read, or that may mean several things."""
+    program: TracedProgram | None = None
+    """How it was traced, where it is a program."""
 
 
 def model_of(reading: Reading, part: Part) -> Model:
@@ -154,10 +159,17 @@ def table_of(
         "first_bar",
         "first_beat",
         "unread",
+        "language",
+        "repeats",
+        "parts",
+        "lists",
+        "steps",
+        "smallest",
         *counted,
         *(f"bar {number}" for number in model.bars),
     ]
     rows: list[Sequence[object]] = [heading]
+    smallest = smallest_of(model) if any(each.program is not None for each in attempts) else None
     for each in attempts:
         found = each.comparison
         first = found.differences[0] if found.differences else None
@@ -172,21 +184,46 @@ def table_of(
             len(found.differences),
             first.bar if first else "",
             first.beat if first else "",
+            len(each.unread),
         ]
         given = [f"{float(points.given(found)):g}"] if points is not None else []
-        rows.append([*row, *given, *found.cells])
+        rows.append([*row, *_uses(each.program, smallest), *given, *found.cells])
     rows += [[name, "missing", "Nothing was handed in."] for name in missing]
     return written(rows)
+
+
+def _uses(program: TracedProgram | None, smallest: int | None) -> list[object]:
+    """The counts of what a program uses, and the fewest steps there are; empty for any other attempt."""
+    if program is None:
+        return [""] * 6
+    uses = program.uses
+    return [program.language, uses.repeats, uses.parts, uses.lists, uses.steps, smallest]
+
+
+def smallest_of(model: Model) -> int:
+    """Return how many steps the smallest program with repeats takes for the model's line."""
+    line = model.together
+    steps: list[tuple[int, tuple[int, ...]]] = []
+    for moment, silent in zip(line.moments, line.rests.tolist(), strict=True):
+        steps.append((moment.length, moment.numbers))
+        if silent:
+            steps.append((silent, ()))
+    return fewest_steps(steps)
 
 
 def _judged(model: Model, source: Source) -> Attempt:
     try:
         found, comparison = best_reading(model, read_source(source, model.song.naming))
-        return Attempt(source, comparison, _places(comparison, found), _unread_in(found))
+        return Attempt(source, comparison, _places(comparison, found), _unread_in(found), _facts(found))
     except FileFault as fault:
         return Attempt(source, unreadable(fault.reason))
     except Exception as fault:  # a fault of ours: one attempt is not judged, and all others are
         return Attempt(source, unreadable(f"Chickadee failed while comparing it ({logged(fault)})"))
+
+
+def _facts(found: Imported) -> TracedProgram | None:
+    """How a program was traced, without what only its notes need."""
+    return replace(found.program, strikes={}, sheet=None) if found.program is not None else None
 
 
 def _places(comparison: Comparison, found: Imported) -> tuple[tuple[int, int] | None, ...]:

@@ -170,7 +170,16 @@ def _record(attempt: Attempt, points: Points | None) -> dict[str, object]:
             _difference(each, place) for each, place in zip(found.differences, attempt.places, strict=True)
         ],
         "unread": [{"line": each.line, "column": each.column, "sentence": each.sentence} for each in attempt.unread],
+        "program": _program(attempt),
     }
+
+
+def _program(attempt: Attempt) -> dict[str, object] | None:
+    if attempt.program is None:
+        return None
+    uses = attempt.program.uses
+    counts = {"repeats": uses.repeats, "parts": uses.parts, "lists": uses.lists, "steps": uses.steps}
+    return {"language": attempt.program.language, "uses": counts}
 
 
 def _difference(difference: Difference, place: tuple[int, int] | None) -> dict[str, object]:
@@ -183,6 +192,7 @@ def _difference(difference: Difference, place: tuple[int, int] | None) -> dict[s
         "found": _sounding(difference.found),
         "line": line,
         "column": column,
+        "turns": list(difference.turns),
     }
 
 

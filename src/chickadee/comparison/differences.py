@@ -70,6 +70,12 @@ class Difference:
     """How many whole bars are missing or were added here; 0 where it is not just that."""
     voice: int = 0
     """The voice of the model."""
+    own: int | None = None
+    """The tick, in the attempt's line, of what stands at ``span``."""
+    turns: tuple[int, ...] = ()
+    """In a program, the turns of the loops about it, the outermost first."""
+    where: str = ""
+    """In a program, its line and turn in words."""
 
 
 # Which of several alignments
@@ -245,14 +251,12 @@ class _Finder:
         mine = self.model.moments[one]
         theirs = self.attempt.moments[other]
         if self._numbers(theirs) != mine.numbers or not theirs.numbers:
-            yield self._difference(Kind.PITCH, mine, self._expected(mine), self._sounding(theirs, mine), theirs.span)
+            yield self._difference(Kind.PITCH, mine, self._expected(mine), self._sounding(theirs, mine), theirs)
         if not self.timed:
             return
         if not alike(mine.length, theirs.length / self.times):
             if not self._made_up(place):
-                yield self._difference(
-                    Kind.LENGTH, mine, self._expected(mine), self._sounding(theirs, mine), theirs.span
-                )
+                yield self._difference(Kind.LENGTH, mine, self._expected(mine), self._sounding(theirs, mine), theirs)
             return
         follows = place + 1 < len(self.pairs) and None not in self.pairs[place + 1]
         rests = int(self.model.rests[one]), float(self.attempt.rests[other]) / self.times
@@ -264,7 +268,7 @@ class _Finder:
                 Moment(mine.end, rests[0], (), ()),
                 expected if rests[0] else None,
                 found if rests[1] else None,
-                theirs.span,
+                theirs,
             )
 
     def _least(self, moment: Moment) -> float:
@@ -323,9 +327,9 @@ class _Finder:
         whole = int(bars) if bars.denominator == 1 and self.grid.place(tick).beat == 1 else 0
         if not side:
             spot = Moment(tick, group[-1].end - tick, (), ())
-            found = self._difference(Kind.MISSING, spot, sounding, None, self._ink_before(place))
+            found = self._difference(Kind.MISSING, spot, sounding, None, self._moment_before(place))
         else:
-            found = self._difference(Kind.ADDED, Moment(tick, 0, (), ()), None, sounding, group[0].span)
+            found = self._difference(Kind.ADDED, Moment(tick, 0, (), ()), None, sounding, group[0])
             if not duration and found.beat == 1 and tick > 0:  # a note too many belongs to the bar it makes too long
                 before = self.grid.place(tick - 1)
                 found = replace(
@@ -352,9 +356,9 @@ class _Finder:
             return min(before.start + round(length), until)
         return self.model.moments[0].start if len(self.model) else 0
 
-    def _ink_before(self, place: int) -> tuple[int, int] | None:
+    def _moment_before(self, place: int) -> Moment | None:
         near = (*reversed(self.pairs[:place]), *self.pairs[place:])
-        return next((self.attempt.moments[other].span for _, other in near if other is not None), None)
+        return next((self.attempt.moments[other] for _, other in near if other is not None), None)
 
     def _expected(self, moment: Moment) -> Sounding:
         """Return the model's pitches at a moment, in the attempt's key, as all of an attempt is said."""
@@ -387,10 +391,11 @@ class _Finder:
         spot: Moment,
         expected: Sounding | None,
         found: Sounding | None,
-        span: tuple[int, int] | None,
+        theirs: Moment | None,
     ) -> Difference:
         place = self.grid.place(spot.start)
-        return Difference(kind, spot.start, spot.length, place.bar, place.beat, expected, found, span)
+        span, own = (theirs.span, theirs.start) if theirs is not None else (None, None)
+        return Difference(kind, spot.start, spot.length, place.bar, place.beat, expected, found, span, own=own)
 
 
 def _kind_of_rests(expected: float, found: float) -> Kind:

@@ -9,6 +9,7 @@ from fractions import Fraction
 from ..formats.imported import Imported, LengthsIn
 from .alignment import TooLong
 from .differences import Difference, Kind
+from .in_program import causes_in_program, in_program
 from .match import Match, matched
 from .model import Model
 from .words import differing, not_compared, relation_of
@@ -119,23 +120,24 @@ def _compared(model: Model, found: Imported) -> Comparison:
     if not model.chosen:
         return unreadable("the model has no notes")
     try:
-        match = matched(model, found)
+        match = in_program(matched(model, found), found)
     except TooLong:
         return unreadable("it differs over too many notes to be compared")
     is_like = match.likeness >= _LEAST_LIKENESS or match.mistakes <= _FEW_MISTAKES
     if match.fewer >= _FEWEST and match.differences and not is_like:
         return Comparison(Verdict.ANOTHER_TUNE, "Another tune.", right=match.right, of=_moments(match))
     timed = found.lengths is not LengthsIn.NOTHING
-    return _judged(model, match, timed, found.lengths is LengthsIn.SECONDS)
+    return _judged(model, match, timed, found)
 
 
-def _judged(model: Model, match: Match, timed: bool, in_seconds: bool) -> Comparison:
+def _judged(model: Model, match: Match, timed: bool, found: Imported) -> Comparison:
+    in_seconds = found.lengths is LengthsIn.SECONDS
     times = Fraction(1) if in_seconds and match.times not in _SIMPLE_TIMES else match.times
     known = timed or _is_even(match)
     relation = relation_of(match.semitones, times)
     if match.differences:
         verdict = Verdict.DIFFERS
-        sentence = differing(match, relation, known)
+        sentence = differing(match, relation, known, causes_in_program(match, found))
     elif not known:
         verdict = Verdict.PITCHES_ONLY
         sentence = f"Right pitches{f', {relation}' if relation else ''}; lengths are not given."

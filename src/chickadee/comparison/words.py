@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
 
 from .causes import causes_of, distance
@@ -22,13 +23,16 @@ def relation_of(semitones: int, times: Fraction) -> str:
     return " and ".join(filter(None, [distance(semitones) if semitones else "", known.get(times, usual)]))
 
 
-def differing(match: Match, relation: str, timed: bool) -> str:
-    """How many differences there are, the first of them, and what they seem to come from."""
+def differing(match: Match, relation: str, timed: bool, known: Sequence[str] = ()) -> str:
+    """How many differences there are, the first of them, and what they seem to come from.
+
+    ``known`` are causes that are known already.
+    """
     counted = _counted(match)
-    said = [f"All is {relation}; {counted}" if relation else counted[0].upper() + counted[1:]]
+    said = [f"All is {relation}; {counted}" if relation else counted[0].upper() + counted[1:], *known]
     for voice, (mine, theirs) in enumerate(match.voices):
         own = [each for each in match.differences if each.voice == voice]
-        said += causes_of(mine, theirs, own)[:_MOST_CAUSES]
+        said += causes_of(mine, theirs, own)[: _MOST_CAUSES - len(known)]
     if not timed:
         said.append("Lengths are not given.")
     return " ".join(said)
@@ -40,6 +44,8 @@ def _counted(match: Match) -> str:
     what = difference_in_words(first)
     if len(match.voices) > 1:
         what += f", in {match.voices[first.voice][0].name}"
+    if first.where:
+        what += f" ({first.where})"
     place = place_in_words(first.bar, first.beat)
     if len(found) == 1:
         return f"1 difference, at {place}: {what}."

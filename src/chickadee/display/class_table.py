@@ -31,6 +31,7 @@ __all__ = [
     "words_on",
 ]  # fmt: skip
 
+_USES = ("steps", "repeats", "parts", "lists")
 _VERDICTS = list(Verdict)
 _MOST_UNREAD = 3  # of which something is said
 
@@ -49,7 +50,7 @@ class Order:
     """By what attempts are sorted: their names, their verdicts, or what they have in a bar."""
 
     by: str = "name"
-    """``name``, ``verdict`` or ``bar``."""
+    """``name``, ``verdict``, ``bar``, or what programs use: ``steps``, ``repeats``, ``parts``, ``lists``."""
     bar: int = 0
     """The place of the bar, from 0."""
     falling: bool = False
@@ -107,6 +108,9 @@ def shown(attempts: Sequence[Attempt], wish: Shown) -> list[int]:
             if not judged_by_bar(comparison):
                 return 1, name
             return -(1 + kind.weight) if kind else 0, name
+        if order.by in _USES:
+            program = attempt.program
+            return program is None, getattr(program.uses, order.by) if program is not None else 0, name
         return (name,)
 
     return sorted(found, key=key, reverse=order.falling)
@@ -131,10 +135,11 @@ def sentences_on(attempt: Attempt, points: Points | None = None) -> str:
     said = [pretty(attempt.comparison.sentence)]
     if points is not None:
         said.append(f"{points_of(attempt, points)} of {float(points.most):g} points.")
-    for part in attempt.unread[:_MOST_UNREAD]:
+    more = [part for part in attempt.unread if part.sentence not in attempt.comparison.sentence]
+    for part in more[:_MOST_UNREAD]:
         said.append(f"Line {part.line}: {part.sentence}" if part.line is not None else part.sentence)
-    if len(attempt.unread) > _MOST_UNREAD:
-        said.append(f"And {len(attempt.unread) - _MOST_UNREAD} more are not read.")
+    if len(more) > _MOST_UNREAD:
+        said.append(f"And {len(more) - _MOST_UNREAD} more are not read.")
     return " ".join(said)
 
 

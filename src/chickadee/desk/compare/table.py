@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QFrame
 
-from ...attempts import Attempt
+from ...attempts import Attempt, smallest_of
 from ...comparison import Model
 from ...comparison.differences import Kind
 from ...comparison.points import Points
@@ -30,6 +30,9 @@ _HEAD = 26
 # of the names, and of names and verdicts together
 _NAME = 84
 _SIDE = 252
+_USES = ("steps", "repeats", "parts", "lists")
+_FEWEST_PROGRAMS = 4  # attempts for each program, where there are columns of what they use
+_USE = 55  # of each count of what programs use
 _LEAST_BAR = 26
 _USUAL_BAR = 58
 _EMPTY = (
@@ -64,6 +67,8 @@ class ClassTable(ScrolledView):
         self._totals: list[int] = []
         self._wish = Shown()
         self._points: Points | None = None
+        self._smallest = 0
+        """Steps of the smallest program; 0 where no attempt is one."""
         self._current: tuple[str, str] | None = None
         self.aligned = False
         """True if bars stand under those of the timeline."""
@@ -79,7 +84,6 @@ class ClassTable(ScrolledView):
     def set_aligned(self, on: bool) -> None:
         """Let bars stand under the timeline's, or share the width among them."""
         self.aligned = on
-        self._axis.want(self._look.px(_SIDE) if on else 0)
         self._measure()
 
     def show_attempts(
@@ -92,6 +96,7 @@ class ClassTable(ScrolledView):
         self._points = points
         self._rows = shown(attempts, wish)
         self._totals = bars_right([each.comparison for each in attempts], len(model.bars))
+        self._smallest = smallest_of(model) if self._has_programs else 0
         self._measure()
 
     def show_chosen(self, attempt: Attempt | None) -> None:
@@ -129,10 +134,26 @@ class ClassTable(ScrolledView):
     @property
     def _side(self) -> int:
         """Pixels of names and verdicts."""
-        least = self._look.px(_SIDE)
+        least = self._least_side
         if not self.aligned:
             return least
         return max(least, self._axis.left - self.viewport().mapToGlobal(QPoint(0, 0)).x())
+
+    @property
+    def _has_programs(self) -> bool:
+        """True if enough attempts are programs for columns of what they use."""
+        programs = sum(each.program is not None for each in self._attempts)
+        return programs > 0 and programs * _FEWEST_PROGRAMS >= len(self._attempts)
+
+    @property
+    def _least_side(self) -> int:
+        uses = len(_USES) * self._look.px(_USE) if self._has_programs else 0
+        return self._look.px(_SIDE) + uses
+
+    @property
+    def _verdict_end(self) -> int:
+        """The pixel at which the verdict's column ends."""
+        return self._side - (len(_USES) * self._look.px(_USE) if self._has_programs else 0)
 
     def bar_span(self, place: int) -> tuple[float, float]:
         """The left and right edge of a bar by its place, in pixels of the table."""
@@ -150,7 +171,7 @@ class ClassTable(ScrolledView):
     @property
     def _bar_width(self) -> float:
         count = len(self._model.bars) if self._model is not None else 0
-        room = (self.viewport().width() - self._look.px(_SIDE)) / max(1, count)
+        room = (self.viewport().width() - self._least_side) / max(1, count)
         return min(self._look.px(_USUAL_BAR) * 2, max(self._look.px(_LEAST_BAR), room))
 
     def _measure(self) -> None:
@@ -159,6 +180,7 @@ class ClassTable(ScrolledView):
         assert down is not None
         assert across is not None
         px = self._look.px
+        self._axis.want(self._least_side if self.aligned else 0)
         surface = self.viewport()
         room = surface.height() - px(_HEAD)
         down.setRange(0, max(0, len(self._rows) * px(_ROW) - room))
@@ -287,13 +309,19 @@ class ClassTable(ScrolledView):
         painter.drawText(
             QRectF(look.px(12), 0, look.px(_NAME), head.height()), _LEFT, f"Attempt {mark if by == 'name' else ''}"
         )
+        end = self._verdict_end
         painter.drawText(
-            QRectF(look.px(12 + _NAME), 0, side - look.px(16 + _NAME), head.height()),
+            QRectF(look.px(12 + _NAME), 0, end - look.px(16 + _NAME), head.height()),
             _LEFT,
             f"Verdict {mark if by == 'verdict' else ''}",
         )
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(0, 0, side - look.px(8), head.height()), right, "have it right")
+        if self._has_programs:
+            for place, word in enumerate(_USES):
+                text = f"{word} {mark}" if by == word else word
+                painter.drawText(self._use_room(place, 0, head.height()), right, text)
+        else:
+            painter.drawText(QRectF(0, 0, side - look.px(8), head.height()), right, "have it right")
         painter.setPen(look.color("line"))
         painter.drawLine(head.bottomLeft(), head.bottomRight())
 
@@ -319,9 +347,29 @@ class ClassTable(ScrolledView):
         painter.setPen(look.color("grey" if verdict.value in ("unreadable", "another-tune") else judged))
         self._write(
             painter,
-            QRectF(look.px(12 + _NAME), row.top(), side - look.px(18 + _NAME), row.height()),
+            QRectF(look.px(12 + _NAME), row.top(), self._verdict_end - look.px(18 + _NAME), row.height()),
             words_on(attempt, self._points),
         )
+        self._paint_uses(painter, row, attempt)
+
+    def _use_room(self, place: int, top: float, height: float) -> QRectF:
+        wide = self._look.px(_USE)
+        return QRectF(self._verdict_end + place * wide, top, wide - self._look.px(8), height)
+
+    def _paint_uses(self, painter: QPainter, row: QRect, attempt: Attempt) -> None:
+        """How many steps, repeats, parts and lists a program uses; steps in colour where there are too many."""
+        if attempt.program is None:
+            return
+        look = self._look
+        uses = attempt.program.uses
+        right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+        for place, word in enumerate(_USES):
+            count = getattr(uses, word)
+            colour = "ink" if count else "grey"
+            if word == "steps" and count > self._smallest:
+                colour = "doubtful"
+            painter.setPen(look.color(colour))
+            painter.drawText(self._use_room(place, row.top(), row.height()), right, str(count))
 
     @staticmethod
     def _write(painter: QPainter, room: QRectF, text: str) -> None:
@@ -376,12 +424,17 @@ class ClassTable(ScrolledView):
         place = self._row_at(y)
         bar = self._bar_at(x)
         if y < self._look.px(_HEAD):
-            side = "name" if x < self._look.px(_NAME) else "verdict"
+            side = "name" if x < self._look.px(_NAME) else self._use_at(x) or "verdict"
             self._sort(side if bar is None else "bar", bar or 0)
         elif place is not None:
             self.chosen.emit(self._attempts[self._rows[place]])
             if bar is not None and self._model is not None:
                 self.bar_chosen.emit(self._model.bars[bar])
+
+    def _use_at(self, x: int) -> str | None:
+        """The count of what programs use at a place; None beside them."""
+        place = (x - self._verdict_end) // self._look.px(_USE)
+        return _USES[place] if self._has_programs and 0 <= place < len(_USES) else None
 
     def _sort(self, by: str, bar: int) -> None:
         order = self._wish.order
@@ -434,6 +487,8 @@ class ClassTable(ScrolledView):
         """Return the hint for a place."""
         place = self._row_at(y)
         bar = self._bar_at(x)
+        if y < self._look.px(_HEAD) and self._use_at(x) == "steps":
+            return f"Steps; the smallest program with repeats has {self._smallest}. Click to sort by this column"
         if place is None or self._model is None:
             return "Click to sort by this column" if y < self._look.px(_HEAD) else ""
         attempt = self._attempts[self._rows[place]]
