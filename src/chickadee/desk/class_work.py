@@ -82,7 +82,7 @@ class ClassWork(QObject):
         self._tune: Path | None = None
         self._judge: _Judge | None = None
         self._watcher = QFileSystemWatcher(self)
-        self._due = after_pause(self, _PAUSE_MILLISECONDS, self._judge_again)
+        self._due = after_pause(self, _PAUSE_MILLISECONDS, self.judge_again)
         self._watcher.fileChanged.connect(lambda: self._due.start())
         document.reading_changed.connect(self._follow_tune)
         document.file_changed.connect(self._follow_file)
@@ -255,7 +255,8 @@ class ClassWork(QObject):
         if new := sorted(set(wanted) - set(old)):
             self._watcher.addPaths(new)
 
-    def _judge_again(self) -> None:
+    def judge_again(self) -> None:
+        """Judge all attempts anew: they are read otherwise now."""
         if self._sources and self.is_at_home:
             self._use_model()
 
@@ -268,7 +269,7 @@ class ClassWork(QObject):
         self._lay(None)
         self._stop_laying()
         if attempt is not None and judged_by_bar(attempt.comparison) and self.is_at_home:
-            if is_source_small(attempt.source):
+            if is_source_small(attempt.source) and attempt.program is None:
                 self._lay(attempt_beside(self._model, attempt.source))
             else:
                 work = Work(attempt_beside, self._model, [attempt.source], count=1)

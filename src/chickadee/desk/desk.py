@@ -32,6 +32,7 @@ from .keyboard.routes import MidiRoutes
 from .menu_bar import Menus
 from .mix import Mix
 from .notice import Notice
+from .opened_program import OpenedProgram
 from .overlay import Overlay
 from .panels import PANELS
 from .plain_dialogs import ask_for_number
@@ -110,6 +111,7 @@ class Desk(QMainWindow):
         self.preview = Preview(self)
         self.notice = Notice()
         self.arrivals = Arrivals(self.document, self)
+        self.program = OpenedProgram(self)
         self.overlay = Overlay(self)
         self.files = FileCommands(self.document, self.arrivals, self.notice, self, self.settings)
         self.exports = Exports(
@@ -144,6 +146,7 @@ class Desk(QMainWindow):
             self.arrivals,
             self.files,
             self.overlay,
+            self.program,
             self.timeline.time_axis,
         )
         self.working = WorkingSide(PANELS, context)
@@ -239,6 +242,7 @@ class Desk(QMainWindow):
         editing.heard.connect(self.audition.notes)
         self.arrivals.brought.connect(lambda: self.working.turn_to("found"))
         self.arrivals.taken.connect(lambda: self.working.turn_to("findings"))
+        self.program.opened.connect(lambda: self.working.turn_to("programs"))
         self.mix.changed.connect(lambda: self.playback.silence(self.mix.silent))
         self.player.lost.connect(
             lambda: self.notice.say(

@@ -80,6 +80,15 @@ PANELS = (
         ),
     ),
     PanelSpec(
+        "programs", "Pro&grams", PanelGroup.SEND, "A pupil’s program: what it sounds, where it goes wrong",
+        "Ctrl+Shift+U", _class("programs", "ProgramsPanel"), (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE),
+        tall=True,
+        actions=(
+            PanelAction("programs.hear", "listen/compare", "What the &program sounds", "Ctrl+Alt+F6",
+                        "Hear the program of the Programs panel", methodcaller("hear_program")),
+        ),
+    ),
+    PanelSpec(
         "handout", "&Handouts", PanelGroup.SEND, "Pages for the wall, the desk and the slide", "Ctrl+Shift+9",
         _class("handout", "HandoutPanel"), (PanelSize.OVER, PanelSize.ACROSS, PanelSize.BESIDE), tall=True,
         actions=(

@@ -26,6 +26,7 @@ from ...comparison.words import difference_in_words
 from ...display import words
 from ...display.class_table import Only, Shown, counts, label_of, pretty, sentences_on
 from ...display.heard_beside import left_and_right, own_tick
+from ...display.program_view import Wanted
 from ...display.scene import Scene
 from ...files import decode
 from ...formats.anything import is_text
@@ -77,12 +78,14 @@ class ComparePanel(Panel):
         self.said = PlainLabel()
         self.common.setAccessibleName("The commonest mistakes")
         self.common.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.said.setWordWrap(True)
         self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.back = QPushButton("‹")
         self.on = QPushButton("›")
         self.in_turn = QPushButton("In turn")
         self.together = QPushButton("Together")
         self.open = QPushButton("Open it")
+        self.open_program = QPushButton("Open the program")
         self.more = QPushButton("More ▾")
         self.take = QPushButton("Compare with this tune")
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._show)
@@ -100,6 +103,7 @@ class ComparePanel(Panel):
             (self.in_turn, "Hear the tune and then the attempt from here (Ctrl+F6)"),
             (self.together, "Hear the tune left and the attempt right from here (Ctrl+Shift+F6)"),
             (self.open, "Open the attempt as a tune"),
+            (self.open_program, "Look at the program's text, its faults and differences marked"),
             (self.more, "Who else, copy, save, take away"),
             (self.cancel, "Stop comparing"),
             (self.take, "Make the open tune the one that attempts are compared with"),
@@ -125,7 +129,16 @@ class ComparePanel(Panel):
         tools.addWidget(self.paste)
         self._head.addLayout(kinds)
         self._head.addLayout(tools, 1)
-        for widget in (self.take, self.back, self.on, self.in_turn, self.together, self.open, self.more):
+        for widget in (
+            self.take,
+            self.back,
+            self.on,
+            self.in_turn,
+            self.together,
+            self.open_program,
+            self.open,
+            self.more,
+        ):
             buttons.addWidget(widget)
         self._foot.addWidget(self.said, 1)
         self._foot.addLayout(buttons)
@@ -149,6 +162,7 @@ class ComparePanel(Panel):
         work.faulty.connect(context.notice.say)
         work.open_wanted.connect(context.files.open_path)
         work.text_wanted.connect(context.files.begin_with)
+        context.program.understood.connect(work.judge_again)
         table.chosen.connect(self.choose)
         table.opened.connect(self.open_attempt)
         table.bar_chosen.connect(self._go_to_bar)
@@ -166,6 +180,7 @@ class ComparePanel(Panel):
             (self.in_turn, self.hear_in_turn),
             (self.together, self.hear_together),
             (self.open, lambda: self.open_attempt(work.chosen)),
+            (self.open_program, self.show_program),
             (self.more, self._offer_more),
         ):
             on_click(button, slot)
@@ -312,6 +327,7 @@ class ComparePanel(Panel):
         for button in (self.in_turn, self.together):
             button.setEnabled(bool(work.beside))
         self.open.setEnabled(chosen is not None)
+        self.open_program.setVisible(chosen is not None and chosen.program is not None)
         self.more.setEnabled(bool(work.attempts))
 
     # Choosing
@@ -378,6 +394,12 @@ class ComparePanel(Panel):
             self.work.text_wanted.emit(decode(source.data, source.name))
         else:
             self.work.faulty.emit(f"{source.name} lies in a zip; take it out of there to open it.")
+
+    def show_program(self) -> None:
+        """Look at the chosen attempt's program."""
+        chosen = self.work.chosen
+        if chosen is not None and chosen.program is not None:
+            self.context.program.open(Wanted(chosen.source, chosen.comparison.differences))
 
     @property
     def _from(self) -> int:

@@ -18,6 +18,7 @@ from ..editing import MusicEditing
 from ..file_commands import FileCommands
 from ..mix import Mix
 from ..notice import Notice
+from ..opened_program import OpenedProgram
 from ..overlay import Overlay
 from ..playback import Playback
 from ..preview import Preview
@@ -47,6 +48,7 @@ class PanelContext:
     arrivals: Arrivals
     files: FileCommands
     overlay: Overlay
+    program: OpenedProgram
     time_axis: TimeAxis
 
 

@@ -1,0 +1,1 @@
+"""The Programs panel: a pupil's program, and how it was understood."""
