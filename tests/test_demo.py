@@ -43,7 +43,7 @@ def test_the_demo_folder_keeps_what_the_user_changed(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
     folder = demo_folder()
     assert sorted(path.name for path in folder.iterdir()) == sorted(["classes", *TUNES])
-    assert len(list((folder / "classes").glob("*/*"))) == 30
+    assert len(list((folder / "classes").glob("*/*"))) == 45
     (folder / "gull-point.chick").write_text("C4")
     (folder / "mill-reach.chick").unlink()
     assert (demo_folder() / "gull-point.chick").read_text() == "C4"

@@ -213,7 +213,7 @@ def test_without_a_display_the_desk_says_so_and_the_demo_goes_on_in_words(tmp_pa
 
 
 def test_a_shell_is_told_what_a_word_could_become():
-    asked = {"_CHICKADEE_COMPLETE": "bash_complete", "COMP_WORDS": "chickadee tr", "COMP_CWORD": "1"}
+    asked = {"_CHICKADEE_COMPLETE": "bash_complete", "COMP_WORDS": "chickadee tran", "COMP_CWORD": "1"}
     assert chickadee(env=os.environ | asked).stdout.split() == ["plain,transpose"]
     assert "complete" in chickadee(env=os.environ | {"_CHICKADEE_COMPLETE": "bash_source"}).stdout
 

@@ -11,10 +11,25 @@ from importlib.resources import files
 import pytest
 
 SONGS = files("chickadee.songs")
-VOICES = {"gull-point": "Whistle", "orrin-quay": "Whistle", "reed-island": "Reeds"}
+VOICES = {"fogbank-round": "First boat", "gull-point": "Whistle", "orrin-quay": "Whistle", "reed-island": "Reeds"}
 RIGHT = (0, None)
 # tune/file: verdict, number of differences, (kind, bar, beat) of the first
 EXPECTED = {
+    "fogbank-round/Grebes.java": ("differs", 1, ("pitch", 4, "1")),
+    "fogbank-round/dippers.py": ("differs", 1, ("missing", 5, "1")),
+    "fogbank-round/larks.py": ("differs", 1, ("missing", 9, "1")),
+    "fogbank-round/martins.js": ("differs", 2, ("missing", 4, "1")),
+    "fogbank-round/minnows.js": ("differs", 1, ("missing", 9, "1")),
+    "fogbank-round/moths.py": ("differs", 1, ("missing", 5, "1")),
+    "fogbank-round/newts.txt": ("right", *RIGHT),
+    "fogbank-round/otters.py": ("right", *RIGHT),
+    "fogbank-round/perch.py": ("differs", 1, ("added", 3, "1")),
+    "fogbank-round/pikes.cpp": ("differs", 1, ("missing", 1, "1")),
+    "fogbank-round/shrews.py": ("differs", 1, ("missing", 4, "3")),
+    "fogbank-round/swifts.py": ("differs", 1, ("pitch", 4, "3")),
+    "fogbank-round/terns.c": ("right", *RIGHT),
+    "fogbank-round/toads.py": ("right", *RIGHT),
+    "fogbank-round/voles.js": ("right", *RIGHT),
     "gull-point/dippers.txt": ("differs", 3, ("pitch", 1, "1")),
     "gull-point/grebes.chick": ("differs", 1, ("pitch", 7, "3")),
     "gull-point/herons.py": ("differs", 1, ("pitch", 7, "3")),
@@ -62,6 +77,10 @@ def test_every_attempt_of_the_class_gets_its_verdict(run, tune):
     assert judged == {name: wanted for name, wanted in EXPECTED.items() if name.startswith(tune)}
     rows = list(csv.DictReader(io.StringIO(run(*command, "--csv")[1])))
     assert [row["verdict"] for row in rows] == [each["verdict"] for each in found["attempts"]]
+    cells = [
+        [row[f"bar {bar + 1}"] or "" for bar in range(found["bars"])] for row in rows if row["verdict"] == "differs"
+    ]
+    assert cells == [each["bars"] for each in found["attempts"] if each["verdict"] == "differs"]
     lines = run(*command)[1].splitlines()
     assert [line.split(": ", 1)[1] for line in lines] == [each["sentence"] for each in found["attempts"]]
 

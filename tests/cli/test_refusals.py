@@ -319,7 +319,9 @@ def test_no_command_runs_what_lies_in_the_folder_one_works_in(trap, command):
         "send": ["--to", "lantern"],
         "handout": ["--page", "tune"],
     }  # the folder is many attempts
-    first = {"ideas": "steps-only", "listen": "tone.wav", "signals": "--midi=none"}.get(command, "tune.chick")
+    (folder / "attempt.py.txt").write_text("play(60, 1)\nplay(62, 1)\n")
+    others = {"ideas": "steps-only", "listen": "tone.wav", "signals": "--midi=none", "trace": "attempt.py.txt"}
+    first = others.get(command, "tune.chick")
     words = (command, first, *more.get(command, []))
     expected = (2,) if command == "signals" else (0, 1)  # it would listen for ever
     assert run(*words, folder=folder, environment={"SPRUNG": str(sprung)})[0] in expected

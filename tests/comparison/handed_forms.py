@@ -138,7 +138,7 @@ FORMS: dict[str, tuple[str, Callable[[Tune], str]]] = {
     "json": (".json", lambda t: json.dumps({"title": "Quay", "tempo": 90, "notes": [{"note": name(n) if n else None, "beats": float(b)} for n, b in t]})),
     "json lists": (".json", lambda t: json.dumps({"pitches": [n or 0 for n, _ in t], "durations": [float(b) for _, b in t]})),
     "c arrays": (".c", lambda t: lists(t, midi("0"), decimal, "int notes[] = {{{p}}};\nfloat beats[] = {{{d}}};\n")),
-    "c constants": (".ino", lambda t: "".join(f"#define NOTE_{each.replace('#', 'S')} {round(frequency(n))}\n" for n, each in sorted({(n, name(n)) for n, _ in t if n})) + lists(t, lambda n: "0" if n is None else f"NOTE_{name(n).replace('#', 'S')}", lambda b: str(part(b)), "int melody[] = {{{p}}};\nint durations[] = {{{d}}};\nvoid setup() {{\n  for (int i = 0; i < 9; i++) {{ tone(8, melody[i], 1000 / durations[i]); }}\n}}\n")),
+    "c constants": (".ino", lambda t: "".join(f"#define NOTE_{each.replace('#', 'S')} {round(frequency(n))}\n" for n, each in sorted({(n, name(n)) for n, _ in t if n})) + lists(t, lambda n: "0" if n is None else f"NOTE_{name(n).replace('#', 'S')}", lambda b: str(part(b)), "int melody[] = {{{p}}};\nint durations[] = {{{d}}};\nvoid setup() {{\n  for (int i = 0; i < sizeof(melody) / sizeof(int); i++) {{\n    int ms = 2000 / durations[i];\n    if (ms < 0) ms = ms * -3 / 2;\n    tone(8, melody[i], ms);\n  }}\n}}\n")),
     "c pairs": (".c", lambda t: "double tune[][2] = {" + rows(t, lambda n, b: f"{{{n or 0}, {decimal(b)}}}", mark=", ") + "};\n"),
     "java": (".java", lambda t: "class Tune {\n  static int[] notes = {" + ", ".join(str(n or -1) for n, _ in t) + "};\n  static double[] beats = {" + ", ".join(decimal(b) for _, b in t) + "};\n}\n"),
     # tables

@@ -65,9 +65,9 @@ def test_a_wrong_note_is_found_in_every_form_and_nothing_else(tune):
 TWELVE = "C4 D4 E4 F4 G4 A4 B4 C5 B4 A4 G4 C4"
 ODD = {
     # name: what is handed in, its verdict, and a part of what is said about what was not read
-    "a loop": ("for i in range(12):\n    play(60 + i)\n    sleep(0.5)\n", Verdict.UNREADABLE, "as it runs"),
-    "a function": ("function tune() { play('C4'); play('D4'); }\ntune();\n", Verdict.UNREADABLE, "as it runs"),
-    "strikes and waits": ("play(60)\nsleep(1)\nplay(62)\nsleep(1)\n", Verdict.UNREADABLE, "as it runs"),
+    "a loop": (f"from time import sleep\nfor n in {TWELVE.split()}:\n    play(n)\n    sleep(0.5)\n", Verdict.RIGHT, ""),
+    "a function": (f"function tune(t) {{ for (const n of t) play(n); }}\ntune({TWELVE.split()});\n", Verdict.RIGHT, ""),
+    "strikes and waits": ("".join(f"play('{n}')\nsleep(1)\n" for n in TWELVE.split()), Verdict.RIGHT, ""),
     "nothing": ("", Verdict.UNREADABLE, "no notes"),
     "a letter": ("Dear teacher, the dog has it.", Verdict.UNREADABLE, "no notes"),
     "a picture": (b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR" + bytes(range(256)), Verdict.UNREADABLE, ""),

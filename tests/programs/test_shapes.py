@@ -1,0 +1,79 @@
+"""A program's tune keeps the program's shape; the smallest program is found; corrections are kept."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chickadee.formats.arranging import arranged
+from chickadee.incoming import read as read_any
+from chickadee.programs.corrections import Correction, Corrections, CorrectionsFault, corrections_in, keep
+from chickadee.programs.reading import read
+from chickadee.programs.smallest import fewest_steps
+from chickadee.programs.vocabulary import Verb
+from chickadee.sheet import read as read_sheet
+
+SHAPES = {
+    "for i in range(3):\n    play(60, 1)\n    play(62, 1)\n": "(C4 D4) x3",
+    "for i in range(2):\n    for j in range(3):\n        play(60, 1)\n    rest(1)\n": "(C4 x3 rest) x2",
+    "def call(up=0):\n    play(60 + up, 1)\n    play(64 + up, 1)\ncall()\ncall(up=2)\ncall()\n": "call call up 2 call",
+    "def call():\n    play(60, 1)\ndef tune():\n    call()\n    call()\ntune()\nrest(1)\ntune()\n": "tune rest tune",
+    "for n in [60, 62, 64]:\n    play(n, 1)\n": None,  # nothing comes again
+    "def tick():\n    play(60, 1)\n    rest(1/2)\ntick()\nplay([60, 64], 2)\n": "tick C4&E4=2",
+}
+
+
+@pytest.mark.parametrize("text", SHAPES)
+def test_an_imported_program_keeps_its_repeats_and_parts(text):
+    found = read(text, "x.py")
+    sheet = arranged(found).text
+    assert SHAPES[text] is None or sheet.rstrip().endswith(f"voice Melody\n  {SHAPES[text]}")
+    sounds = [(note.start, note.length, note.number) for note in read_sheet(sheet).song.notes]
+    assert sounds == [(note.start, note.length, note.number) for note in found.song.notes]
+
+
+def test_without_phrases_every_note_stands_where_it_sounds():
+    found = read("for i in range(3):\n    play(60, 1)\n    play(62, 1)\n", "x.py")
+    assert "x3" not in arranged(found, phrases=False).text
+
+
+@given(st.text("ab", max_size=11))
+def test_the_smallest_program_is_found(steps):
+    @cache
+    def fewest(row: str) -> int:
+        if len(row) < 2:
+            return len(row)
+        parted = min(fewest(row[:cut]) + fewest(row[cut:]) for cut in range(1, len(row)))
+        turns = [1 + fewest(row[:size]) for size in range(1, len(row) // 2 + 1)
+                 if len(row) % size == 0 and row == row[:size] * (len(row) // size)]  # fmt: skip
+        return min([parted, *turns])
+
+    assert fewest_steps(steps) == fewest(steps)
+
+
+def test_a_long_row_is_never_more_than_line_by_line():
+    assert fewest_steps(range(1_000)) == 1_000 and fewest_steps("ab" * 500) < 20
+
+
+def test_a_correction_serves_the_whole_folder(tmp_path):
+    for name in ("one", "two"):
+        (tmp_path / f"{name}.py").write_text("pling(60, 2)\nhush(1)\npling(62, 1)\n")
+    known = Corrections().with_call("pling", Correction(Verb.STRIKE, holds=False, unit="beats"))
+    keep(tmp_path, known)
+    assert corrections_in(tmp_path) == known
+    for name in ("one", "two"):
+        assert [note.start for note in read_any(tmp_path / f"{name}.py").song.notes] == [0, 8_064_000]
+    assert corrections_in(tmp_path / "elsewhere").calls == {}
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["[calls.play]\nis = 'loud'\n", "[calls.play]\nunit = 3\n", "calls = 3\n", "[other]\n", "[calls.play]\nx = 1\n"],
+)
+def test_a_file_of_corrections_that_cannot_be_is_refused(tmp_path, text):
+    (tmp_path / "programs.toml").write_text(text)
+    with pytest.raises(CorrectionsFault):
+        corrections_in(tmp_path)
