@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import gc
 import io
 import os
@@ -30,6 +31,8 @@ from chickadee.handed_in import handed_in
 from chickadee.hearing.playable import InMemory
 from chickadee.hearing.stretching import stretched
 from chickadee.hearing.worker import Listening
+from chickadee.programs.languages import read_program
+from chickadee.programs.tracing import traced
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
@@ -39,6 +42,7 @@ from importing import events_in, large_file
 from worst import WORST, seconds_at
 
 RATE = 48_000
+_LOOP_STEPS = 180_000  # of the program that is measured: two statements and a turn, 60,000 times
 
 
 def best(work: Callable[[], object], times: int = 7) -> float:
@@ -359,8 +363,29 @@ def comparing() -> None:
     print(f"comparing them, cancelled              {stopped * 1e3:8.0f} ms (at most 500)")
 
 
+def tracing() -> None:
+    """A long program beside Python's own parser, many steps, and thirty programs of a class."""
+    text = "".join(f"play({60 + line % 12}, 1)\nn{line} = [{line}, 2, 3]\n" for line in range(1000))
+    parsed = best(lambda: ast.parse(text))
+    traced_whole = best(lambda: traced(read_program(text, "python")), 3)
+    loop = "t = 0\nfor i in range(60000):\n    t = t + i * 2\n    if t > 9:\n        t = 0\n"
+    program = read_program(loop, "python")
+    taken = best(lambda: traced(program), 3)
+    print(f"a program of 2,000 lines, traced       {traced_whole / parsed:8.1f} x ast.parse (at most 20)")
+    print(
+        f"steps of a program                     {_LOOP_STEPS / taken / 1000:8.0f} thousand a second (at least 300)"
+    )
+    songs = Path(chickadee.__file__).parent / "songs"
+    model = Model(read((songs / "fogbank-round.chick").read_text("utf-8")).song, (0,))
+    sources = handed_in([songs / "classes" / "fogbank-round"]).sources * 2
+    start = time.perf_counter()
+    done = list(judging(model, sources).results())
+    print(f"{len(done)} programs, compared                  {time.perf_counter() - start:8.1f} s (at most 3)")
+
+
 MEASURES = {
     "comparing": comparing,
+    "tracing": tracing,
     "importing": importing,
     "listening": listening,
     "reading": reading,

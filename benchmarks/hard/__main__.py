@@ -44,6 +44,7 @@ STAGES: dict[str, Stage] = {
     "sheets": Stage("fuzz", 200_000, 4, 120),
     "incoming": Stage("fuzz", 150_000, 4, 30),
     "doors": Stage("fuzz", 50_000, 2, 30),
+    "programs": Stage("fuzz", 50_000, 2, 30),
     "files": Stage("fuzz", 21_000, 1, 30),
     "recordings": Stage("fuzz", 300, 1, 60),
     "window": Stage("actions", 6, 1, 60),
