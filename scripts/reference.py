@@ -15,6 +15,8 @@ from chickadee.boards import target, template
 from chickadee.boards.catalogue import shipped
 from chickadee.checks import CHECKS, LIMITS
 from chickadee.ideas import recipe
+from chickadee.programs.languages import LANGUAGES
+from chickadee.programs.vocabulary import VERBS
 from chickadee.sheet import RULES
 from chickadee.sheet.direction import DIRECTIONS
 from chickadee.sheet.properties import PROPERTIES
@@ -23,7 +25,7 @@ from chickadee.song.sounds import SOUNDS
 from chickadee.theory import CHORD_KINDS, SCALES, read_chord, read_key
 
 DOCS = Path(__file__).parent.parent / "docs"
-PAGES = (DOCS / "sheet.md", DOCS / "targets.md", DOCS / "ideas.md")
+PAGES = (DOCS / "sheet.md", DOCS / "targets.md", DOCS / "ideas.md", DOCS / "programs.md")
 
 
 def table(heading: str, rows: Iterable[Iterable[str]]) -> str:
@@ -70,6 +72,13 @@ def tables() -> dict[str, str]:
         "target keys": table("key, is, at first", _keys(target.Target)),
         "list keys": table("key, is, at first", _keys(target.ListLayout)),
         "limit keys": table("key, is, at first", _keys(target.Limits)),
+        "program languages": table(
+            "language, files, parsed by",
+            ((each.title, " ".join(f"`{suffix}`" for suffix in each.suffixes), each.parser) for each in LANGUAGES),
+        ),
+        "program verbs": table(
+            "a call, words that are any part of its name", ((verb.value, " ".join(words)) for verb, words in VERBS.items())
+        ),
         "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in template.FIELDS.items())),
         "recipe keys": table("key, is, at first", _keys(recipe.Recipe)),
         "recipes": table("recipe, key, meter, range, form, second voice", _recipes()),

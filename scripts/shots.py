@@ -11,6 +11,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
@@ -124,6 +125,21 @@ def compare(desk: Desk) -> None:
     panel.choose(next(each for each in desk.panel("compare").work.attempts if "dippers" in each.source.name))
 
 
+def programs(desk: Desk) -> None:
+    """A class of programs, one of them opened with its fault and its difference."""
+    desk.working.turn_to("compare")
+    panel = desk.panel("compare")
+    panel.what.setCurrentText("the voice First boat")
+    panel.work.add_paths([desk.files.folder / "classes" / "fogbank-round"])
+    while not panel.work.attempts or panel.work.of:
+        QTest.qWait(50)
+    panel.choose(next(each for each in panel.work.attempts if each.source.label == "shrews"))
+    panel.show_program()
+    while desk.program.view is None:
+        QTest.qWait(50)
+    QTest.qWait(150)
+
+
 def boards(desk: Desk) -> None:
     desk.working.turn_to("send")
     desk.panel("send").targets.setCurrentText("lantern")
@@ -163,11 +179,19 @@ def recording(desk: Desk) -> None:
 
 
 def draw_pages(shelf: Path) -> None:
-    """Pictures of some kinds of page, made from Gull Point."""
+    """Pictures of some kinds of page, made from Gull Point, two in each."""
     song = chickadee.open(shelf / "gull-point.chick").song
-    for name in DRAWN:
-        page_image(pages_of(name, song, Request(group="Class of the ferry"))[0], PAGE_WIDTH).save(
-            str(GOAL / f"page-{name}.png"))  # fmt: skip
+    for names in DRAWN:
+        pages = [
+            page_image(pages_of(name, song, Request(group="Class of the ferry"))[0], PAGE_WIDTH) for name in names
+        ]
+        both = QImage(2 * PAGE_WIDTH + GAP, max(page.height() for page in pages), QImage.Format.Format_RGB32)
+        both.fill(QColor("#9aa4ab"))
+        painter = QPainter(both)
+        for place, page in enumerate(pages):
+            painter.drawImage(place * (PAGE_WIDTH + GAP), 0, page)
+        painter.end()
+        both.save(str(GOAL / f"pages-{'-'.join(names)}.png"))
 
 
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
@@ -182,14 +206,16 @@ SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "facts": ("night-boat", facts),
     "found": ("night-boat", found),
     "compare": ("gull-point", compare),
+    "programs": ("fogbank-round", programs),
     "boards": ("gull-point", boards),
     "handout": ("gull-point", handout),
     "ideas": ("gull-point", ideas),
     "recording": ("gull-point", recording),
 }
-DRAWN = ("tune", "worksheet", "keys", "song")
-"""Kinds of page that a picture is made of."""
+DRAWN = (("tune", "worksheet"), ("keys", "song"))
+"""Kinds of page that share a picture."""
 PAGE_WIDTH = 900
+GAP = 24
 
 
 def main(names: list[str]) -> None:
