@@ -7,8 +7,8 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QHideEvent, QResizeEvent, QShowEvent
+from PyQt6.QtCore import QPoint, QSize, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QHideEvent, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QBoxLayout,
     QButtonGroup,
@@ -49,6 +49,8 @@ _PAUSE_MILLISECONDS = 60
 _MOST_COMMON = 4
 _BARS_IN_TURN = 2
 _WIDE = 800  # pixels at scale 1
+_LEFT_TOP = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
+_LEFT_MIDDLE = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _ALONG = QBoxLayout.Direction.LeftToRight
 _ATTEMPT_SOUND = "square"
 _MOST_NAMED = 12  # of those who handed in nothing, and of files left out
@@ -75,10 +77,9 @@ class ComparePanel(Panel):
         self.cancel = QPushButton("Cancel")
         self.progress = PlainLabel()
         self.common = RichLabel()
-        self.said = PlainLabel()
+        self.said = _TwoLines()
         self.common.setAccessibleName("The commonest mistakes")
         self.common.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.said.setWordWrap(True)
         self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.back = QPushButton("‹")
         self.on = QPushButton("›")
@@ -447,6 +448,29 @@ class ComparePanel(Panel):
         ):
             add_line(menu, text, slot).setEnabled(can)
         menu.popup(self.more.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+
+class _TwoLines(PlainLabel):
+    """A sentence with room for two lines, whatever its width: the table keeps the rest."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWordWrap(True)
+
+    def hasHeightForWidth(self) -> bool:
+        return False
+
+    def sizeHint(self) -> QSize:
+        return QSize(super().sizeHint().width(), 2 * self.fontMetrics().lineSpacing())
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, 2 * self.fontMetrics().lineSpacing())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """One that is longer begins at the top, so that its first lines are seen."""
+        needed = self.heightForWidth(self.width())
+        self.setAlignment(_LEFT_TOP if needed > self.height() else _LEFT_MIDDLE)
+        super().paintEvent(event)
 
 
 def _filter_button(only: Only) -> QPushButton:

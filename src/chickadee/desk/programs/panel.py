@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -31,6 +30,7 @@ from ...programs.meaning import Understood
 from ...programs.vocabulary import Verb
 from ..clicks import on_click
 from ..clipboard import copy_text
+from ..eliding import ElidedLabel
 from ..parts import describe, plain_box
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
@@ -63,9 +63,7 @@ class ProgramsPanel(Panel):
         super().__init__(context)
         self.setAcceptDrops(True)
         self.program = context.program
-        self.title = PlainLabel()
-        self.title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.title.setWordWrap(True)
+        self.title = ElidedLabel("")
         self.code = CodeView(context.appearance.look)
         self.marks = QListWidget()
         self.marks.setAccessibleName("Faults and differences")
@@ -147,7 +145,7 @@ class ProgramsPanel(Panel):
 
     def _show(self) -> None:
         view = self.program.view
-        self.title.setText(self._titled(view))
+        self.title.show_words(self._titled(view))
         is_other = self.code.show_text(view.text if view else "", view.marks if view else ())
         if is_other and view is not None and view.marks:
             self.code.reveal(next((mark for mark in view.marks if mark.is_fault), view.marks[0]))
