@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from ..formats.traced import Uses
 from . import tree
@@ -47,78 +47,100 @@ def called_name(call: Call) -> str:
     return ""
 
 
-def facts_of(program: Program) -> Facts:
-    """Return what a program's text tells."""
-    names: set[str] = set()
-    functions: list[Function] = []
-    calls: list[str] = []
-    mentioned: dict[str, int] = {}
-    loops = 0
-    lists = 0
-    tempos = 0
-    for node in nodes_in(program.body):
+@dataclass(slots=True)
+class _Counts:
+    """Names and counts, gathered node by node."""
+
+    names: set[str] = field(default_factory=set)
+    functions: list[Function] = field(default_factory=list)
+    calls: list[str] = field(default_factory=list)
+    mentioned: set[str] = field(default_factory=set)
+    loops: int = 0
+    lists: int = 0
+    tempos: int = 0
+
+    def add(self, node: object) -> None:
+        """Count a node."""
         match node:
-            case tree.Assignment(target=target):
-                names.update(_targets(target))
-                tempos += not node.operator and any(verb_of(name) is Verb.TEMPO for name in _targets(target))
+            case tree.Assignment(target=target, operator=operator):
+                self._give(target)
+                self.tempos += not operator and any(verb_of(name) is Verb.TEMPO for name in _targets(target))
             case tree.Each(target=target):
-                names.update(_targets(target))
-                loops += 1
+                self._give(target)
+                self.loops += 1
             case tree.While() | tree.Count() | tree.Repeat():
-                loops += 1
+                self.loops += 1
             case tree.Comprehension(loops=inner):
                 for target, _, _ in inner:
-                    names.update(_targets(target))
-                loops += 1
-            case Function():
-                functions.append(node)
-                names.update(name for each in node.parameters for name in _targets(each.target))
-            case tree.ClassDefinition():
-                names.add(node.name)
-                names.update(each.name for each in node.methods)
-            case tree.Import():
-                names.update(name for name, _ in node.names)
+                    self._give(target)
+                self.loops += 1
+            case Function(parameters=parameters):
+                self.functions.append(node)
+                for parameter in parameters:
+                    self._give(parameter.target)
+            case tree.ClassDefinition(name=name, methods=methods):
+                self.names |= {name, *(each.name for each in methods)}
+            case tree.Import(names=named):
+                self.names.update(name for name, _ in named)
             case Call():
-                calls.append(called_name(node))
-            case tree.Items(items=items):
-                nested = sum(isinstance(each, tree.Items) and len(each.items) > 1 for each in items)
-                lists += (len(items) > 1) - nested  # what stands in a list is part of it
-            case Name():
-                mentioned[node.name] = mentioned.get(node.name, 0) + 1
-    named = [each for each in functions if each.name]
-    names.update(each.name for each in named)
+                self.calls.append(called_name(node))
+            case tree.Items():
+                self.lists += _lists_in(node)
+            case Name(name=name):
+                self.mentioned.add(name)
+
+    def _give(self, target: object) -> None:
+        """Count the names that are given a value; several at once are no list."""
+        self.names.update(_targets(target))
+        self.lists -= sum(_lists_in(node) for node in nodes_in(target) if isinstance(node, tree.Items))
+
+
+def _lists_in(node: tree.Items) -> int:
+    """Return 1 for a list, without those that stand in it: they are part of it, and are counted by themselves."""
+    nested = sum(isinstance(each, tree.Items) and len(each.items) > 1 for each in node.items)
+    return (len(node.items) > 1) - nested
+
+
+def facts_of(program: Program) -> Facts:
+    """Return what a program's text tells."""
+    counts = _Counts()
+    for node in nodes_in(program.body):
+        counts.add(node)
+    named = [each for each in counts.functions if each.name]
+    names = counts.names | {each.name for each in named}
     inner_calls = {
         each.name: {called_name(node) for node in nodes_in(each.body) if isinstance(node, Call)} for each in named
     }
     sounding = _reaching(inner_calls, {Verb.STRIKE})
-    waiting = _reaching(inner_calls, {Verb.STRIKE, Verb.SILENCE})
-    stand_ins = {
-        each.name
-        for each in named
-        if (verb_of(each.name) is Verb.STRIKE and each.name not in sounding)
-        or (verb_of(each.name) is Verb.SILENCE and each.name not in waiting)
-        or (is_off(each.name) and each.name not in waiting)
-    }
-    verbs = {name for name in calls if name not in names and verb_of(name) is not None}
+    stand_ins = _stand_ins(inner_calls, sounding)
+    verbs = {name for name in counts.calls if name not in names and verb_of(name) is not None}
     own = {each.name for each in named} - stand_ins
-    used_parts = own.intersection(calls)
-    steps = loops + lists + tempos + len(used_parts) + sum(verb_of(name) is not None or name in own for name in calls)
+    parts = own.intersection(counts.calls)
+    struck = sum(verb_of(name) is not None or name in own for name in counts.calls)
+    steps = counts.loops + counts.lists + counts.tempos + len(parts) + struck
     uncalled = tuple(
         each
         for each in named
-        if each.name in sounding and each.name not in stand_ins and not _is_mentioned(each.name, calls, mentioned)
+        if each.name in sounding and each.name not in stand_ins and not _is_mentioned(each.name, counts)
     )
-    return Facts(
-        frozenset(names),
-        frozenset(names | verbs),
-        frozenset(stand_ins),
-        uncalled,
-        Uses(loops, len(used_parts), lists, steps),
-    )
+    uses = Uses(counts.loops, len(parts), counts.lists, steps)
+    return Facts(frozenset(names), frozenset(names | verbs), frozenset(stand_ins), uncalled, uses)
 
 
-def _is_mentioned(name: str, calls: list[str], mentioned: dict[str, int]) -> bool:
-    return name in calls or name in mentioned or name in ("main", "setup", "loop", "run")
+def _stand_ins(calls: dict[str, set[str]], sounding: set[str]) -> set[str]:
+    """Return the functions that are called like a verb and do nothing of the kind themselves."""
+    waiting = _reaching(calls, {Verb.STRIKE, Verb.SILENCE})
+    return {
+        name
+        for name in calls
+        if (verb_of(name) is Verb.STRIKE and name not in sounding)
+        or (verb_of(name) is Verb.SILENCE and name not in waiting)
+        or (is_off(name) and name not in waiting)
+    }
+
+
+def _is_mentioned(name: str, counts: _Counts) -> bool:
+    return name in counts.calls or name in counts.mentioned or name in ("main", "setup", "loop", "run")
 
 
 def _reaching(calls: dict[str, set[str]], verbs: set[Verb]) -> set[str]:
