@@ -66,7 +66,7 @@ def test_compare_opens_the_program_with_its_faults_and_differences(judged, qtbot
     panel.marks.itemActivated.emit(panel.marks.item(1))
     assert panel.code.line == 15 and panel.code.isReadOnly()
     assert len(panel.code.extraSelections()) == 4
-    assert panel.title.text() == "shrews.py · Python · 10 notes · 25 steps, 2 repeats, 3 parts, 2 lists"
+    assert panel.title.words == "shrews.py · Python · 10 notes · 25 steps, 2 repeats, 3 parts, 2 lists"
     right = opened(judged, qtbot, "otters")
     assert sentences(right) == []
 
@@ -156,7 +156,7 @@ def test_hostile_names_and_texts_stay_text(desk, qtbot):
     panel = desk.panel("programs")
     panel.open_text("def play_b():\n    <b>\nplay('<img src=x>', 1)\n<script>\n")
     qtbot.waitUntil(lambda: desk.program.view is not None and not desk.program.is_tracing, timeout=WAIT)
-    assert "<" not in "".join(sentences(panel)) or panel.title.text().startswith("Pasted")
+    assert "<" not in "".join(sentences(panel)) or panel.title.words.startswith("Pasted")
     panel.open_text("no program at all")
     qtbot.waitUntil(lambda: desk.program.view is not None and not desk.program.is_tracing, timeout=WAIT)
-    assert "no program" in panel.title.text() and not panel.take.isEnabled()
+    assert "no program" in panel.title.words and not panel.take.isEnabled()

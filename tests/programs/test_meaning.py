@@ -48,7 +48,10 @@ PROGRAMS = {
     "play_song([60, 62], [1, 2])": "0 1 C4, 1 2 D4",
     # names of other languages, of others' making, and functions that stand for a verb
     "spiele('C4', 1)\npause(1)\nspiele('D4', 1)": "0 1 C4, 2 1 D4",
-    "pling(60)\npling(62)": "0 1 C4, 1 1 D4",
+    "quack(60, 2)\nquack(62, 1)\nlog(1)": "0 2 C4, 2 1 D4",
+    "quack(60)\nquack('a pond')\nquack('a reed')": "",
+    "play('C', 2, 1)\nplay('D', 8, 2)": "0 1 C2, 1 2 D8",
+    "play('C', 1)\nplay('D', 2)": "0 1 C4, 1 2 D4",
     "def play(note, seconds):\n    print(note)\nplay(60, 0.5)\nplay(62, 1)": "0 1 C4, 1 2 D4",
     "def ring(n):\n    bell.strike(n, 1)\nring(60)\nring(62)": "0 1 C4, 1 1 D4",
     "def play(n, b):\n    synth.on(n)\n    time.sleep(b)\n\nplay(60, 1)\nplay(62, 2)": "0 1 C4, 1 2 D4",
@@ -138,3 +141,11 @@ def test_what_comes_from_elsewhere_is_no_fault():
     assert found.fault is None and len(found.timed.events) == 1
     again = sounded("void loop() { play(60, 1); play(62, 1); }\n", "c")
     assert again.fault is not None and "the first 8 bars" in again.fault.sentence
+
+
+def test_every_event_knows_its_line_and_its_turns():
+    text = "for a in range(2):\n    for b in [60, 62]:\n        play(b, 1)\nplay(64, 1)\n[play(n, 1) for n in (65, 67)]\n"
+    found = sounded(text, "python")
+    places = [(found.trace.lines.of(each.span[0]), each.heard.turns) for each in found.timed.events]
+    assert places == [(3, (1, 1)), (3, (1, 2)), (3, (2, 1)), (3, (2, 2)), (4, ()), (5, (1,)), (5, (2,))]
+    assert [span[0] for span in found.timed.events[0].heard.loops] == [0, text.index("for b")]

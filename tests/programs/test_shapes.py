@@ -54,6 +54,21 @@ def test_the_smallest_program_is_found(steps):
     assert fewest_steps(steps) == fewest(steps)
 
 
+USES = {
+    "tempo = 92\nfor n in [60, 62]:\n    play(n, 1)\nrest(1)\n": (1, 0, 1, 5),
+    "tune = [[60, 1], [62, 1], [64]]\nfor n, *b in tune:\n    play(n)\n": (1, 0, 1, 3),
+    "one = [60]\nplay(one[0], 1)\n": (0, 0, 0, 1),
+    "def a():\n    play(60)\ndef b():\n    a()\n    a()\nb()\n": (0, 2, 0, 6),
+    "def play(n):\n    print(n)\nplay(60)\n[play(n) for n in (60, 62)]\n": (1, 0, 1, 4),
+}
+
+
+@pytest.mark.parametrize("text", USES)
+def test_what_a_program_uses_is_counted(text):
+    uses = read(text, "x.py").program.uses
+    assert (uses.repeats, uses.parts, uses.lists, uses.steps) == USES[text]
+
+
 def test_a_long_row_is_never_more_than_line_by_line():
     assert fewest_steps(range(1_000)) == 1_000 and fewest_steps("ab" * 500) < 20
 
