@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 import tomllib
 from collections.abc import Iterator
@@ -10,7 +11,7 @@ from typing import Any
 from .faults import InputFault
 from .files import printable
 
-__all__ = ["read_toml"]
+__all__ = ["quoted", "read_toml"]
 
 _LARGEST = 100_000  # characters
 _MOST_DOTS = 10  # in a name; the standard library takes the square of them
@@ -36,6 +37,15 @@ def read_toml(text: str, what: str, fault: type[InputFault]) -> dict[str, Any]:
         if len(name) > _LONGEST_NAME or not name.isprintable():
             raise fault(f"This {what} has a name that cannot be right: {printable(name[:40])}.")
     return found
+
+
+def quoted(text: str) -> str:
+    """Return a text as a basic string of TOML, whose escapes are those of JSON and one more.
+
+    >>> quoted('a "b"')
+    '"a \\\\"b\\\\""'
+    """
+    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
 
 
 def _names(found: object) -> Iterator[str]:

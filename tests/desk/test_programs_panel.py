@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+from dataclasses import replace
 from importlib.resources import files
 
 import pytest
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QGuiApplication
 from PyQt6.QtTest import QTest
 
+from chickadee.display.class_table import Shown
 from chickadee.programs.corrections import corrections_in
 from chickadee.sheet import read
 
@@ -54,6 +56,19 @@ def opened(desk, qtbot, name):
 
 def sentences(panel):
     return [panel.marks.item(row).text() for row in range(panel.marks.count())]
+
+
+def test_one_program_among_many_attempts_has_no_columns(judged):
+    work = judged.panel("compare").work
+    table = judged.panel("compare").table
+    one = next(each for each in work.attempts if each.program is not None and each.program.uses.steps)
+    others = [replace(one, program=None)] * 9
+    table.show_attempts([one, *others], work.model, Shown())
+    seen = table.grab().toImage()
+    table.show_attempts([replace(one, program=None), *others], work.model, Shown())
+    assert table.grab().toImage() == seen
+    table.show_attempts([one], work.model, Shown())
+    assert table.grab().toImage() != seen
 
 
 def test_compare_opens_the_program_with_its_faults_and_differences(judged, qtbot):

@@ -84,6 +84,15 @@ def test_a_correction_serves_the_whole_folder(tmp_path):
     assert corrections_in(tmp_path / "elsewhere").calls == {}
 
 
+def test_corrections_of_any_name_are_read_back_or_refused_before_they_are_written(tmp_path):
+    odd = Corrections().with_call('a"b\\', Correction(is_nothing=True))
+    keep(tmp_path, odd)
+    assert corrections_in(tmp_path) == odd
+    with pytest.raises(CorrectionsFault):
+        keep(tmp_path, odd.with_call("p" * 100, Correction(Verb.STRIKE)))
+    assert corrections_in(tmp_path) == odd
+
+
 @pytest.mark.parametrize(
     "text",
     ["[calls.play]\nis = 'loud'\n", "[calls.play]\nunit = 3\n", "calls = 3\n", "[other]\n", "[calls.play]\nx = 1\n"],

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 import re
 from collections.abc import Mapping
@@ -13,7 +12,7 @@ from typing import Any
 from ..faults import InputFault
 from ..files import printable
 from ..theory import read_pitch_name
-from ..toml_text import read_toml
+from ..toml_text import quoted, read_toml
 from .template import TemplateFault, check_template, fields_of
 
 __all__ = ["Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target", "written_target"]
@@ -272,19 +271,19 @@ def written_target(target: Target) -> str:
     True
     """
     plain = Target(target.id, target.title, target.lists)
-    said = [f"title = {_quoted(target.title)}"]
+    said = [f"title = {quoted(target.title)}"]
     for key in ("suffix", "head", "line", "join", "foot", "minus", "wait", "drums"):
         if (value := getattr(target, key)) != getattr(plain, key):
             said.append(f"{key} = {_value(value)}")
     if target.pitches:
-        said.append(f"pitches = [{', '.join(map(_quoted, target.pitches))}]")
+        said.append(f"pitches = [{', '.join(map(quoted, target.pitches))}]")
     for layout in target.lists:
-        said += ["", "[[list]]", f"entry = {_quoted(layout.entry)}"]
+        said += ["", "[[list]]", f"entry = {quoted(layout.entry)}"]
         said += _changed(layout, ListLayout(layout.entry))
     if target.limits != Limits():
         said += ["", "[limits]", *_changed(target.limits, Limits())]
     if target.sounds:
-        said += ["", "[sounds]", *(f"{_quoted(sound)} = {code}" for sound, code in target.sounds.items())]
+        said += ["", "[sounds]", *(f"{quoted(sound)} = {code}" for sound, code in target.sounds.items())]
     return "\n".join([*said, ""])
 
 
@@ -299,11 +298,7 @@ def _changed(found: ListLayout | Limits, usual: ListLayout | Limits) -> list[str
 def _value(value: str | float | bool) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
-    return _quoted(value) if isinstance(value, str) else repr(value)
-
-
-def _quoted(text: str) -> str:
-    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
+    return quoted(value) if isinstance(value, str) else repr(value)
 
 
 def _number(pitch: str) -> int:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
 from pathlib import Path
 
 from ..faults import InputFault
 from ..files import FileFault, decode, is_file, read_bytes, write_text
 from ..sheet.finding import shown
-from ..toml_text import read_toml
+from ..toml_text import quoted, read_toml
 from .profile import LIMITS, USUAL, Profile
 from .registry import CHECKS
 
@@ -76,14 +75,9 @@ def write_profile(path: Path, profile: Profile) -> None:
     """Keep a profile in a file. Raises FileFault, and then an old file is whole."""
     lines = ["# What Chickadee checks in the tunes of this folder.", "", "[rules]"]
     lines += [f"{_key(code)} = {str(on).lower()}" for code, on in profile.switched.items()]
-    lines += ["", "[limits]", *(f"{name} = {_quoted(value)}" for name, value in profile.limits.items())]
+    lines += ["", "[limits]", *(f"{name} = {quoted(value)}" for name, value in profile.limits.items())]
     write_text(path, "\n".join(lines) + "\n")
 
 
 def _key(name: str) -> str:
-    return name if _BARE_KEY.fullmatch(name) else _quoted(name)
-
-
-def _quoted(value: str) -> str:
-    """A text as a TOML basic string, whose escapes are those of JSON and one more."""
-    return json.dumps(value, ensure_ascii=False).replace("\x7f", "\\u007f")
+    return name if _BARE_KEY.fullmatch(name) else quoted(name)

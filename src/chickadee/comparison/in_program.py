@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from functools import cached_property
 from itertools import islice, pairwise
 
 from ..formats.imported import Imported
@@ -23,27 +24,33 @@ def in_program(match: Match, found: Imported) -> Match:
     program = found.program
     if program is None:
         return match
-    return replace(match, differences=tuple(_placed(each, match, program) for each in match.differences))
+    starts = [_model_starts(match, voice) for voice in range(len(match.voices))]
+    placed = [_placed(each, match, program, starts[each.voice]) for each in match.differences]
+    return replace(match, differences=tuple(placed))
 
 
-def _placed(difference: Difference, match: Match, program: TracedProgram) -> Difference:
+def _model_starts(match: Match, voice: int) -> dict[int, int | None]:
+    """The start in the model for each start in the attempt, in ticks; None for what was added."""
+    mine, theirs = match.voices[voice]
+    return {
+        theirs.moments[other].start: None if one is None else mine.moments[one].start
+        for one, other in match.pairs[voice]
+        if other is not None
+    }
+
+
+def _placed(
+    difference: Difference, match: Match, program: TracedProgram, starts: dict[int, int | None]
+) -> Difference:
     strike = _strike(difference.own, difference.span, match.voices[difference.voice][1], program)
-    if strike is None:
+    if strike is None or difference.own is None:
         return difference
     place = ""
     if difference.kind is Kind.MISSING:
-        place = "after " if _is_before(difference, match) else "before "
+        start = starts.get(difference.own)
+        place = "after " if start is None or start <= difference.start else "before "
     turn = f", {_turn(strike.turns[-1])}" if strike.turns else ""
     return replace(difference, turns=strike.turns, where=f"{place}line {strike.line}{turn}")
-
-
-def _is_before(difference: Difference, match: Match) -> bool:
-    """Return whether what stands at a difference's place comes before what is missing there."""
-    mine, theirs = match.voices[difference.voice]
-    for one, other in match.pairs[difference.voice]:
-        if other is not None and theirs.moments[other].start == difference.own:
-            return one is None or mine.moments[one].start <= difference.start
-    return True
 
 
 def _strike(own: int | None, span: tuple[int, int] | None, line: Line, program: TracedProgram) -> TracedStrike | None:
@@ -88,6 +95,8 @@ class _Causes:
         self._shift = 0 if mine.is_drums else match.semitones
         self._source = source.split("\n")
         self._strikes = [_strike(moment.start, moment.span, theirs, program) for moment in theirs.moments]
+        self._places = {(moment.start, moment.span): place for place, moment in enumerate(theirs.moments)}
+        self._loops: dict[_Head, _Loop] = {}
         self._by_tick: dict[int, list[TracedStrike]] = {}
         for (tick, _), strike in program.strikes.items():
             self._by_tick.setdefault(tick, []).append(strike)
@@ -154,7 +163,7 @@ class _Causes:
         first = strikes[0]
         assert first is not None
         for depth in range(len(first.loops)):
-            loop = _Loop(self._theirs, self._strikes, gap[0], depth)
+            loop = self._loop(first, depth)
             last = loop.turns
             surplus = {strike.turns[depth] for strike in strikes if strike is not None and len(strike.turns) > depth}
             per_turn = len(loop.of_turn(1))
@@ -172,7 +181,7 @@ class _Causes:
             if near is None or strike is None:
                 continue
             for depth in reversed(range(len(strike.loops))):
-                loop = _Loop(self._theirs, self._strikes, near, depth)
+                loop = self._loop(strike, depth)
                 is_edge = strike.turns[depth] == (loop.turns if is_before else 1)
                 if not is_edge or self._is_inside(loop, after if is_before else before):
                     continue
@@ -180,6 +189,13 @@ class _Causes:
                 if said is not None:
                     return said
         return None
+
+    def _loop(self, strike: TracedStrike, depth: int) -> _Loop:
+        """The loop about a strike, at a depth."""
+        head = _head(strike, depth)
+        if head not in self._loops:
+            self._loops[head] = _Loop(self._theirs, self._strikes, head)
+        return self._loops[head]
 
     def _is_inside(self, loop: _Loop, place: int | None) -> bool:
         return place is not None and place in loop.places
@@ -199,14 +215,9 @@ class _Causes:
 
     def _copied(self, difference: Difference) -> str | None:
         """A wrong pitch whose line is the same as the line before it that strikes."""
-        place = next(
-            (
-                place
-                for place, moment in enumerate(self._theirs.moments)
-                if moment.start == difference.own and moment.span == difference.span
-            ),
-            None,
-        )
+        if difference.own is None or difference.span is None:
+            return None
+        place = self._places.get((difference.own, difference.span))
         strike = self._strikes[place] if place else None
         before = self._strikes[place - 1] if place else None
         if strike is None or before is None or strike.line == before.line:
@@ -217,25 +228,31 @@ class _Causes:
         return f"Line {strike.line} is the same as line {before.line}: was it copied and not changed?"
 
 
-class _Loop:
-    """A loop of the attempt, as its moments show it: one of those about a moment, at a depth."""
+_Head = tuple[tuple[int, ...], tuple[int, ...]]
+"""The lines of a loop and of those about it, and the turns of those about it."""
 
-    def __init__(self, line: Line, strikes: Sequence[TracedStrike | None], near: int, depth: int) -> None:
-        here = strikes[near]
-        assert here is not None
-        head = here.loops[: depth + 1], here.turns[:depth]
+
+def _head(strike: TracedStrike, depth: int) -> _Head:
+    return strike.loops[: depth + 1], strike.turns[:depth]
+
+
+class _Loop:
+    """A loop of the attempt, as its moments show it."""
+
+    def __init__(self, line: Line, strikes: Sequence[TracedStrike | None], head: _Head) -> None:
+        depth = len(head[1])
         self._line = line
         self._by_turn: dict[int, list[int]] = {}
         for place, strike in enumerate(strikes):
-            if strike is not None and (strike.loops[: depth + 1], strike.turns[:depth]) == head:
+            if strike is not None and _head(strike, depth) == head:
                 self._by_turn.setdefault(strike.turns[depth], []).append(place)
 
-    @property
+    @cached_property
     def turns(self) -> int:
         """The last turn that strikes anything."""
         return max(self._by_turn)
 
-    @property
+    @cached_property
     def places(self) -> set[int]:
         """All its moments."""
         return {place for places in self._by_turn.values() for place in places}
@@ -244,7 +261,7 @@ class _Loop:
         """Return the moments of a turn."""
         return self._by_turn.get(turn, [])
 
-    @property
+    @cached_property
     def is_even(self) -> bool:
         """True if all turns strike the same."""
         contents = [[self._line.moments[place].numbers for place in places] for places in self._by_turn.values()]

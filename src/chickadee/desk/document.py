@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QPlainTextDocumentLayout
 from ..checks import USUAL, Profile, checked_reading, profile_for
 from ..files import FileFault, read_text, storable, write_text
 from ..sheet import Reading, TextEdit
+from .utf16 import to_qt
 
 __all__ = ["Document"]
 
@@ -138,8 +139,7 @@ class Document(QObject):
 
     def to_qt(self, offset: int, text: str | None = None) -> int:
         """An offset in characters as Qt counts it, in UTF-16 units."""
-        text = self.reading.text if text is None else text
-        return offset if text.isascii() else offset + sum(c > "\uffff" for c in text[:offset])
+        return to_qt(offset, self.reading.text if text is None else text)
 
     def from_qt(self, position: int) -> int:
         """The inverse of :meth:`to_qt`."""

@@ -61,9 +61,7 @@ class OpenedProgram(QObject):
         self.stop()
         if self.wanted is None:
             return
-        from ..display.program_view import program_view
-
-        self._tracing = WorkThread(Work(_seen, program_view, [self.wanted], count=1), self)
+        self._tracing = WorkThread(Work(_seen, None, [self.wanted], count=1), self)
         self._tracing.done.connect(lambda _, found: self._take(found))
         self._tracing.start()
         self.changed.emit()
@@ -104,9 +102,11 @@ class OpenedProgram(QObject):
         self.understood.emit()
 
 
-def _seen(view: object, wanted: Wanted) -> ProgramView | str:
+def _seen(shared: None, wanted: Wanted) -> ProgramView | str:
     """Make the view in a process of its own; a sentence where it cannot be read."""
+    from ..display.program_view import program_view
+
     try:
-        return view(None, wanted)  # type: ignore[operator,no-any-return]
+        return program_view(wanted)
     except InputFault as fault:
         return str(fault)

@@ -17,6 +17,7 @@ from ..song import BarGrid
 from . import words
 
 __all__ = [
+    "USES",
     "Only",
     "Order",
     "Shown",
@@ -31,7 +32,8 @@ __all__ = [
     "words_on",
 ]  # fmt: skip
 
-_USES = ("steps", "repeats", "parts", "lists")
+USES = ("steps", "repeats", "parts", "lists")
+"""The counts of what programs use."""
 _VERDICTS = list(Verdict)
 _MOST_UNREAD = 3  # of which something is said
 
@@ -108,7 +110,7 @@ def shown(attempts: Sequence[Attempt], wish: Shown) -> list[int]:
             if not judged_by_bar(comparison):
                 return 1, name
             return -(1 + kind.weight) if kind else 0, name
-        if order.by in _USES:
+        if order.by in USES:
             program = attempt.program
             return program is None, getattr(program.uses, order.by) if program is not None else 0, name
         return (name,)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from ..comparison.differences import Difference
 from ..comparison.plain_numbers import place_in_words
@@ -67,12 +67,12 @@ class ProgramView:
     """The tune that it sounds; None where it sounds nothing."""
     failure: str = ""
     """Why it is not shown as a program; empty where it is."""
-    said: tuple[str, ...] = field(default=())
+    said: tuple[str, ...] = ()
     """Sentences about what was assumed."""
 
 
-def program_view(shared: None, wanted: Wanted) -> ProgramView:
-    """Trace a program and say all that is shown of it, as the work of a process of its own. Raises FileFault."""
+def program_view(wanted: Wanted) -> ProgramView:
+    """Trace a program and say all that is shown of it. Raises FileFault."""
     source = wanted.source
     text = decode(source.data, source.name) if source.data is not None else read_text(source.path or source.name)
     language = language_of(text, source.name)

@@ -10,7 +10,7 @@ from typing import Any
 
 from ..faults import InputFault
 from ..files import is_file, read_text, write_text
-from ..toml_text import read_toml
+from ..toml_text import quoted, read_toml
 from .vocabulary import Verb
 
 __all__ = ["FILE", "NOTHING", "UNITS", "Correction", "Corrections", "CorrectionsFault", "corrections_in", "keep"]
@@ -55,7 +55,7 @@ class Corrections:
         """The file that says so."""
         blocks = []
         for name, each in sorted(self.calls.items()):
-            lines = [f'[calls."{name}"]']
+            lines = [f"[calls.{quoted(name)}]"]
             if each.is_nothing or each.verb is not None:
                 lines.append(f'is = "{_NOTHING if each.is_nothing or each.verb is None else each.verb.value}"')
             if each.holds is not None:
@@ -84,7 +84,11 @@ def corrections_in(folder: Path | None) -> Corrections:
 @lru_cache(32)
 def _read(path: Path, changed: int) -> Corrections:
     """A folder's file, read anew once it is ``changed``."""
-    found = read_toml(read_text(path), "file about programs", CorrectionsFault)
+    return _parsed(read_text(path))
+
+
+def _parsed(text: str) -> Corrections:
+    found = read_toml(text, "file about programs", CorrectionsFault)
     unknown = set(found) - {"calls"}
     calls = found.get("calls", {})
     if unknown or not isinstance(calls, dict):
@@ -108,5 +112,7 @@ def _correction(name: str, given: Any) -> Correction:
 
 
 def keep(folder: Path, corrections: Corrections) -> None:
-    """Write a folder's file. Raises FileFault."""
-    write_text(folder / FILE, corrections.text)
+    """Write a folder's file. Raises FileFault, and CorrectionsFault for names that it cannot hold."""
+    text = corrections.text
+    _parsed(text)
+    write_text(folder / FILE, text)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import operator
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 
 from ..sheet.near import Lookalikes
@@ -27,7 +28,7 @@ _SMALL = 1 << 30  # whole numbers whose sums and products need no bound
 _LIKENESS = 0.74  # of a name to one that is defined, from 0 to 1
 
 
-class Expressions:
+class Expressions(ABC):
     """Turns expressions into functions that evaluate them."""
 
     def __init__(self, machine: Machine, facts: Facts) -> None:
@@ -63,9 +64,9 @@ class Expressions:
         """Return the function that evaluates an expression."""
         return self._known[type(node)](node)
 
+    @abstractmethod
     def body(self, function: Function) -> Callable[[Scope], object]:
         """Return the function that runs a function's body."""
-        raise NotImplementedError
 
     # Plain values
 

@@ -180,9 +180,7 @@ class Machine:
 
     def begin_turn(self, loop: LoopRun) -> None:
         """Begin the next turn. Raises TraceFault at a bound."""
-        self.steps += 1
-        if not self.steps % LOOKS:
-            self.look(loop.span)
+        self.step(loop.span)
         self.turns[-1] += 1
         turns = loop.turns
         if turns and not turns[-1]:

@@ -99,9 +99,9 @@ def _fault(trace: Trace) -> ProgramFault | None:
         return None
     span, sentence = trace.fault
     line, column = trace.lines.place(span[0])
-    joined = sentence if sentence.startswith(("goes round", "asks")) else f": {sentence}"
-    words = f"Line {line}{joined if joined[0] == ':' else f' {joined}'}"
-    words = _LONG_WORD.sub(r"\1…\2", visible(words if words.endswith((".", "?")) else f"{words}."))
+    joint = " " if sentence.startswith(("goes round", "asks")) else ": "
+    stop = "" if sentence.endswith((".", "?")) else "."
+    words = _LONG_WORD.sub(r"\1…\2", visible(f"Line {line}{joint}{sentence}{stop}"))
     return ProgramFault(line, column, words, trace.end is End.FAULT, span)
 
 

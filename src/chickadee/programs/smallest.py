@@ -26,18 +26,20 @@ def _fewest(steps: Sequence[Hashable]) -> int:
     alike = _alike(steps)
     periods = [_periods(alike, end) for end in range(size + 1)]
     fewest = [[0] * (size + 1) for _ in range(size + 1)]
-    for length in range(1, size + 1):
-        for start in range(size - length + 1):
-            end = start + length
-            row = fewest[start]
+    for start in reversed(range(size)):
+        row = fewest[start]
+        before: dict[tuple[int, int], int] = {}
+        """The fewest steps before a repeat, by the repeat's period and end, whatever the number of its turns."""
+        for end in range(start + 1, size + 1):
             best = row[end - 1] + 1
             for period in periods[end]:
-                if period * 2 > length:
+                if period * 2 > end - start:
                     break
-                turns = 1 + alike[end - period][period] // period
-                inner = 1 + fewest[end - period][end]
-                for turn in range(2, min(turns, length // period) + 1):
-                    best = min(best, row[end - turn * period] + inner)
+                least = row[end - 2 * period]
+                if alike[end - period][period] >= 2 * period:  # one turn less is a repeat as well
+                    least = min(least, before.get((period, end - period), least))
+                before[period, end] = least
+                best = min(best, least + 1 + fewest[end - period][end])
             row[end] = best
     return fewest[0][size]
 

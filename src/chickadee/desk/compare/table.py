@@ -15,7 +15,7 @@ from ...comparison.differences import Kind
 from ...comparison.points import Points
 from ...comparison.summary import bars_right, judged_by_bar
 from ...comparison.words import difference_in_words
-from ...display.class_table import Order, Shown, label_of, pretty, sentences_on, shown, words_on
+from ...display.class_table import USES, Order, Shown, label_of, pretty, sentences_on, shown, words_on
 from ..plain_text import show_hint
 from ..scrolled_view import ScrolledView
 from ..theme import Look, mixed
@@ -30,7 +30,6 @@ _HEAD = 26
 # of the names, and of names and verdicts together
 _NAME = 84
 _SIDE = 252
-_USES = ("steps", "repeats", "parts", "lists")
 _FEWEST_PROGRAMS = 4  # attempts for each program, where there are columns of what they use
 _USE = 55  # of each count of what programs use
 _LEAST_BAR = 26
@@ -67,8 +66,10 @@ class ClassTable(ScrolledView):
         self._totals: list[int] = []
         self._wish = Shown()
         self._points: Points | None = None
-        self._smallest = 0
-        """Steps of the smallest program; 0 where no attempt is one."""
+        self._has_programs = False
+        """True if enough attempts are programs for columns of what they use."""
+        self._smallest: int | None = None
+        """Steps of the smallest program for the model; None until it is asked for."""
         self._current: tuple[str, str] | None = None
         self.aligned = False
         """True if bars stand under those of the timeline."""
@@ -90,13 +91,18 @@ class ClassTable(ScrolledView):
         self, attempts: Sequence[Attempt], model: Model, wish: Shown, points: Points | None = None
     ) -> None:
         """Show some attempts of these, with their points where there is a rule for them."""
+        if model is not self._model:
+            self._smallest = None
         self._attempts = attempts
         self._model = model
         self._wish = wish
         self._points = points
         self._rows = shown(attempts, wish)
         self._totals = bars_right([each.comparison for each in attempts], len(model.bars))
-        self._smallest = smallest_of(model) if self._has_programs else 0
+        programs = sum(each.program is not None for each in attempts)
+        self._has_programs = programs > 0 and programs * _FEWEST_PROGRAMS >= len(attempts)
+        if self._has_programs and self._smallest is None:
+            self._smallest = smallest_of(model)
         self._measure()
 
     def show_chosen(self, attempt: Attempt | None) -> None:
@@ -140,20 +146,18 @@ class ClassTable(ScrolledView):
         return max(least, self._axis.left - self.viewport().mapToGlobal(QPoint(0, 0)).x())
 
     @property
-    def _has_programs(self) -> bool:
-        """True if enough attempts are programs for columns of what they use."""
-        programs = sum(each.program is not None for each in self._attempts)
-        return programs > 0 and programs * _FEWEST_PROGRAMS >= len(self._attempts)
+    def _least_side(self) -> int:
+        return self._look.px(_SIDE) + self._uses_width
 
     @property
-    def _least_side(self) -> int:
-        uses = len(_USES) * self._look.px(_USE) if self._has_programs else 0
-        return self._look.px(_SIDE) + uses
+    def _uses_width(self) -> int:
+        """Pixels of the columns of what programs use."""
+        return len(USES) * self._look.px(_USE) if self._has_programs else 0
 
     @property
     def _verdict_end(self) -> int:
         """The pixel at which the verdict's column ends."""
-        return self._side - (len(_USES) * self._look.px(_USE) if self._has_programs else 0)
+        return self._side - self._uses_width
 
     def bar_span(self, place: int) -> tuple[float, float]:
         """The left and right edge of a bar by its place, in pixels of the table."""
@@ -317,7 +321,7 @@ class ClassTable(ScrolledView):
         )
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         if self._has_programs:
-            for place, word in enumerate(_USES):
+            for place, word in enumerate(USES):
                 text = f"{word} {mark}" if by == word else word
                 painter.drawText(self._use_room(place, 0, head.height()), right, text)
         else:
@@ -358,15 +362,15 @@ class ClassTable(ScrolledView):
 
     def _paint_uses(self, painter: QPainter, row: QRect, attempt: Attempt) -> None:
         """How many steps, repeats, parts and lists a program uses; steps in colour where there are too many."""
-        if attempt.program is None:
+        if attempt.program is None or not self._has_programs:
             return
         look = self._look
         uses = attempt.program.uses
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-        for place, word in enumerate(_USES):
+        for place, word in enumerate(USES):
             count = getattr(uses, word)
             colour = "ink" if count else "grey"
-            if word == "steps" and count > self._smallest:
+            if word == "steps" and self._smallest is not None and count > self._smallest:
                 colour = "doubtful"
             painter.setPen(look.color(colour))
             painter.drawText(self._use_room(place, row.top(), row.height()), right, str(count))
@@ -434,7 +438,7 @@ class ClassTable(ScrolledView):
     def _use_at(self, x: int) -> str | None:
         """The count of what programs use at a place; None beside them."""
         place = (x - self._verdict_end) // self._look.px(_USE)
-        return _USES[place] if self._has_programs and 0 <= place < len(_USES) else None
+        return USES[place] if self._has_programs and 0 <= place < len(USES) else None
 
     def _sort(self, by: str, bar: int) -> None:
         order = self._wish.order

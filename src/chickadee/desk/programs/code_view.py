@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QPlainTextEdit, QTextEdit, QWidget
 from ...display.program_view import Mark
 from ..plain_text import show_hint
 from ..theme import Look, mixed
+from ..utf16 import to_qt
 
 __all__ = ["CodeView"]
 
@@ -60,7 +61,7 @@ class CodeView(QPlainTextEdit):
     def reveal(self, mark: Mark) -> None:
         """Bring a mark into view and put the caret there."""
         cursor = self.textCursor()
-        cursor.setPosition(self._qt(mark.start))
+        cursor.setPosition(to_qt(mark.start, self.toPlainText()))
         self.setTextCursor(cursor)
         self.centerCursor()
 
@@ -75,29 +76,26 @@ class CodeView(QPlainTextEdit):
         return self.textCursor().blockNumber() + 1
 
     def _caret_moved(self) -> None:
-        self._mark_text()
+        self._margin.update()
         self.line_chosen.emit(self.line)
-
-    def _qt(self, offset: int) -> int:
-        """Qt's place of an offset in characters: signs beyond the basic plane count twice there."""
-        text = self.toPlainText()[:offset]
-        return offset + sum(sign > "\uffff" for sign in text)
 
     def _mark_text(self) -> None:
         """Squiggles under what is marked, and a wash over its lines."""
         found = []
+        text = self.toPlainText()
         for mark in self._marks:
+            start = to_qt(mark.start, text)
             colour = self._look.color("wrong" if mark.is_fault else "doubtful")
             line = QTextEdit.ExtraSelection()
             line.cursor = QTextCursor(self.document())
-            line.cursor.setPosition(self._qt(mark.start))
+            line.cursor.setPosition(start)
             line.format.setProperty(QTextCharFormat.Property.FullWidthSelection, True)
             line.format.setBackground(mixed(colour.name(), self._look.theme.page, 0.12))
             found.append(line)
             under = QTextEdit.ExtraSelection()
             under.cursor = QTextCursor(self.document())
-            under.cursor.setPosition(self._qt(mark.start))
-            under.cursor.setPosition(self._qt(mark.end), QTextCursor.MoveMode.KeepAnchor)
+            under.cursor.setPosition(start)
+            under.cursor.setPosition(to_qt(mark.end, text), QTextCursor.MoveMode.KeepAnchor)
             under.format.setUnderlineStyle(QTextCharFormat.UnderlineStyle.WaveUnderline)
             under.format.setUnderlineColor(colour)
             found.append(under)
