@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -38,7 +39,7 @@ NOT_AT_START = (
 )  # fmt: skip
 
 
-def test_starting_loads_nothing_that_is_not_seen_yet():
+def test_starting_loads_nothing_that_is_not_seen_yet(tmp_path):
     code = f"""
 import sys
 from chickadee.desk.app import application, destroy, furnish, shown_window
@@ -52,7 +53,8 @@ assert list(desk.working.made) == ["findings"]
 desk.player.close()
 destroy(window)
 """
-    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
+    env = os.environ | {"XDG_CONFIG_HOME": str(tmp_path)}  # no panel is remembered from another test
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60, env=env)
     assert (done.returncode, done.stdout.strip()) == (0, "[] []"), done.stderr
 
 
