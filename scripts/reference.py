@@ -11,12 +11,14 @@ from dataclasses import MISSING, fields
 from itertools import pairwise
 from pathlib import Path
 
-from chickadee.boards import target, template
+from chickadee.boards import fields as board_fields
+from chickadee.boards import target
 from chickadee.boards.catalogue import shipped
 from chickadee.checks import CHECKS, LIMITS
 from chickadee.ideas import recipe
 from chickadee.programs.languages import LANGUAGES
 from chickadee.programs.vocabulary import VERBS
+from chickadee.programs.writing import dialect
 from chickadee.sheet import RULES
 from chickadee.sheet.direction import DIRECTIONS
 from chickadee.sheet.properties import PROPERTIES
@@ -79,7 +81,9 @@ def tables() -> dict[str, str]:
         "program verbs": table(
             "a call, words that are any part of its name", ((verb.value, " ".join(words)) for verb, words in VERBS.items())
         ),
-        "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in template.FIELDS.items())),
+        "fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in board_fields.FIELDS.items())),
+        "dialect keys": table("key, is, at first", _keys(dialect.Dialect)),
+        "dialect fields": table("field, stands for", ((f"`{{{name}}}`", what) for name, what in dialect.FIELDS.items())),
         "recipe keys": table("key, is, at first", _keys(recipe.Recipe)),
         "recipes": table("recipe, key, meter, range, form, second voice", _recipes()),
         "programs": table("target, is", _targets(board=False)),

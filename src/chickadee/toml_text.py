@@ -3,19 +3,30 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 import tomllib
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from .faults import InputFault
 from .files import printable
 
-__all__ = ["quoted", "read_toml"]
+__all__ = ["LARGEST_NUMBER", "TomlKeys", "quoted", "read_toml", "written_value"]
 
+LARGEST_NUMBER = 1_000_000_000
+"""The largest number that a key may have."""
 _LARGEST = 100_000  # characters
 _MOST_DOTS = 10  # in a name; the standard library takes the square of them
 _LONGEST_NAME = 60  # characters of a name
+_KINDS = {
+    bool: "true or false",
+    str: "a text",
+    int: "a whole number",
+    float: "a number",
+    list: "a list",
+    dict: "a table",
+}
 _LONG_NAME = re.compile(rf"(?m)^[^\n='\"]*(?:[.][^\n='\".]*){{{_MOST_DOTS + 1}}}")
 
 
@@ -46,6 +57,47 @@ def quoted(text: str) -> str:
     '"a \\\\"b\\\\""'
     """
     return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
+
+
+def written_value(value: str | float | bool) -> str:
+    """Return a text, a number or a truth value as TOML."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return quoted(value) if isinstance(value, str) else repr(value)
+
+
+class TomlKeys:
+    """Checks the keys of a TOML text; what is wrong is said with its line."""
+
+    def __init__(self, text: str, what: str, fault: type[InputFault]) -> None:
+        self._lines = text.split("\n")
+        self._what = what
+        self._fault = fault
+
+    def check(
+        self, found: dict[str, Any], kinds: Mapping[str, type], where: str = "", required: Sequence[str] = ()
+    ) -> None:
+        """Raise a fault for a key that is unknown, of another kind than its own, or missing."""
+        for key, value in found.items():
+            if key not in kinds:
+                raise self.fault(key, f"is not a key{f' of {where}' if where else ''}; there are {', '.join(kinds)}")
+            kind = kinds[key]
+            right = isinstance(value, (int, float) if kind is float else kind)
+            right = right and isinstance(value, bool) == (kind is bool)
+            if not right:
+                raise self.fault(key, f"is to be {_KINDS[kind]}")
+            if kind in (int, float) and not (math.isfinite(value) and abs(value) <= LARGEST_NUMBER):
+                raise self.fault(key, "is to be a usual number")
+        for key in required:
+            if key not in found:
+                place = f" in its {where}" if where else ""
+                raise self._fault(f"The {self._what} has no {key}{place}, which it needs.")
+
+    def fault(self, key: str, reason: str) -> InputFault:
+        """Return the fault that says what is wrong with a key, and in which line it stands."""
+        pattern = re.compile(rf"\s*(\[+\s*)?[\"']?{re.escape(key)}[\"']?\s*(=|\])")
+        line = next((place for place, text in enumerate(self._lines, 1) if pattern.match(text)), None)
+        return self._fault(f"{f'Line {line}: ' if line else ''}{key} {reason}.")
 
 
 def _names(found: object) -> Iterator[str]:

@@ -1,18 +1,13 @@
-"""A program's tune keeps the program's shape; the smallest program is found; corrections are kept."""
+"""A program's tune keeps the program's shape; corrections are kept."""
 
 from __future__ import annotations
 
-from functools import cache
-
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
 from chickadee.formats.arranging import arranged
 from chickadee.incoming import read as read_any
 from chickadee.programs.corrections import Correction, Corrections, CorrectionsFault, corrections_in, keep
 from chickadee.programs.reading import read
-from chickadee.programs.smallest import fewest_steps
 from chickadee.programs.vocabulary import Verb
 from chickadee.sheet import read as read_sheet
 
@@ -40,20 +35,6 @@ def test_without_phrases_every_note_stands_where_it_sounds():
     assert "x3" not in arranged(found, phrases=False).text
 
 
-@given(st.text("ab", max_size=11))
-def test_the_smallest_program_is_found(steps):
-    @cache
-    def fewest(row: str) -> int:
-        if len(row) < 2:
-            return len(row)
-        parted = min(fewest(row[:cut]) + fewest(row[cut:]) for cut in range(1, len(row)))
-        turns = [1 + fewest(row[:size]) for size in range(1, len(row) // 2 + 1)
-                 if len(row) % size == 0 and row == row[:size] * (len(row) // size)]  # fmt: skip
-        return min([parted, *turns])
-
-    assert fewest_steps(steps) == fewest(steps)
-
-
 USES = {
     "tempo = 92\nfor n in [60, 62]:\n    play(n, 1)\nrest(1)\n": (1, 0, 1, 5),
     "tune = [[60, 1], [62, 1], [64]]\nfor n, *b in tune:\n    play(n)\n": (1, 0, 1, 3),
@@ -67,10 +48,6 @@ USES = {
 def test_what_a_program_uses_is_counted(text):
     uses = read(text, "x.py").program.uses
     assert (uses.repeats, uses.parts, uses.lists, uses.steps) == USES[text]
-
-
-def test_a_long_row_is_never_more_than_line_by_line():
-    assert fewest_steps(range(1_000)) == 1_000 and fewest_steps("ab" * 500) < 20
 
 
 def test_a_correction_serves_the_whole_folder(tmp_path):

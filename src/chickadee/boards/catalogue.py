@@ -2,24 +2,17 @@
 
 from __future__ import annotations
 
-import re
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
-from platformdirs import user_config_path
-
-from ..files import FileFault, as_reason, is_file, read_text, regular_files, write_text
+from ..own_files import OwnFiles
 from .languages import list_targets
 from .target import Target, TargetFault, read_target, written_target
 
 __all__ = ["own_targets", "save_own", "shipped", "target_called", "target_names"]
 
-_BESIDE = ".target.toml"  # the end of a target's file's name beside tunes
-
-
-def _settings_folder() -> Path:
-    return user_config_path("chickadee") / "targets"
+_OWN = OwnFiles("target", read_target, TargetFault)
 
 
 @cache
@@ -33,11 +26,7 @@ def shipped() -> dict[str, Target]:
 
 def own_targets(folder: Path | None) -> dict[str, Path]:
     """The files of a teacher's own targets by name: beside a tune, and in the settings folder."""
-    found = {path.stem: path for path in regular_files(_settings_folder()) if path.suffix == ".toml"}
-    if folder is not None:
-        beside = (path for path in regular_files(folder) if path.name.endswith(_BESIDE))
-        found |= {path.name.removesuffix(_BESIDE): path for path in beside}
-    return found
+    return _OWN.paths(folder)
 
 
 def save_own(target: Target, folder: Path | None) -> str:
@@ -45,16 +34,7 @@ def save_own(target: Target, folder: Path | None) -> str:
 
     Raises TargetFault for a name that no file can have, and FileFault.
     """
-    name = re.sub(r"[^\w-]+", "-", target.id).strip("-")
-    if not name:
-        raise TargetFault("Please give the target a name of letters and digits.")
-    path = folder / f"{name}{_BESIDE}" if folder is not None else _settings_folder() / f"{name}.toml"
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as fault:
-        raise FileFault(path, as_reason(fault.strerror or str(fault))) from None
-    write_text(path, written_target(target))
-    return name
+    return _OWN.save(target.id, written_target(target), folder)
 
 
 def target_names(folder: Path | None) -> list[str]:
@@ -65,14 +45,7 @@ def target_names(folder: Path | None) -> list[str]:
 
 def target_called(name: str, folder: Path | None = None) -> Target:
     """A target by its name, or by its file. Raises FileFault for a file that cannot be read, and TargetFault."""
-    own = own_targets(folder)
-    path = own.get(name) or (Path(name) if name.endswith(".toml") and is_file(name) else None)
-    if path is not None:
-        try:
-            return read_target(read_text(path), path.name.removesuffix(".toml").removesuffix(".target"))
-        except TargetFault as fault:
-            raise FileFault(path, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
-    ours = shipped()
-    if name not in ours:
+    found = _OWN.called(name, folder) or shipped().get(name)
+    if found is None:
         raise TargetFault(f"There is no target called {name}; “chickadee send --list” names those there are.")
-    return ours[name]
+    return found

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from fractions import Fraction
 
+from ..templates import FieldValue, fields_of, filled
 from ..theory import Pitch
 from .cells import Cell, CellKind
+from .fields import FIELDS, TEXT_FIELDS
 from .fitting import Board, Fitted
 from .target import ListLayout, Target, beats_text
-from .template import FIELDS, TEXT_FIELDS, FieldValue, fields_of, filled
 
 __all__ = ["packed"]
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-import re
 from collections.abc import Mapping
 from dataclasses import MISSING, dataclass, field, fields
 from fractions import Fraction
@@ -11,14 +9,12 @@ from typing import Any
 
 from ..faults import InputFault
 from ..files import printable
+from ..templates import TemplateFault, check_template, fields_of
 from ..theory import read_pitch_name
-from ..toml_text import quoted, read_toml
-from .template import TemplateFault, check_template, fields_of
+from ..toml_text import LARGEST_NUMBER, TomlKeys, quoted, read_toml, written_value
+from .fields import FIELDS, TEXT_FIELDS
 
 __all__ = ["Limits", "ListLayout", "Target", "TargetFault", "beats_text", "read_target", "written_target"]
-
-_MOST = 1_000_000_000
-"""The largest number that a target may name."""
 
 
 class TargetFault(InputFault):
@@ -154,14 +150,6 @@ _KEYS: dict[str, type] = {
     "title": str, "suffix": str, "head": str, "line": str, "join": str, "foot": str, "minus": int, "wait": float,
     "pitches": list, "drums": bool, "limits": dict, "sounds": dict, "list": list,
 }  # fmt: skip
-_KINDS = {
-    bool: "true or false",
-    str: "a text",
-    int: "a whole number",
-    float: "a number",
-    list: "a list",
-    dict: "a table",
-}
 _TEMPLATES = ("entry", "rest", "open", "close", "held", "jump", "sound")
 
 
@@ -172,24 +160,25 @@ def read_target(text: str, name: str) -> Target:
 
 class _Reader:
     def __init__(self, text: str) -> None:
-        self._lines = text.split("\n")
+        self._text = text
+        self._keys = TomlKeys(text, "target", TargetFault)
 
     def target(self, found: dict[str, Any], name: str) -> Target:
-        self._check(found, _KEYS, "", required=("title", "list"))
+        self._keys.check(found, _KEYS, "", required=("title", "list"))
         lists = tuple(self._list(each) for each in found["list"])
         if not lists:
-            raise self._fault("list", "needs at least one [[list]] with an entry")
+            raise self._keys.fault("list", "needs at least one [[list]] with an entry")
         limits = self._limits(found.get("limits", {}))
         sounds = found.get("sounds", {})
         for sound, code in sounds.items():
-            if not isinstance(code, int) or isinstance(code, bool) or abs(code) > _MOST:
-                raise self._fault(sound, "is to be a whole number, the sound's code")
+            if not isinstance(code, int) or isinstance(code, bool) or abs(code) > LARGEST_NUMBER:
+                raise self._keys.fault(sound, "is to be a whole number, the sound's code")
         for key in ("head", "line", "join", "foot"):
             self._check_template(key, found.get(key, ""))
         pitches = found.get("pitches", [])
         for pitch in pitches:
             if not isinstance(pitch, str) or read_pitch_name(pitch) is None:
-                raise self._fault(
+                raise self._keys.fault(
                     "pitches", f"holds {str(pitch)[:20]!r}, which is not the name of a pitch such as C4"
                 )
         texts = {
@@ -203,64 +192,44 @@ class _Reader:
             limits=limits,
             sounds=sounds,
             wait=float(found.get("wait", 0)),
-            text="\n".join(self._lines),
+            text=self._text,
             **texts,
         )
 
     def _list(self, found: object) -> ListLayout:
         if not isinstance(found, dict):
-            raise self._fault("list", "is written [[list]], a table for each list")
+            raise self._keys.fault("list", "is written [[list]], a table for each list")
         kinds = {each.name: int if each.name == "wrap" else str for each in fields(ListLayout)}
-        self._check(found, kinds, "list", required=("entry",))
+        self._keys.check(found, kinds, "list", required=("entry",))
         for key in _TEMPLATES:
             self._check_template(key, found.get(key, ""))
         if found.get("wrap", 0) < 0:
-            raise self._fault("wrap", "is to be 0 or more")
+            raise self._keys.fault("wrap", "is to be 0 or more")
         if not fields_of(found["entry"]) - {"line", "suffix"}:
-            raise self._fault("entry", "names no field of a note in braces, such as {number}")
+            raise self._keys.fault("entry", "names no field of a note in braces, such as {number}")
         return ListLayout(**found)
 
     def _limits(self, found: dict[str, Any]) -> Limits:
         kinds = {each.name: type(each.default) for each in fields(Limits) if each.default is not MISSING}
-        self._check(found, kinds, "limits")
+        self._keys.check(found, kinds, "limits")
         for key in ("lowest", "highest"):
             if key in found and (read_pitch_name(found[key]) or (None, None))[1] is None:
-                raise self._fault(key, f"is {found[key][:20]!r}; it is to be a pitch with its octave, such as C2")
+                raise self._keys.fault(
+                    key, f"is {found[key][:20]!r}; it is to be a pitch with its octave, such as C2"
+                )
         for key in ("tones", "shortest", "longest", "cells"):
             if found.get(key, 0) < 0:
-                raise self._fault(key, "is to be 0 or more")
+                raise self._keys.fault(key, "is to be 0 or more")
         limits = Limits(**found)
         if limits.low > limits.high:
-            raise self._fault("lowest", "is above highest")
+            raise self._keys.fault("lowest", "is above highest")
         return limits
-
-    def _check(
-        self, found: dict[str, Any], kinds: Mapping[str, type], where: str, required: tuple[str, ...] = ()
-    ) -> None:
-        for key, value in found.items():
-            if key not in kinds:
-                raise self._fault(key, f"is not a key{f' of {where}' if where else ''}; there are {', '.join(kinds)}")
-            kind = kinds[key]
-            right = isinstance(value, (int, float) if kind is float else kind)
-            right = right and isinstance(value, bool) == (kind is bool)
-            if not right:
-                raise self._fault(key, f"is to be {_KINDS[kind]}")
-            if kind in (int, float) and not (math.isfinite(value) and abs(value) <= _MOST):
-                raise self._fault(key, "is to be a usual number")
-        for key in required:
-            if key not in found:
-                raise TargetFault(f"The target has no {key}{f' in its {where}' if where else ''}, which it needs.")
 
     def _check_template(self, key: str, template: str) -> None:
         try:
-            check_template(template)
+            check_template(template, FIELDS, TEXT_FIELDS)
         except TemplateFault as fault:
-            raise self._fault(key, printable(str(fault))) from None
-
-    def _fault(self, key: str, what: str) -> TargetFault:
-        pattern = re.compile(rf"\s*(\[+\s*)?[\"']?{re.escape(key)}[\"']?\s*(=|\])")
-        line = next((place for place, text in enumerate(self._lines, 1) if pattern.match(text)), None)
-        return TargetFault(f"{f'Line {line}: ' if line else ''}{key} {what}.")
+            raise self._keys.fault(key, printable(str(fault))) from None
 
 
 def written_target(target: Target) -> str:
@@ -274,7 +243,7 @@ def written_target(target: Target) -> str:
     said = [f"title = {quoted(target.title)}"]
     for key in ("suffix", "head", "line", "join", "foot", "minus", "wait", "drums"):
         if (value := getattr(target, key)) != getattr(plain, key):
-            said.append(f"{key} = {_value(value)}")
+            said.append(f"{key} = {written_value(value)}")
     if target.pitches:
         said.append(f"pitches = [{', '.join(map(quoted, target.pitches))}]")
     for layout in target.lists:
@@ -291,14 +260,10 @@ def _changed(found: ListLayout | Limits, usual: ListLayout | Limits) -> list[str
     """A line for each field that is not as usual."""
     names = [each.name for each in fields(found)]
     return [
-        f"{name} = {_value(getattr(found, name))}" for name in names if getattr(found, name) != getattr(usual, name)
+        f"{name} = {written_value(getattr(found, name))}"
+        for name in names
+        if getattr(found, name) != getattr(usual, name)
     ]
-
-
-def _value(value: str | float | bool) -> str:
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    return quoted(value) if isinstance(value, str) else repr(value)
 
 
 def _number(pitch: str) -> int:

@@ -13,8 +13,8 @@ from ..song import TICKS_PER_QUARTER, Note, Song, Tempo, TempoMap, Voice
 from ..theory import nearest_number, read_key, read_pitch_name
 from ..theory.frequency import STANDARD_A4
 from .cells import CellKind
+from .fields import pattern_of
 from .target import ListLayout, Target
-from .template import pattern_of
 
 __all__ = ["Step", "UnpackFault", "simulated", "simulated_boards", "steps_of", "unpacked"]
 

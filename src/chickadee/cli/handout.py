@@ -17,7 +17,7 @@ from ..sheet.properties import own_keys
 from ..song import Song
 from .interruption import held_signals
 from .refusal import Refused
-from .status import as_form, goal_of, opened_song
+from .status import as_form, goal_of, opened_song, voice_called
 
 __all__ = ["handout"]
 
@@ -72,7 +72,7 @@ def handout(
         group,
         read_gaps(empty, seed),
         answers,
-        voice=_voice(file, song, voice),
+        voice=voice_called(file, song, voice),
         bars_in_line=bars,
         key_sets=own_keys(reading.sheet.settings),
     )
@@ -84,16 +84,6 @@ def handout(
         goal_of(str(goal), force)
     _write(path, pages, title or song.title or stem)
     return 0
-
-
-def _voice(name: str, song: Song, voice: str | None) -> int | None:
-    if voice is None:
-        return None
-    names = [each.name for each in song.voices]
-    chosen = [index for index, each in enumerate(names) if each.lower() == voice.lower()]
-    if not chosen:
-        raise Refused(f"{name}: there is no voice called {voice}; the voices are: {', '.join(names)}.")
-    return chosen[0]
 
 
 def _pages(kind: str, song: Song, request: Request, pupils: int | None, seed: int) -> list[Page]:

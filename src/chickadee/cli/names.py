@@ -14,6 +14,7 @@ COMMANDS = (
     "listen",
     "notes",
     "play",
+    "program",
     "render",
     "send",
     "signals",

@@ -17,11 +17,10 @@ from ..boards.packing import packed
 from ..boards.simulation import simulation
 from ..files import FileFault, write_text
 from ..sheet.writing import write_song
-from ..song import Song
 from ..theory import read_pitch_name
 from .notes import records_of, summary, table
 from .refusal import Refused
-from .status import as_form, goal_of, opened_song
+from .status import as_form, goal_of, opened_song, voice_called
 from .terminal import say_line, say_text
 
 __all__ = ["send"]
@@ -92,7 +91,9 @@ def send(
     beat = song.meter.beat_ticks
     if tick is not None and (tick * beat).denominator != 1:
         raise Refused(f"{tick} of a beat is too fine a tick.")
-    fit = fitted(song, wanted, _voice(file, song, voice), int(tick * beat) if tick is not None else None)
+    chosen = voice_called(file, song, voice)
+    voices = [chosen] if chosen is not None else None
+    fit = fitted(song, wanted, voices, int(tick * beat) if tick is not None else None)
     if not fit.boards:
         raise FileFault(file, "there are no notes in it to send")
     if simulate:
@@ -119,16 +120,6 @@ def _table(low: int, high: int) -> int:
     for row in hertz_table(min(low, high), max(low, high)):
         click.echo("".join(f"{cell:>10}" if place else f"{cell:<3}" for place, cell in enumerate(row)).rstrip())
     return 0
-
-
-def _voice(name: str, song: Song, voice: str | None) -> list[int] | None:
-    if voice is None:
-        return None
-    chosen = [index for index, each in enumerate(song.voices) if each.name.lower() == voice.lower()]
-    if not chosen:
-        names = ", ".join(each.name for each in song.voices)
-        raise Refused(f"{name}: there is no voice called {voice}; the voices are: {names}.")
-    return chosen
 
 
 def _texts(fit: Fitted) -> list[str]:

@@ -30,6 +30,7 @@ __all__ = [
     "opened",
     "opened_song",
     "text_of",
+    "voice_called",
 ]
 
 
@@ -66,6 +67,17 @@ def found_in(name: str, form: str | None = None) -> Imported:
     if name == "-":
         return read_data(read_stream(sys.stdin.buffer if sys.stdin else None, name), name, asked)
     return read(Path(name), asked, pipes=True)
+
+
+def voice_called(file: str, song: Song, name: str | None) -> int | None:
+    """Which voice of a song has a name; None where none is asked for. Raises Refused where there is none."""
+    if name is None:
+        return None
+    names = [each.name for each in song.voices]
+    chosen = [place for place, each in enumerate(names) if each.lower() == name.lower()]
+    if not chosen:
+        raise Refused(f"{file}: there is no voice called {name}; the voices are: {', '.join(names)}.")
+    return chosen[0]
 
 
 def goal_of(output: str | None, force: bool) -> Path | None:

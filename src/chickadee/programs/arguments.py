@@ -28,6 +28,7 @@ _HIGHEST = 127
 _LONGEST_TEXT = 200  # characters, as far as texts given to calls are kept
 _OCTAVES = range(2, 9)
 _REST_NUMBERS = (0, -1)
+_LONGEST_BEATS = 16
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +143,9 @@ def roles_of(
         pitch = _likely_pitch(columns, named, naming, 0.0 if is_strike else _MOST)
     if pitch is None:
         return Roles()
+    sizes = _sizes_of(columns, pitch)
+    columns = {each: values for each, values in columns.items() if each != sizes}
+    named = {each: kind for each, kind in named.items() if each != sizes}
     length = _called(named, "length")
     octave = _called(named, "octave")
     loudness = _called(named, "loudness")
@@ -234,6 +238,22 @@ def _are_octaves(pitches: Sequence[object], values: Sequence[object]) -> bool:
     names = [sign_of(value) for value in _flat(pitches)]
     are_bare = all(not any(sign.isdigit() for sign in name) for name in names) and any(names)
     return are_bare and all(type(value) is int and value in _OCTAVES for value in values)
+
+
+def _sizes_of(columns: dict[Argument, list[object]], pitch: Argument) -> Argument | None:
+    """The argument after the pitches that says how many they are, as functions in C must be told; None without one.
+
+    There is one only where a length comes after it.
+    """
+    order = list(columns)
+    place = order.index(pitch)
+    if len(order) < place + 3:
+        return None
+    pairs = zip(columns[pitch], columns[order[place + 1]], strict=False)
+    are_sizes = all(isinstance(several, list | tuple) and value == len(several) for several, value in pairs)
+    lengths = [duration_of(value) for value in columns[order[place + 2]]]
+    are_lengths = all(length is not None and 0 < length <= _LONGEST_BEATS for length in lengths)
+    return order[place + 1] if are_sizes and are_lengths else None
 
 
 def _are_lengths(values: Sequence[object]) -> bool:

@@ -365,6 +365,7 @@ _JAVA |= {
 }
 
 
+_FUNCTIONS = {"python": _PYTHON, "javascript": _JAVASCRIPT, "c": _C, "java": _JAVA, "steps": {"zip": _zip}}
 _OWNERS = {
     "javascript": "console document window module process globalThis JSON Object Date Error",
     "java": "System Thread TimeUnit String Integer Double Object InterruptedException",
@@ -376,7 +377,7 @@ _OWNERS = {
 
 @lru_cache
 def _of_language(language: str) -> dict[str, object]:
-    functions = {"python": _PYTHON, "javascript": _JAVASCRIPT, "c": _C, "java": _JAVA}.get(language, {})
+    functions = _FUNCTIONS.get(language, {})
     found: dict[str, object] = {name: Built(name, function) for name, function in functions.items()}
     found |= _VALUES.get(language, {})
     owners = {name.partition(".")[0] for name in found if "." in name and language != "python"}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from ..formats.traced import Uses
@@ -112,7 +112,7 @@ def facts_of(program: Program) -> Facts:
         each.name: {called_name(node) for node in nodes_in(each.body) if isinstance(node, Call)} for each in named
     }
     sounding = _reaching(inner_calls, {Verb.STRIKE})
-    stand_ins = _stand_ins(inner_calls, sounding)
+    stand_ins = _stand_ins(inner_calls, sounding) | _idle_tempos(named)
     verbs = {name for name in counts.calls if name not in names and verb_of(name) is not None}
     own = {each.name for each in named} - stand_ins
     parts = own.intersection(counts.calls)
@@ -136,6 +136,16 @@ def _stand_ins(calls: dict[str, set[str]], sounding: set[str]) -> set[str]:
         if (verb_of(name) is Verb.STRIKE and name not in sounding)
         or (verb_of(name) is Verb.SILENCE and name not in waiting)
         or (is_off(name) and name not in waiting)
+    }
+
+
+def _idle_tempos(functions: Sequence[Function]) -> set[str]:
+    """Return the functions that are called like a word of tempo and change nothing."""
+    acting = (tree.Assignment, tree.Return)
+    return {
+        each.name
+        for each in functions
+        if verb_of(each.name) is Verb.TEMPO and not any(isinstance(node, acting) for node in nodes_in(each.body))
     }
 
 

@@ -36,6 +36,7 @@ _UNIT_WORDS = {
     "beat": "beats", "beats": "beats", "count": "beats", "counts": "beats",
 }  # fmt: skip
 _RESTING = frozenset(("rest", "rests", "pause", "silence"))
+_AT_ONCE = frozenset(("let",))  # as in let_ring
 _ALMOST = Fraction(98, 100)
 _SEVERAL = 3
 _MOST_OTHERS = 8
@@ -356,13 +357,16 @@ def _with_holds(
     found = dict(calls)
     for name, each in strikes.items():
         known = corrections.of(name).holds
+        rings = bool(_AT_ONCE.intersection(words_in(name)))
         if known is not None:
             holds = known
+        elif rings:
+            holds = False
         elif each.roles.length is None:
             holds = not waits or "wait" in words_in(name)
         else:
             holds = not counts[name].shows_at_once(heard[name])
-        found[name] = replace(each, holds=holds, fills=not holds and counts[name].is_even)
+        found[name] = replace(each, holds=holds, fills=not holds and not rings and counts[name].is_even)
     return found
 
 
@@ -372,7 +376,7 @@ class _Followed:
 
     count: int = 0
     covered: int = 0
-    """Waits that last at least as long as the strike."""
+    """Waits that last at least as long as the strike, and are not called rests."""
     ratios: set[Fraction] = field(default_factory=set)
     """How many times as long as the strikes the waits are, in hundredths."""
     equal: int = 0
@@ -381,7 +385,7 @@ class _Followed:
     def add(self, lasts: Fraction, waited: Fraction, is_rest: bool) -> None:
         """Count a wait after a strike; both in seconds."""
         self.count += 1
-        self.covered += waited >= lasts * _ALMOST
+        self.covered += not is_rest and waited >= lasts * _ALMOST
         self.ratios.add(Fraction(round(waited / lasts * 50), 50))
         self.equal += not is_rest and lasts * _ALMOST <= waited <= lasts / _ALMOST
 

@@ -9,8 +9,13 @@ from ..song.drums import DRUMS
 from .changes import CHANGE_WORDS
 from .word import Kind, read_word
 
-__all__ = ["free_name", "is_taken", "possible_name"]
+__all__ = ["PHRASE_NAMES", "free_name", "is_taken", "possible_name"]
 
+PHRASE_NAMES = (
+    "theme", "reply", "turn", "bridge", "refrain", "figure", "echo", "close", "rise", "fall", "walk", "drift", "wave",
+    "shore", "reeds", "harbour", "landing", "current", "breeze", "lantern", "ferry", "island", "mooring", "tide",
+)  # fmt: skip
+"""Names for phrases that are found, in the order in which they are given."""
 _GOOD = re.compile(r"[^\W\d_][^\s|()\[\]{}&=]*")
 
 

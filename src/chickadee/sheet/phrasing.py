@@ -7,17 +7,13 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from .names import free_name
+from .names import PHRASE_NAMES, free_name
 
 __all__ = ["Bar", "Phrase", "Piece", "phrased"]
 
 _LONGEST = 16
 _MOST_PHRASES = 40
 _SILENT = re.compile(r"(?:rest|-)\S* \|")  # a bar without strikes
-_NAMES = (
-    "theme", "reply", "turn", "bridge", "refrain", "figure", "echo", "close", "rise", "fall", "walk", "drift", "wave",
-    "shore", "reeds", "harbour", "landing", "current", "breeze", "lantern", "ferry", "island", "mooring", "tide",
-)  # fmt: skip
 _ROUND = {2: 1.2, 4: 1.3, 8: 1.2}  # by how many bars a phrase is liked better
 _OVERHEAD = 2  # words that a phrase's own lines cost the reader
 
@@ -73,7 +69,7 @@ def phrased(
     order = finder.order()
     phrases = {}
     for place, number in enumerate(order):
-        name = free_name(_NAMES[place % len(_NAMES)], "phrase", taken)
+        name = free_name(PHRASE_NAMES[place % len(PHRASE_NAMES)], "phrase", taken)
         taken.add(name.lower())
         phrases[number] = Phrase(name, found[number])
     return [phrases[number] for number in order], [finder.pieces(voice, phrases) for voice in range(len(voices))]

@@ -20,10 +20,10 @@ from PyQt6.QtWidgets import (
 )
 
 from ...boards.catalogue import save_own
+from ...boards.fields import FIELDS
 from ...boards.fitting import fitted
 from ...boards.packing import packed
 from ...boards.target import Limits, ListLayout, Target, TargetFault, read_target, written_target
-from ...boards.template import FIELDS
 from ...files import FileFault
 from ...sheet import read
 from ...song import Song

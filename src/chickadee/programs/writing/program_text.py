@@ -1,0 +1,91 @@
+"""The lines of a program, and what each does when: the way from a line to the notes and back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import Enum
+from typing import NamedTuple
+
+__all__ = ["Around", "Performed", "ProgramLine", "ProgramText", "Role"]
+
+
+class Role(Enum):
+    """The kinds of lines."""
+
+    STEP = "step"
+    """A strike, a rest or a tempo."""
+    REPEAT = "repeat"
+    """The head of a repeat or of a loop over data."""
+    PART = "part"
+    """The head of a part."""
+    CALL = "call"
+    LIST = "list"
+    FRAME = "frame"
+    """A line that does nothing by itself, such as a closing brace."""
+
+
+class ProgramLine(NamedTuple):
+    """A line of a program."""
+
+    text: str
+    """With its indentation."""
+    role: Role
+    depth: int = 0
+    """How many repeats and parts it stands in."""
+
+
+class Around(NamedTuple):
+    """The turn of a repeat or the call of a part in which a step is done."""
+
+    line: int
+    """The head of the repeat, or the call; from 1."""
+    turn: int
+    """The turn of the repeat, or how often the part has been called; from 1."""
+    turns: int
+    """Of how many."""
+    part: str = ""
+    """The part's name, where it is a call."""
+
+
+class Performed(NamedTuple):
+    """A step, done."""
+
+    tick: int
+    end: int
+    """The tick at which what it sounds is over, or its silence."""
+    line: int
+    """From 1."""
+    notes: tuple[int, ...]
+    """The indices of its notes in the song."""
+    around: tuple[Around, ...] = ()
+    """The outermost first."""
+
+
+@dataclass
+class ProgramText:
+    """A program as text.
+
+    >>> text = ProgramText()
+    >>> text.add("play(60, 1)", Role.STEP, 1, "  ")
+    1
+    >>> text.lines[0].text
+    '  play(60, 1)'
+    """
+
+    lines: list[ProgramLine] = field(default_factory=list)
+    performed: list[Performed] = field(default_factory=list)
+    """In the order in which they are done."""
+    items: dict[tuple[int, int], tuple[tuple[int, int, int], ...]] = field(default_factory=dict)
+    """For the head of a loop over data and each of its turns the items: their lines, and columns from and to."""
+
+    def add(self, text: str, role: Role, depth: int, indent: str) -> int:
+        """Add a text of one line or several, indented; return the number of its first line, from 1."""
+        first = len(self.lines) + 1
+        for each in text.split("\n"):
+            self.lines.append(ProgramLine(indent + each if each else "", role, depth))
+        return first
+
+    @property
+    def text(self) -> str:
+        """The whole text."""
+        return "".join(f"{line.text}\n" for line in self.lines)
