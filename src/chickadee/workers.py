@@ -15,7 +15,7 @@ from typing import Generic, TypeVar
 
 from .own_process import started
 
-__all__ = ["FEW_PIECES", "LOST", "MOST_WORKERS", "Lost", "Work", "work_off"]
+__all__ = ["FEW_PIECES", "LOST", "MOST_WORKERS", "Lost", "Newest", "Work", "work_off"]
 
 FEW_PIECES = 8
 """Pieces that are done sooner here than in processes that are yet to start."""
@@ -65,7 +65,7 @@ class Work(Generic[Shared, Piece, Result]):
         waiting = deque(range(len(self.pieces)))
         try:
             for _ in range(min(len(self.pieces), self.count or min(MOST_WORKERS, os.cpu_count() or 1))):
-                self._workers.append(self._begun())
+                self._workers.append(_begun(self.do, self.shared))
             for worker in self._workers:
                 self._feed(worker, waiting)
             while not self._stopped and any(worker.at_work for worker in self._workers):
@@ -80,14 +80,6 @@ class Work(Generic[Shared, Piece, Result]):
             worker.process.kill()
         for worker in self._workers:
             worker.process.wait()
-
-    def _begun(self) -> _Worker:
-        ours, theirs = Pipe()
-        with theirs:
-            worker = _Worker(started("chickadee.workers", theirs.fileno()), ours)
-        with suppress(OSError):
-            ours.send((self.do, self.shared))
-        return worker
 
     def _feed(self, worker: _Worker, waiting: deque[int]) -> None:
         while waiting and len(worker.at_work) < _AHEAD:
@@ -112,10 +104,71 @@ class Work(Generic[Shared, Piece, Result]):
                 waiting.extendleft(reversed(worker.at_work))
                 worker.connection.close()
                 place = self._workers.index(worker)
-                worker = self._workers[place] = self._begun()
+                worker = self._workers[place] = _begun(self.do, self.shared)
             else:
                 yield worker.at_work.popleft(), result
             self._feed(worker, waiting)
+
+
+class Newest(Generic[Piece, Result]):
+    """Does the newest of some pieces in a process that waits for the next: those in between are never begun.
+
+    >>> newest = Newest(hex)
+    >>> newest.ask(255)
+    >>> newest.result()
+    '0xff'
+    >>> newest.stop()
+    """
+
+    def __init__(self, do: Callable[[Piece], Result]) -> None:
+        self._do = do
+        self._worker: _Worker | None = None
+        self._next: list[Piece] = []
+        """The piece that is done next, if any."""
+        self.is_busy = False
+
+    def ask(self, piece: Piece) -> None:
+        """Have a piece done; one that is not yet begun is forgotten. Raises OSError where no process can be begun."""
+        if self._worker is None:
+            self._worker = _begun(_done_alone, self._do)
+        if self.is_busy:
+            self._next = [piece]
+            return
+        self.is_busy = True
+        with suppress(OSError):  # a process that has ended is seen when it is listened to
+            self._worker.connection.send(piece)
+
+    @property
+    def descriptor(self) -> int:
+        """The file descriptor that can be read once a result is there; -1 where no process waits."""
+        return self._worker.connection.fileno() if self._worker is not None else -1
+
+    def result(self) -> Result | Lost:
+        """Return the result of the piece that is done now, and begin the next; waits for it."""
+        if self._worker is None:
+            return LOST
+        try:
+            found: Result | Lost = self._worker.connection.recv()
+        except (EOFError, OSError):
+            found = LOST
+            self.stop()
+        self.is_busy = False
+        if self._next:
+            self.ask(self._next.pop())
+        return found
+
+    def stop(self) -> None:
+        """End the process at once."""
+        self.is_busy = False
+        if self._worker is not None:
+            self._worker.process.kill()
+            self._worker.process.wait()
+            self._worker.connection.close()
+            self._worker = None
+
+
+def _done_alone(do: Callable[[Piece], Result], piece: Piece) -> Result:
+    return do(piece)
 
 
 @dataclass
@@ -123,6 +176,16 @@ class _Worker:
     process: subprocess.Popen[bytes]
     connection: Connection
     at_work: deque[int] = field(default_factory=deque)
+
+
+def _begun(do: Callable[[Shared, Piece], Result], shared: Shared) -> _Worker:
+    """Begin a process that waits for pieces. Raises OSError."""
+    ours, theirs = Pipe()
+    with theirs:
+        worker = _Worker(started("chickadee.workers", theirs.fileno()), ours)
+    with suppress(OSError):
+        ours.send((do, shared))
+    return worker
 
 
 def work_off(descriptor: int) -> None:

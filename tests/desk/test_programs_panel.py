@@ -55,7 +55,7 @@ def opened(desk, qtbot, name):
 
 
 def sentences(panel):
-    return [panel.marks.item(row).text() for row in range(panel.marks.count())]
+    return [panel.pupil.marks.item(row).text() for row in range(panel.pupil.marks.count())]
 
 
 def test_one_program_among_many_attempts_has_no_columns(judged):
@@ -78,10 +78,10 @@ def test_compare_opens_the_program_with_its_faults_and_differences(judged, qtbot
         "Line 14: Bar 4 beat 3: 16 notes are missing.",
         "Line 15: `pley` is not defined; `play` is near.",
     ]
-    panel.marks.itemActivated.emit(panel.marks.item(1))
-    assert panel.code.line == 15 and panel.code.isReadOnly()
-    assert len(panel.code.extraSelections()) == 4
-    assert panel.title.words == "shrews.py · Python · 10 notes · 25 steps, 2 repeats, 3 parts, 2 lists"
+    panel.pupil.marks.itemActivated.emit(panel.pupil.marks.item(1))
+    assert panel.pupil.code.line == 15 and panel.pupil.code.isReadOnly()
+    assert len(panel.pupil.code.extraSelections()) == 4
+    assert panel.pupil.title.words == "shrews.py · Python · 10 notes · 25 steps, 2 repeats, 3 parts, 2 lists"
     right = opened(judged, qtbot, "otters")
     assert sentences(right) == []
 
@@ -89,7 +89,7 @@ def test_compare_opens_the_program_with_its_faults_and_differences(judged, qtbot
 def test_what_is_put_right_is_kept_for_the_folder_and_judged_again(judged, qtbot, tmp_path):
     panel = opened(judged, qtbot, "swifts")
     text = (tmp_path / "class" / "swifts.py").read_bytes()
-    kind, _ = panel.choices["play"]
+    kind, _ = panel.pupil.choices["play"]
     kind.setCurrentIndex(1)
     kind.activated.emit(1)
     compare = judged.panel("compare")
@@ -99,7 +99,7 @@ def test_what_is_put_right_is_kept_for_the_folder_and_judged_again(judged, qtbot
     verdicts = {each.source.label: each.comparison.verdict.value for each in compare.work.attempts}
     assert verdicts["otters"] != "right"  # one correction serves all programs
     assert (tmp_path / "class" / "swifts.py").read_bytes() == text
-    kind, _ = panel.choices["play"]
+    kind, _ = panel.pupil.choices["play"]
     kind.setCurrentIndex(0)
     kind.activated.emit(0)
     qtbot.waitUntil(lambda: desk_at_rest(judged, compare), timeout=3 * WAIT)
@@ -114,7 +114,7 @@ def desk_at_rest(desk, compare):
 def test_a_folder_that_cannot_be_written_is_said(judged, qtbot, tmp_path, monkeypatch):
     panel = opened(judged, qtbot, "swifts")
     (tmp_path / "class" / "programs.toml").mkdir()
-    kind, _ = panel.choices["play"]
+    kind, _ = panel.pupil.choices["play"]
     kind.setCurrentIndex(4)
     kind.activated.emit(4)
     assert "programs.toml" in judged.notice.text
@@ -123,7 +123,7 @@ def test_a_folder_that_cannot_be_written_is_said(judged, qtbot, tmp_path, monkey
 def test_a_program_is_dropped_pasted_heard_and_taken_as_a_tune(desk, qtbot, tmp_path):
     desk.working.turn_to("programs")
     panel = desk.panel("programs")
-    assert not panel.hear.isEnabled() and "drop or paste" in panel.code.placeholderText()
+    assert not panel.pupil.hear.isEnabled() and "drop or paste" in panel.pupil.code.placeholderText()
     path = tmp_path / "herons.py"
     path.write_text("for i in range(2):\n    play(60, 1)\n    play(64, 1)\nwhile True:\n    play(67, 1)\n")
     data = QMimeData()
@@ -136,12 +136,12 @@ def test_a_program_is_dropped_pasted_heard_and_taken_as_a_tune(desk, qtbot, tmp_
     qtbot.waitUntil(lambda: desk.program.view is not None and not desk.program.is_tracing, timeout=WAIT)
     assert sentences(panel) == ["Line 4 goes round for ever; the first 8 bars are shown."]
     QGuiApplication.clipboard().setText("play C4 for 2\nrepeat 3:\n  play E4\n")
-    panel.paste.click()
+    panel.pupil.paste.click()
     qtbot.waitUntil(lambda: not desk.program.is_tracing and desk.program.view.language == "steps", timeout=WAIT)
-    panel.take.click()
+    panel.pupil.take.click()
     assert read(desk.document.text).song.notes[0].length == 2 * 8_064_000 and "E4 x3" in desk.document.text
-    QTest.keyClick(panel.code, Qt.Key.Key_X)
-    assert panel.code.toPlainText().startswith("play C4")
+    QTest.keyClick(panel.pupil.code, Qt.Key.Key_X)
+    assert panel.pupil.code.toPlainText().startswith("play C4")
 
 
 def test_a_call_that_was_left_out_can_be_made_a_note(desk, qtbot, tmp_path):
@@ -157,8 +157,8 @@ def test_a_call_that_was_left_out_can_be_made_a_note(desk, qtbot, tmp_path):
         )
     )
     qtbot.waitUntil(lambda: desk.program.view is not None and not desk.program.is_tracing, timeout=WAIT)
-    assert list(panel.choices) == ["play", "quack"] and len(desk.program.view.found.song.notes) == 2
-    kind, _ = panel.choices["quack"]
+    assert list(panel.pupil.choices) == ["play", "quack"] and len(desk.program.view.found.song.notes) == 2
+    kind, _ = panel.pupil.choices["quack"]
     kind.setCurrentIndex(0)
     kind.activated.emit(0)
     qtbot.waitUntil(
@@ -169,9 +169,9 @@ def test_a_call_that_was_left_out_can_be_made_a_note(desk, qtbot, tmp_path):
 def test_hostile_names_and_texts_stay_text(desk, qtbot):
     desk.working.turn_to("programs")
     panel = desk.panel("programs")
-    panel.open_text("def play_b():\n    <b>\nplay('<img src=x>', 1)\n<script>\n")
+    panel.pupil.open_text("def play_b():\n    <b>\nplay('<img src=x>', 1)\n<script>\n")
     qtbot.waitUntil(lambda: desk.program.view is not None and not desk.program.is_tracing, timeout=WAIT)
-    assert "<" not in "".join(sentences(panel)) or panel.title.words.startswith("Pasted")
-    panel.open_text("no program at all")
+    assert "<" not in "".join(sentences(panel)) or panel.pupil.title.words.startswith("Pasted")
+    panel.pupil.open_text("no program at all")
     qtbot.waitUntil(lambda: desk.program.view is not None and not desk.program.is_tracing, timeout=WAIT)
-    assert "no program" in panel.title.words and not panel.take.isEnabled()
+    assert "no program" in panel.pupil.title.words and not panel.pupil.take.isEnabled()

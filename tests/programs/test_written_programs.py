@@ -48,7 +48,12 @@ def struck(reading: Reading, voices: list[int], program: WrittenProgram) -> Coun
     """The notes of some voices, in beats, each with the line that is said to sound it."""
     beat = reading.song.meter.beat_ticks
     return Counter(
-        (Fraction(note.start, beat), Fraction(note.length, beat), note.number, program.lines_of_notes[index])
+        (
+            Fraction(note.start, beat),
+            Fraction(note.length, beat),
+            note.number,
+            program.performance.lines_of_notes[index],
+        )
         for index, note in enumerate(reading.song.notes)
         if note.voice in voices
     )
@@ -71,11 +76,11 @@ def check(reading: Reading, voices: list[int], language: str, runs: bool = False
         assert program.steps == writing.steps(level)
         turns = {
             (each.line, tuple(around.turn for around in each.around if not around.part))
-            for each in program.performed
+            for each in program.performance.performed
             if each.notes
         }
         assert turns == {(lines.of(event.span[0]), event.heard.turns) for event in found.timed.events}
-        starts = [each.tick for each in program.performed]
+        starts = [each.tick for each in program.performance.performed]
         assert starts == sorted(starts)
     assert writing.steps(Level.REPEATS) <= writing.steps(Level.LINE)
 
@@ -196,11 +201,11 @@ def test_lines_lead_to_notes_and_heads_to_all_that_is_in_them():
     reading = read("voice V\n  (C4 E4) x3 G4\n")
     program = Writing(reading, [0], dialect_called("steps")).program(Level.REPEATS)
     assert program.text == "tempo 120\nrepeat 3:\n  play C4 for 1\n  play E4 for 1\nplay G4 for 1\n"
-    assert program.notes_of_lines[2] == (0, 1, 2, 3, 4, 5)
-    assert program.notes_of_lines[4] == (1, 3, 5)
-    assert program.lines_of_notes[6] == 5
+    assert program.performance.notes_of_lines[2] == (0, 1, 2, 3, 4, 5)
+    assert program.performance.notes_of_lines[4] == (1, 3, 5)
+    assert program.performance.lines_of_notes[6] == 5
     beat = reading.song.meter.beat_ticks
-    here = program.performed[program.sounding(3.5 * beat)[0]]
+    here = program.performance.performed[program.performance.sounding(3.5 * beat)[0]]
     assert (here.line, here.around[0].turn, here.around[0].turns) == (4, 2, 3)
 
 

@@ -72,6 +72,6 @@ def _record(written: WrittenProgram, writing: Writing) -> dict[str, object]:
         "text": written.text,
         "steps": written.steps,
         "steps_line_by_line": writing.steps(Level.LINE),
-        "notes": [{"line": line, "note": note} for note, line in sorted(written.lines_of_notes.items())],
+        "notes": [{"line": line, "note": note} for note, line in sorted(written.performance.lines_of_notes.items())],
         "left_out": list(written.left_out),
     }

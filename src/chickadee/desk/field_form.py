@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -13,11 +14,19 @@ from ..faults import InputFault
 from .parts import describe, plain_box
 from .plain_dialogs import PlainForm
 
-__all__ = ["Field", "FieldForm"]
+__all__ = ["Field", "FieldForm", "template_field"]
 
 
 def _same(text: str) -> str:
     return text
+
+
+def _with_escapes(text: str) -> str:
+    return text.replace("\\", "\\\\").replace("\n", "\\n")
+
+
+def _without_escapes(text: str) -> str:
+    return re.sub(r"\\(.)", lambda found: {"n": "\n"}.get(found[1], found[1]), text)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +50,11 @@ class Field:
     """Gives the text of a value that is typed."""
     read: Callable[[str], Any] = _same
     """Gives the value of a text that is typed; it may raise InputFault."""
+
+
+def template_field(key: str, label: str) -> Field:
+    """A row for a template, in which ``\\n`` is a new line."""
+    return Field(key, label, show=_with_escapes, read=_without_escapes)
 
 
 class FieldForm(QWidget):

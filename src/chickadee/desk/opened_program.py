@@ -1,15 +1,16 @@
-"""The pupil's program that is looked at: traced in a process of its own, and again as it is understood otherwise."""
+"""The pupil's program that is looked at: traced in a process of its own, and again as it is typed or understood."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..faults import InputFault
-from ..workers import Lost, Work
-from .waiting import WorkThread
+from ..workers import Lost
+from .newest_work import NewestWork
 
 if TYPE_CHECKING:
     from ..display.program_view import ProgramView, Wanted
@@ -34,12 +35,15 @@ class OpenedProgram(QObject):
         super().__init__(parent)
         self.wanted: Wanted | None = None
         self.view: ProgramView | None = None
-        self._tracing: WorkThread | None = None
+        self.copy: str | None = None
+        """The text that is tried out in the place of the file's; None where nothing is."""
+        self._work = NewestWork(_seen, self)
+        self._work.done.connect(self._take)
 
     @property
     def is_tracing(self) -> bool:
         """True while it is being traced."""
-        return self._tracing is not None
+        return self._work.is_busy
 
     @property
     def folder(self) -> Path | None:
@@ -53,28 +57,28 @@ class OpenedProgram(QObject):
         """Look at a program."""
         self.wanted = wanted
         self.view = None
+        self.copy = None
         self.trace()
         self.opened.emit()
 
+    def try_out(self, text: str | None) -> None:
+        """Trace another text in the place of the program's; None for its own again."""
+        if text != self.copy:
+            self.copy = text
+            self.trace()
+
     def trace(self) -> None:
         """Trace it, or trace it again."""
-        self.stop()
         if self.wanted is None:
             return
-        self._tracing = WorkThread(Work(_seen, None, [self.wanted], count=1), self)
-        self._tracing.done.connect(lambda _, found: self._take(found))
-        self._tracing.start()
+        self._work.ask((self.wanted, self.copy))
         self.changed.emit()
 
     def stop(self) -> None:
-        """Stop tracing, or let go of the thread that has done it."""
-        if self._tracing is not None:
-            self._tracing.stop()
-            self._tracing.deleteLater()
-            self._tracing = None
+        """Stop tracing."""
+        self._work.stop()
 
     def _take(self, found: object) -> None:
-        self.stop()
         if isinstance(found, Lost):
             self.faulty.emit("Tracing this program took more than this computer has.")
         elif isinstance(found, str):
@@ -102,11 +106,12 @@ class OpenedProgram(QObject):
         self.understood.emit()
 
 
-def _seen(shared: None, wanted: Wanted) -> ProgramView | str:
+def _seen(given: tuple[Wanted, str | None]) -> ProgramView | str:
     """Make the view in a process of its own; a sentence where it cannot be read."""
     from ..display.program_view import program_view
 
+    wanted, copy = given
     try:
-        return program_view(wanted)
+        return program_view(wanted if copy is None else replace(wanted, copy=copy))
     except InputFault as fault:
         return str(fault)

@@ -80,12 +80,17 @@ PANELS = (
         ),
     ),
     PanelSpec(
-        "programs", "Pro&grams", PanelGroup.SEND, "A pupil’s program: what it sounds, where it goes wrong",
+        "programs", "Pro&grams", PanelGroup.SEND, "The tune as a program, and pupils’ programs",
         "Ctrl+Shift+U", _class("programs", "ProgramsPanel"), (PanelSize.ACROSS, PanelSize.OVER, PanelSize.BESIDE),
         tall=True,
         actions=(
             PanelAction("programs.hear", "listen/compare", "What the &program sounds", "Ctrl+Alt+F6",
                         "Hear the program of the Programs panel", methodcaller("hear_program")),
+            PanelAction("programs.step", "listen/compare", "Program’s next s&tep", "Ctrl+Alt+F7",
+                        "Go through the program of the Programs panel step by step", methodcaller("next_step")),
+            PanelAction("programs.open", "song/open", "Open a pupil’s progra&m…", "Ctrl+Alt+O",
+                        "Look at a pupil's program: what it sounds, and where it goes wrong",
+                        methodcaller("choose_program")),
         ),
     ),
     PanelSpec(

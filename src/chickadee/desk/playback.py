@@ -35,6 +35,7 @@ class Playback(QObject):
         self._turn: Together | None = None  # which is heard now, where tune and recording are heard in turn
         self.other_scene: Scene | None = None
         """The scene that is heard, where it is a tune of its own and not the open one."""
+        self._is_tune = False  # whether it is the open tune that is played, and no other
         self.in_room = False
         """True if everything is heard in a small room."""
         document.reading_changed.connect(self._follow_song)
@@ -71,6 +72,11 @@ class Playback(QObject):
                    lambda on: self.wish(count_in=on)),
             switch("room", "Small roo&m", "Ctrl+Shift+M", "Hear everything in a small room", self._use_room),
         )  # fmt: skip
+
+    @property
+    def plays_tune(self) -> bool:
+        """True while the open tune is played."""
+        return self.player.playing and self._is_tune
 
     @property
     def wanted(self) -> Playing:
@@ -189,6 +195,7 @@ class Playback(QObject):
         self._turn = turn if in_turn else None
         self.other_scene = None
         self._along = False
+        self._is_tune = True
         self.player.play(self._as_heard)
 
     @property
@@ -204,6 +211,7 @@ class Playback(QObject):
         self._turn = None
         self.other_scene = None
         self._along = False
+        self._is_tune = False
         self.player.play(playing)
 
     def _play_next(self) -> None:

@@ -78,7 +78,7 @@ def _controls(look: Look) -> str:
     #findingFix:focus, #findingCard:focus {{ border-color: {t.accent}; }}
     #grid {{ font-size: {px(11)}px; }}
     #cellEditor {{ padding: 0 2px; }}
-    #playingKeys:checked, #microphone:checked {{ background: {t.accent}; color: #14171B; }}
+    #playingKeys:checked, #microphone:checked, #choice:checked {{ background: {t.accent}; color: #14171B; }}
     #voiceName {{ text-align: left; border-color: transparent; background: transparent; }}
     #voiceName:checked {{ background: {t.page}; border-color: {t.accent}; }}
     #voiceToggle {{ padding: {px(4)}px {px(4)}px; }}

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from ..comparison.alignment import TooLong
+from ..comparison.beside import Beside, laid_beside
 from ..comparison.differences import Difference
+from ..comparison.model import Model
 from ..comparison.plain_numbers import place_in_words
+from ..comparison.verdict import compared
 from ..comparison.words import difference_in_words
 from ..files import decode, read_text
 from ..formats.imported import Imported
@@ -16,6 +20,7 @@ from ..programs.languages import LANGUAGES, LONGEST, NO_PROGRAM, language_of
 from ..programs.meaning import Understood
 from ..programs.offsets import LineIndex
 from ..programs.reading import imported, sounded
+from ..programs.writing.program_text import Around, Performance, Performed
 from . import words
 from .class_table import pretty
 
@@ -31,8 +36,10 @@ class Wanted:
     """A program that is to be shown."""
 
     source: Source
-    differences: tuple[Difference, ...] = ()
-    """Those of the attempt that it is."""
+    model: Model | None = None
+    """The tune that it is compared with, where there is one."""
+    copy: str | None = None
+    """A text that is tried out in the place of its own."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,18 +76,28 @@ class ProgramView:
     """Why it is not shown as a program; empty where it is."""
     said: tuple[str, ...] = ()
     """Sentences about what was assumed."""
+    performance: Performance = field(default_factory=Performance)
+    """What it sounds, strike by strike; the notes are those of ``found``."""
+    beside: tuple[Beside, ...] = ()
+    """Its moments laid over the tune."""
+    differences: tuple[Difference, ...] = ()
+    """Those from the tune."""
 
 
 def program_view(wanted: Wanted) -> ProgramView:
     """Trace a program and say all that is shown of it. Raises FileFault."""
     source = wanted.source
-    text = decode(source.data, source.name) if source.data is not None else read_text(source.path or source.name)
-    language = language_of(text, source.name)
-    if language is None or len(text) > LONGEST:
-        return ProgramView(source.name, text[:LONGEST], failure=NO_PROGRAM if language is None else "It is too long.")
-    found = sounded(text, language.name, corrections_for(source.path, source.beside))
+    own = decode(source.data, source.name) if source.data is not None else read_text(source.path or source.name)
+    text = own if wanted.copy is None else wanted.copy
+    spoken = language_of(own, source.name) or language_of(text, source.name)
+    if spoken is None or len(text) > LONGEST:
+        return ProgramView(source.name, text[:LONGEST], failure=NO_PROGRAM if spoken is None else "It is too long.")
+    language = spoken.name
+    found = sounded(text, language, corrections_for(source.path, source.beside))
     lines = found.trace.lines
-    marks = list(_differences(wanted.differences, lines))
+    tune = imported(found) if any(event.pitches for event in found.timed.events) else None
+    differences, beside = _compared(wanted.model, tune)
+    marks = list(_differences(differences, lines))
     for event in [event for event in found.timed.events if event.sign][:_MOST_UNREAD]:
         sentence = f"“{event.sign[:20]}” is no pitch that Chickadee knows."
         marks.append(Mark(*event.span, lines.of(event.span[0]), sentence, is_fault=True))
@@ -94,17 +111,60 @@ def program_view(wanted: Wanted) -> ProgramView:
         words.counted(uses.parts, "part"),
         words.counted(uses.lists, "list"),
     ]
-    sounds = any(event.pitches for event in found.timed.events)
     return ProgramView(
         source.name,
         text,
-        _TITLES[language.name],
+        _TITLES[language],
         tuple(found.meaning.calls.values()),
         found.meaning.others,
         tuple(sorted(marks, key=lambda mark: (mark.start, mark.end))[:_MOST_MARKS]),
         ", ".join(counted),
-        imported(found) if sounds else None,
+        tune,
         said=found.trace.said,
+        performance=_performance(tune, lines),
+        beside=beside,
+        differences=differences,
+    )
+
+
+def _compared(model: Model | None, tune: Imported | None) -> tuple[tuple[Difference, ...], tuple[Beside, ...]]:
+    """The differences of a program's tune from the model, and its moments laid over that."""
+    if model is None or tune is None or not model.chosen:
+        return (), ()
+    try:
+        return compared(model, tune).differences, laid_beside(model, tune)
+    except TooLong:
+        return (), ()
+
+
+def _performance(tune: Imported | None, lines: LineIndex) -> Performance:
+    """What a program sounds, strike by strike, with the turns of the loops about each."""
+    if tune is None or tune.program is None:
+        return Performance()
+    strikes = tune.program.strikes
+    most: dict[tuple[int, ...], int] = {}
+    found = []
+    for index, note in enumerate(tune.song.notes):
+        strike = strikes.get((note.start, note.spans[0][0]))
+        if strike is None:
+            continue
+        around = []
+        for depth, (line, turn) in enumerate(zip(strike.loops, strike.turns, strict=False)):
+            key = (*strike.loops[: depth + 1], *strike.turns[:depth])
+            most[key] = max(most.get(key, 0), turn)
+            around.append((line, turn, key))
+        found.append((note, index, strike.line, around))
+    return Performance(
+        tuple(
+            Performed(
+                note.start,
+                note.end,
+                line,
+                (index,),
+                tuple(Around(head, turn, most[key]) for head, turn, key in about),
+            )
+            for note, index, line, about in found
+        )
     )
 
 

@@ -365,7 +365,13 @@ _JAVA |= {
 }
 
 
-_FUNCTIONS = {"python": _PYTHON, "javascript": _JAVASCRIPT, "c": _C, "java": _JAVA, "steps": {"zip": _zip}}
+_FUNCTIONS: dict[str, dict[str, Function]] = {
+    "python": _PYTHON,
+    "javascript": _JAVASCRIPT,
+    "c": _C,
+    "java": _JAVA,
+    "steps": {"zip": _zip},
+}
 _OWNERS = {
     "javascript": "console document window module process globalThis JSON Object Date Error",
     "java": "System Thread TimeUnit String Integer Double Object InterruptedException",

@@ -400,7 +400,7 @@ class ComparePanel(Panel):
         """Look at the chosen attempt's program."""
         chosen = self.work.chosen
         if chosen is not None and chosen.program is not None:
-            self.context.program.open(Wanted(chosen.source, chosen.comparison.differences))
+            self.context.program.open(Wanted(chosen.source, self.work.model))
 
     @property
     def _from(self) -> int:

@@ -1,258 +1,100 @@
-"""The Programs panel: a pupil's program with its faults and differences, and how it was understood."""
+"""The Programs panel: the tune as a program, or a pupil's program."""
 
 from __future__ import annotations
 
-from functools import partial
+from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QResizeEvent
-from PyQt6.QtWidgets import (
-    QBoxLayout,
-    QComboBox,
-    QGridLayout,
-    QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QFileDialog, QStackedWidget, QVBoxLayout
 
-from ...display import words
-from ...display.program_view import Mark, ProgramView, Wanted
-from ...formats.arranging import arranged
+from ...display.scene import Scene
 from ...handed_in import Source
-from ...incoming import Brought
-from ...programs.corrections import UNITS, Correction
-from ...programs.meaning import Understood
-from ...programs.vocabulary import Verb
+from ...programs.languages import LANGUAGES
 from ..clicks import on_click
-from ..clipboard import copy_text
-from ..eliding import ElidedLabel
-from ..parts import describe, plain_box
-from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
 from ..working.panel import Panel, PanelContext
-from .code_view import CodeView
+from .pupil_view import PupilView
+from .tune_view import TuneView
 
 __all__ = ["ProgramsPanel"]
 
-_EMPTY = (
-    "No program is open. Choose a pupil’s program in Compare and press “Open the program”, "
-    "or drop or paste one here: Python, JavaScript, C, C++, Java or plain steps."
-)
-# pixels at scale 1
-_WIDE = 760
-_LEAST_HEIGHT = 34
-_MEANINGS: tuple[tuple[str, Verb | None, bool | None], ...] = (
-    ("note that holds", Verb.STRIKE, True),
-    ("note, at once", Verb.STRIKE, False),
-    ("lets time pass", Verb.SILENCE, None),
-    ("sets the tempo", Verb.TEMPO, None),
-    ("not in the tune", None, None),
-)
-_UNIT_NAMES = {"beats": "in beats", "ms": "in milliseconds", "seconds": "in seconds"}
-
 
 class ProgramsPanel(Panel):
-    """Shows the opened program; what is put right about its calls is kept for the folder."""
+    """Shows the tune as a program; a pupil's program that is opened takes its place until one goes back."""
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__(context)
         self.setAcceptDrops(True)
-        self.program = context.program
-        self.title = ElidedLabel("")
-        self.code = CodeView(context.appearance.look)
-        self.marks = QListWidget()
-        self.marks.setAccessibleName("Faults and differences")
-        self.marks.setWordWrap(True)
-        self.hear = QPushButton("Hear it")
-        self.take = QPushButton("Take it as a new tune")
-        self.copy = QPushButton("Copy")
-        self.paste = QPushButton("Paste")
-        describe(
-            (self.hear, "Hear what the program sounds, from its start"),
-            (self.take, "Begin a tune with what it sounds, its repeats and parts as they are"),
-            (self.copy, "Copy the program's text"),
-            (self.paste, "Take what is in the clipboard as a program"),
-        )
-        self._rows = QWidget()
-        self._grid = QGridLayout(self._rows)
-        self._scroll = QScrollArea()
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self._scroll.setWidget(self._rows)
-        self.choices: dict[str, tuple[QComboBox, QComboBox]] = {}
-        """For each call the boxes of what it does and of its unit."""
-        self._lay_out()
-        self._connect()
-        self._show()
-
-    def _lay_out(self) -> None:
-        self._column = QVBoxLayout(self)
-        head = QHBoxLayout()
-        head.addWidget(self.title, 1)
-        for button in (self.paste, self.copy, self.take, self.hear):
-            head.addWidget(button)
-        self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight)
-        side = QVBoxLayout()
-        self._how = PlainLabel("How it was understood")
-        self._what = PlainLabel("Faults and differences")
-        side.addWidget(self._how)
-        side.addWidget(self._scroll, 2)
-        side.addWidget(self._what)
-        side.addWidget(self.marks, 3)
-        self._body.addWidget(self.code, 3)
-        self._body.addLayout(side, 2)
-        self._column.addLayout(head)
-        self._column.addLayout(self._body, 1)
-
-    def _connect(self) -> None:
-        self.program.changed.connect(self._show)
-        self.program.faulty.connect(self.context.notice.say)
-        self.marks.itemActivated.connect(self._go_to)
-        self.marks.itemClicked.connect(self._go_to)
-        on_click(self.hear, self.hear_program)
-        on_click(self.take, self._take_as_tune)
-        on_click(self.copy, lambda: copy_text(self.program.view.text if self.program.view else ""))
-        on_click(self.paste, self.paste_program)
+        self.tune = TuneView(context)
+        self.pupil = PupilView(context)
+        self.views = QStackedWidget()
+        self.views.addWidget(self.tune)
+        self.views.addWidget(self.pupil)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.views)
+        context.program.opened.connect(self._show_pupil)
+        self.tune.open.clicked.connect(self.choose_program)
+        on_click(self.pupil.back, self.show_tune)
+        if context.program.wanted is not None:
+            self._show_pupil()
 
     def set_look(self, look: Look) -> None:
         """Draw with another theme or size."""
-        self._column.setContentsMargins(*(look.px(side) for side in (12, 6, 12, 8)))
-        self._column.setSpacing(look.px(6))
-        self._body.setSpacing(look.px(10))
-        self._grid.setContentsMargins(0, 0, look.px(4), 0)
-        self._grid.setSpacing(look.px(4))
-        for view in (self.code, self._scroll, self.marks):
-            view.setMinimumHeight(look.px(_LEAST_HEIGHT))
-        for label in (self._how, self._what):
-            label.setFont(look.font(12, bold=True))
-        self.code.set_look(look)
+        self.tune.set_look(look)
+        self.pupil.set_look(look)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """The sentences stand under the text where it is narrow."""
-        wide = self.width() > self.look.px(_WIDE)
-        self._body.setDirection(QBoxLayout.Direction.LeftToRight if wide else QBoxLayout.Direction.TopToBottom)
+    def show_scene(self, scene: Scene) -> None:
+        """Follow the tune."""
+        self.tune.show_scene(scene)
+
+    def show_selection(self, notes: Sequence[int]) -> None:
+        """Light the line of the selected note."""
+        self.tune.show_selection(notes)
 
     def stop_work(self) -> None:
-        """End the tracing, before the window goes."""
-        self.program.stop()
+        """End writing and tracing, before the window goes."""
+        self.tune.stop_work()
+        self.context.program.stop()
 
-    # What is shown
+    def _show_pupil(self) -> None:
+        self.views.setCurrentWidget(self.pupil)
 
-    def _show(self) -> None:
-        view = self.program.view
-        self.title.show_words(self._titled(view))
-        is_other = self.code.show_text(view.text if view else "", view.marks if view else ())
-        if is_other and view is not None and view.marks:
-            self.code.reveal(next((mark for mark in view.marks if mark.is_fault), view.marks[0]))
-        self.code.setPlaceholderText("" if self.program.is_tracing else _EMPTY)
-        self.marks.clear()
-        for mark in view.marks if view else ():
-            item = QListWidgetItem(_sentence(mark))
-            item.setData(Qt.ItemDataRole.UserRole, mark)
-            self.marks.addItem(item)
-        for sentence in view.said if view else ():
-            self.marks.addItem(QListWidgetItem(sentence))
-        self._show_understood(view)
-        sounds = view is not None and view.found is not None
-        self.hear.setEnabled(sounds)
-        self.take.setEnabled(sounds)
-        self.copy.setEnabled(view is not None)
-        for widget in (self._how, self._scroll, self._what, self.marks):
-            widget.setVisible(view is not None and not view.failure)
+    def show_tune(self) -> None:
+        """Show the tune as a program again."""
+        self.views.setCurrentWidget(self.tune)
+        self.tune.code.setFocus()
 
-    def _titled(self, view: ProgramView | None) -> str:
-        if self.program.is_tracing:
-            return "Tracing…"
-        if view is None:
-            return ""
-        if view.failure:
-            return f"{view.name}: {view.failure}"
-        notes = words.counted(len(view.found.song.notes), "note") if view.found is not None else "no notes"
-        return f"{view.name} · {view.language} · {notes} · {view.uses}"
-
-    def _show_understood(self, view: ProgramView | None) -> None:
-        """A row for each verb, and for each other call that may be one after all."""
-        for row in reversed(range(self._grid.count())):
-            item = self._grid.takeAt(row)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.deleteLater()
-        self.choices = {}
-        for each in view.understood if view else ():
-            self._add_row(each.call, f"{each.call}({each.arguments})", each.sentence, _meaning_of(each), each)
-        for name in view.others if view else ():
-            said = f"{name}(…) was taken to be no part of the tune."
-            self._add_row(name, f"{name}(…)", said, len(_MEANINGS) - 1, None)
-        self._grid.setColumnStretch(1, 1)
-        self._grid.setRowStretch(len(self.choices), 1)
-
-    def _add_row(self, call: str, shown: str, sentence: str, meaning: int, understood: Understood | None) -> None:
-        name = PlainLabel(shown)
-        name.setToolTip(hint_of(sentence))
-        kind = plain_box(QComboBox())
-        kind.setAccessibleName(f"What {call} does")
-        kind.setToolTip(hint_of(sentence))
-        for text, _, _ in _MEANINGS:
-            kind.addItem(text)
-        kind.setCurrentIndex(meaning)
-        kind.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        kind.setMinimumContentsLength(16)
-        unit = plain_box(QComboBox())
-        unit.setAccessibleName(f"How {call} counts time")
-        for name_of_unit in UNITS:
-            unit.addItem(_UNIT_NAMES[name_of_unit], name_of_unit)
-        is_timed = understood is not None and understood.verb is not Verb.TEMPO
-        unit.setCurrentIndex(UNITS.index(understood.unit) if understood is not None else 0)
-        unit.setEnabled(is_timed and understood is not None and understood.roles.length is not None)
-        row = len(self.choices)
-        for column, widget in enumerate((name, kind, unit)):
-            self._grid.addWidget(widget, row, column)
-        kind.activated.connect(partial(self._correct, call))
-        unit.activated.connect(partial(self._correct, call))
-        self.choices[call] = (kind, unit)
-
-    def _correct(self, call: str, chosen: int) -> None:
-        kind, unit = self.choices[call]
-        meaning = _MEANINGS[kind.currentIndex()]
-        verb = meaning[1]
-        wanted = unit.currentData() if unit.isEnabled() else None
-        self.program.correct(call, Correction(verb, verb is None, meaning[2], wanted))
-
-    def _go_to(self, item: QListWidgetItem) -> None:
-        mark = item.data(Qt.ItemDataRole.UserRole)
-        if isinstance(mark, Mark):
-            self.code.go_to(mark)
-
-    # What is done with it
+    # What the menus ask for
 
     def hear_program(self) -> None:
-        """Hear what the program sounds."""
-        view = self.program.view
-        if view is not None and view.found is not None:
-            self.context.playback.play_in_turn((view.found.song, 0, None))
+        """Hear the program that is shown."""
+        if self.views.currentWidget() is self.pupil:
+            self.pupil.hear_program()
+        else:
+            self.tune.hear_program()
 
-    def _take_as_tune(self) -> None:
-        view = self.program.view
-        if view is not None and view.found is not None and self.context.files.may_leave():
-            self.context.arrivals.bring(Brought(view.found, arranged(view.found)), Path(view.name).name)
+    def next_step(self) -> None:
+        """Go to the next step of the program that is shown."""
+        if self.views.currentWidget() is self.pupil:
+            self.pupil.next_step()
+        else:
+            self.tune.next_step()
 
-    def paste_program(self) -> None:
-        """Look at the program in the clipboard."""
-        from PyQt6.QtGui import QGuiApplication
+    def choose_program(self) -> None:
+        """Ask for a pupil's program, and show it."""
+        suffixes = " ".join(f"*{suffix}" for each in LANGUAGES for suffix in each.suffixes)
+        start = str(self.tune.folder or Path.home())
+        name, _ = QFileDialog.getOpenFileName(
+            self.window(), "Open a program", start, f"Programs ({suffixes} *.txt);;All files (*)"
+        )
+        if name:
+            self.take_file(Path(name))
 
-        clipboard = QGuiApplication.clipboard()
-        text = clipboard.text() if clipboard is not None else ""
-        if text.strip():
-            self.open_text(text)
-
-    def open_text(self, text: str) -> None:
-        """Look at a program that is in no file."""
-        self.program.open(Wanted(Source("Pasted", data=text.encode("utf-8", "replace"))))
+    def take_file(self, path: Path) -> None:
+        """Look at a pupil's program in a file."""
+        self.pupil.open_source(Source(str(path), path, label=path.stem))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):
@@ -263,18 +105,7 @@ class ProgramsPanel(Panel):
             return
         paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
         if paths:
-            self.program.open(Wanted(Source(str(paths[0]), paths[0], label=paths[0].stem)))
+            self.take_file(paths[0])
         elif data.hasText():
-            self.open_text(data.text())
+            self.pupil.open_text(data.text())
         event.acceptProposedAction()
-
-
-def _sentence(mark: Mark) -> str:
-    return mark.sentence if mark.sentence.startswith("Line ") else f"Line {mark.line}: {mark.sentence}"
-
-
-def _meaning_of(understood: Understood) -> int:
-    for place, (_, verb, holds) in enumerate(_MEANINGS):
-        if verb is understood.verb and holds in (None, understood.holds):
-            return place
-    return len(_MEANINGS) - 1

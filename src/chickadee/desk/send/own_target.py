@@ -27,7 +27,7 @@ from ...boards.target import Limits, ListLayout, Target, TargetFault, read_targe
 from ...files import FileFault
 from ...sheet import read
 from ...song import Song
-from ..field_form import Field, FieldForm
+from ..field_form import Field, FieldForm, template_field
 from ..plain_dialogs import PlainForm
 from ..plain_text import PlainLabel
 
@@ -36,18 +36,6 @@ __all__ = ["OwnTargetDialog"]
 _SAMPLE = "C4 E4 rest=1/2 G4=3/2 |"
 _FIRST = ListLayout("{number} {beats}", rest="0 {beats}", between=" ", wrap=8)
 _MOST_LISTS = 9
-
-
-def _shown(text: str) -> str:
-    return text.replace("\\", "\\\\").replace("\n", "\\n")
-
-
-def _meant(text: str) -> str:
-    return re.sub(r"\\(.)", lambda found: {"n": "\n"}.get(found[1], found[1]), text)
-
-
-def _template(key: str, label: str) -> Field:
-    return Field(key, label, show=_shown, read=_meant)
 
 
 def _words(text: str) -> tuple[str, ...]:
@@ -70,24 +58,24 @@ def _codes_shown(codes: Mapping[str, int]) -> str:
 
 
 _IN_LIST = (
-    _template("open", "Before the list"),
-    _template("entry", "A note"),
-    _template("rest", "A rest"),
-    _template("held", "A note held on"),
-    _template("jump", "A jump back"),
-    _template("sound", "A change of sound"),
-    _template("between", "Between entries"),
-    _template("indent", "Before further lines"),
-    _template("close", "After the list"),
+    template_field("open", "Before the list"),
+    template_field("entry", "A note"),
+    template_field("rest", "A rest"),
+    template_field("held", "A note held on"),
+    template_field("jump", "A jump back"),
+    template_field("sound", "A change of sound"),
+    template_field("between", "Between entries"),
+    template_field("indent", "Before further lines"),
+    template_field("close", "After the list"),
     Field("wrap", "Entries in a line (0: all)", limits=(0, 999)),
 )
 _AROUND = (
-    _template("title", "Title"),
-    _template("suffix", "Suffix of its file"),
-    _template("head", "Before everything"),
-    _template("line", "Before each line’s lists"),
-    _template("join", "Between two lines"),
-    _template("foot", "After everything"),
+    template_field("title", "Title"),
+    template_field("suffix", "Suffix of its file"),
+    template_field("head", "Before everything"),
+    template_field("line", "Before each line’s lists"),
+    template_field("join", "Between two lines"),
+    template_field("foot", "After everything"),
     Field("minus", "Taken from the number for {code}", limits=(-999, 999)),
     Field("wait", "Added to each length", limits=(-10_000, 10_000), after=" ms"),
     Field("pitches", "Pitches that {place} counts in", show=" ".join, read=_words),

@@ -34,7 +34,12 @@ class Passage(NamedTuple):
     @property
     def saving(self) -> int:
         """How many steps it saves to make it a part, where nothing in it is repeated."""
-        return (len(self.places) - 1) * (self.size - 1) - 2
+        return _saving(len(self.places), self.size)
+
+
+def _saving(times: int, size: int) -> int:
+    """The steps that a part saves: its head and a call each time, in the place of its steps each time."""
+    return (times - 1) * (size - 1) - 2
 
 
 Likeness = Callable[[Sequence[Moment], int, int], Hashable | None]
@@ -92,20 +97,23 @@ def _grown(rows: Sequence[Sequence[Moment]], likeness: Likeness) -> Iterator[Pas
         if not runs:
             return
         for places in runs.values():
-            passage = _apart(rows, places, size + 1)
-            if passage.saving > 0:
-                yield passage
+            if _saving(len(places), size + 1) > 0:
+                passage = _apart(rows, places, size + 1)
+                if passage.saving > 0:
+                    yield passage
 
 
 def _apart(rows: Sequence[Sequence[Moment]], places: Sequence[tuple[int, int]], size: int) -> Passage:
     """The passage at those of some places that do not overlap, from the first on."""
     chosen: list[tuple[int, int]] = []
     moves: list[int] = []
-    first = rows[places[0][0]][places[0][1] : places[0][1] + size]
+    row, start = places[0]
+    first = rows[row][start : start + size]
+    pitched = next((place for place, moment in enumerate(first) if moment.pitch is not None), None)
     for row, start in places:
         if chosen and chosen[-1][0] == row and chosen[-1][1] + size > start:
             continue
-        move = moved_by(first, rows[row][start : start + size]) or 0
+        move = 0 if pitched is None else (rows[row][start + pitched].pitch or 0) - (first[pitched].pitch or 0)
         if abs(move) <= _MOST_MOVED:
             chosen.append((row, start))
             moves.append(move)

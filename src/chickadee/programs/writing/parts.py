@@ -72,8 +72,7 @@ def with_parts(
     ``keys`` are the same for instructions that are written alike; ``uses`` are those of the sheet's phrases; where
     the language ``can_move`` a part by semitones, passages that are alike but for that are one part.
     """
-    moments = [_moment(each, key) for each, key in zip(instructions, keys, strict=True)]
-    drafts = _Drafts(keys, moments)
+    drafts = _Drafts(keys, _moments(instructions, keys))
     _Phrases(instructions, drafts, can_move).fill(uses)
     for _ in range(_MOST_PARTS):
         if not _add_passage(drafts, can_move):
@@ -81,13 +80,19 @@ def with_parts(
     return _finished(drafts)
 
 
-def _moment(each: Instruction, key: int) -> Moment:
-    if each.kind is Kind.TEMPO:
-        return Moment(key)
-    numbers = [pitch.number for pitch in each.pitches]
-    lowest = numbers[0] if numbers else None
-    rises = tuple(number - numbers[0] for number in numbers)
-    return Moment(key, (each.kind, each.beats, rises), lowest)
+def _moments(instructions: Sequence[Instruction], keys: Sequence[int]) -> list[Moment]:
+    """The likeness of each instruction; those of the same shape are alike but for a move of all their pitches."""
+    numbers: dict[Hashable, int] = {}
+    found = []
+    for each, key in zip(instructions, keys, strict=True):
+        if each.kind is Kind.TEMPO:
+            found.append(Moment(key))
+            continue
+        lowest = each.pitches[0].number if each.pitches else None
+        rises = tuple(pitch.number - each.pitches[0].number for pitch in each.pitches)
+        shape = numbers.setdefault((each.kind, each.beats, rises), len(numbers))
+        found.append(Moment(key, shape, lowest))
+    return found
 
 
 # The sheet's phrases

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass, field
 from enum import Enum
+from functools import cached_property
 from typing import NamedTuple
 
-__all__ = ["Around", "Performed", "ProgramLine", "ProgramText", "Role"]
+__all__ = ["Around", "Performance", "Performed", "ProgramLine", "ProgramText", "Role"]
 
 
 class Role(Enum):
@@ -59,6 +61,47 @@ class Performed(NamedTuple):
     """The indices of its notes in the song."""
     around: tuple[Around, ...] = ()
     """The outermost first."""
+
+
+@dataclass(frozen=True)
+class Performance:
+    """All that a program does, step by step: the way from its lines to the notes and back."""
+
+    performed: tuple[Performed, ...] = ()
+    """Every step, in the order in which they are done; their ticks never fall."""
+
+    @cached_property
+    def places_of_notes(self) -> dict[int, int]:
+        """The step that sounds each note, by the note's index."""
+        return {note: place for place, each in enumerate(self.performed) for note in each.notes}
+
+    @cached_property
+    def lines_of_notes(self) -> dict[int, int]:
+        """The line that sounds each note, by the note's index."""
+        return {note: self.performed[place].line for note, place in self.places_of_notes.items()}
+
+    @cached_property
+    def notes_of_lines(self) -> dict[int, tuple[int, ...]]:
+        """The notes that each line makes, by its number from 1; a head or a call makes those of what is in it."""
+        found: dict[int, list[int]] = {}
+        for each in self.performed:
+            for line in (each.line, *(around.line for around in each.around)):
+                found.setdefault(line, []).extend(each.notes)
+        return {line: tuple(notes) for line, notes in found.items()}
+
+    @cached_property
+    def _starts(self) -> list[int]:
+        return [each.tick for each in self.performed]
+
+    @cached_property
+    def _longest(self) -> int:
+        return max((each.end - each.tick for each in self.performed), default=0)
+
+    def sounding(self, tick: float) -> list[int]:
+        """The places among the performed steps of what sounds, or is silent, at a tick; in order."""
+        last = bisect_right(self._starts, tick)
+        first = bisect_right(self._starts, tick - self._longest - 1)
+        return [place for place in range(first, last) if self.performed[place].end > tick]
 
 
 @dataclass

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -15,7 +14,7 @@ from .instructions import Instruction, Instructions, Kind, instructions_of
 from .parts import with_parts
 from .phrase_uses import phrase_uses
 from .plan import Plan, line_by_line, with_repeats
-from .program_text import Performed, ProgramLine, ProgramText, Role
+from .program_text import Performance, ProgramLine, ProgramText, Role
 from .spelling import PlanSpeller, instruction_text
 
 __all__ = ["Writing", "WrittenProgram", "written_program"]
@@ -37,8 +36,8 @@ class WrittenProgram:
     dialect: Dialect
     level: Level
     lines: tuple[ProgramLine, ...]
-    performed: tuple[Performed, ...]
-    """Every step, in the order in which they are done; their ticks never fall."""
+    performance: Performance
+    """All that is done, step by step."""
     items: dict[tuple[int, int], tuple[tuple[int, int, int], ...]]
     """For the head of a loop over data and each of its turns the items: their lines, and columns from and to."""
     steps: int
@@ -49,34 +48,6 @@ class WrittenProgram:
     def text(self) -> str:
         """The whole text."""
         return "".join(f"{line.text}\n" for line in self.lines)
-
-    @cached_property
-    def lines_of_notes(self) -> dict[int, int]:
-        """The line that sounds each note, by the note's index."""
-        return {note: each.line for each in self.performed for note in each.notes}
-
-    @cached_property
-    def notes_of_lines(self) -> dict[int, tuple[int, ...]]:
-        """The notes that each line makes, by its number from 1; a head or a call makes those of what is in it."""
-        found: dict[int, list[int]] = {}
-        for each in self.performed:
-            for line in (each.line, *(around.line for around in each.around)):
-                found.setdefault(line, []).extend(each.notes)
-        return {line: tuple(notes) for line, notes in found.items()}
-
-    @cached_property
-    def _starts(self) -> list[int]:
-        return [each.tick for each in self.performed]
-
-    @cached_property
-    def _longest(self) -> int:
-        return max((each.end - each.tick for each in self.performed), default=0)
-
-    def sounding(self, tick: float) -> list[int]:
-        """The places among the performed steps of what sounds, or is silent, at a tick; in order."""
-        last = bisect_right(self._starts, tick)
-        first = bisect_right(self._starts, tick - self._longest - 1)
-        return [place for place in range(first, last) if self.performed[place].end > tick]
 
 
 class Writing:
@@ -145,7 +116,9 @@ class Writing:
         _frame(text, dialect.end)
         _frame(text, dialect.foot)
         left_out = tuple(_left_out(self._tune))
-        return WrittenProgram(dialect, level, tuple(text.lines), tuple(text.performed), text.items, steps, left_out)
+        return WrittenProgram(
+            dialect, level, tuple(text.lines), Performance(tuple(text.performed)), text.items, steps, left_out
+        )
 
     def _begin(self, text: ProgramText, level: Level, runs: bool) -> None:
         """Write what comes before the parts."""
