@@ -11,13 +11,18 @@ from tests.songs import songs
 
 from chickadee.handout.bars import bars_of
 from chickadee.handout.cards import OCTAVE_MILLIMETRES
+from chickadee.handout.codes import code_of, pupil_seed, seed_of
 from chickadee.handout.metrics import text_width
-from chickadee.handout.pages import PAGES, class_set, pages_of
+from chickadee.handout.pages import OF_PROGRAMS, PAGES, class_set, pages_of
 from chickadee.handout.request import EMPTY, Gaps, HandoutFault, Request, read_gaps
 from chickadee.handout.shapes import Align, Line, Paper, Text
-from chickadee.handout.worksheet import code_of, gaps_in, pupil_seed, seed_of
+from chickadee.handout.worksheet import gaps_in
+from chickadee.program_sheets import program_sheet
+from chickadee.programs.writing.catalogue import shipped
+from chickadee.programs.writing.dialect import Level
 from chickadee.sheet import read
 from chickadee.sheet.properties import own_keys
+from chickadee.sheet.writing import write_song
 
 TUNE = """title: Gull Point
 meter: 3/4
@@ -30,6 +35,11 @@ voice Buoys
 """
 SONG = read(TUNE).song
 PAPERS = [Paper.of(name, across) for name in ("A4", "Letter") for across in (False, True)]
+
+
+def sheet_of(reading, level=Level.PARTS):
+    """The program of all voices, for pages."""
+    return program_sheet(reading, range(len(reading.song.voices)), shipped()["steps"], level)
 
 
 def extent(text):
@@ -63,7 +73,8 @@ def checked(page):
 @pytest.mark.parametrize("paper", PAPERS)
 @pytest.mark.parametrize("kind", PAGES)
 def test_the_page_of_each_kind_is_well_set_on_each_paper(kind, paper):
-    pages = pages_of(kind, SONG, Request(paper, group="Class of the ferry", code="ABC234"))
+    program = sheet_of(read(TUNE)) if kind in OF_PROGRAMS else None
+    pages = pages_of(kind, SONG, Request(paper, group="Class of the ferry", code="ABC234", program=program))
     assert pages
     for page in pages:
         checked(page)
@@ -73,12 +84,16 @@ def test_the_page_of_each_kind_is_well_set_on_each_paper(kind, paper):
 
 
 @settings(max_examples=25)
-@given(songs(), st.sampled_from(sorted(PAGES)), st.sampled_from(PAPERS), st.sampled_from(EMPTY))
-def test_nothing_overlaps_or_leaves_the_margins_whatever_the_song(song, kind, paper, empty):
+@given(songs(), st.sampled_from(sorted(PAGES)), st.sampled_from(PAPERS), st.sampled_from(EMPTY), st.booleans())
+def test_nothing_overlaps_or_leaves_the_margins_whatever_the_song(song, kind, paper, empty, answers):
+    request = Request(paper, gaps=read_gaps(empty), answers=answers, false_steps=3)
+    if kind in OF_PROGRAMS:
+        reading = read(write_song(song))
+        request = replace(request, program=sheet_of(reading, list(Level)[len(song.notes) % 3]))
     try:
-        pages = pages_of(kind, song, Request(paper, gaps=read_gaps(empty)))
+        pages = pages_of(kind, song, request)
     except HandoutFault as fault:
-        assert not song.notes and str(fault).startswith("There are no notes")
+        assert not song.notes or empty == "bars" or "nothing of the kind" in str(fault), str(fault)
         return
     for page in pages[:3]:
         checked(page)

@@ -10,9 +10,20 @@ import click
 
 from ..files import FileFault
 from ..handout.files import paths_of
-from ..handout.pages import PAGES, class_set, pages_of
-from ..handout.request import EMPTY, MOST_IN_LINE, HandoutFault, Request, read_gaps
+from ..handout.pages import FOR_PUPILS, OF_PROGRAMS, PAGES, class_set, pages_of
+from ..handout.request import (
+    EMPTY,
+    EMPTY_IN_PROGRAMS,
+    MOST_FALSE_STEPS,
+    MOST_IN_LINE,
+    HandoutFault,
+    Request,
+    read_gaps,
+)
 from ..handout.shapes import Page, Paper
+from ..program_sheets import program_sheet
+from ..programs.writing.catalogue import dialect_called, shipped
+from ..programs.writing.dialect import DialectFault, Level
 from ..sheet.properties import own_keys
 from ..song import Song
 from .interruption import held_signals
@@ -30,12 +41,18 @@ _MOST_PUPILS = 500
 @click.option("-o", "--output", metavar="OUT", help="OUT.pdf, .svg or .png; at first the tune's name and the page's.")
 @click.option("--paper", default="A4", show_default=True, type=click.Choice(("A4", "Letter"), case_sensitive=False))
 @click.option("--across", is_flag=True, help="Turn the paper.")
-@click.option("--empty", default=EMPTY[0], show_default=True, metavar="|".join(EMPTY),
-              help="What is left empty on a worksheet.")  # fmt: skip
+@click.option("--empty", default=EMPTY[0], show_default=True, metavar="|".join((*EMPTY, *EMPTY_IN_PROGRAMS)),
+              help="What is left empty on a worksheet, or of a program.")  # fmt: skip
 @click.option("--answers", is_flag=True, help="Fill in what is left empty.")
-@click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="Make N different worksheets.")
+@click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="Make N different sheets.")
 @click.option("--seed", type=click.IntRange(0, 2**31), help="Chooses what is left empty; the same again each time.")
 @click.option("--voice", metavar="NAME", help="The voice that is read.")
+@click.option("--in", "language", default="steps", show_default=True, metavar="|".join((*shipped(), "DIALECT.toml")),
+              help="The language of a program, puzzle, gaps or trace table.")  # fmt: skip
+@click.option("--level", default=Level.REPEATS.value, show_default=True, help="The level of that program.",
+              type=click.Choice([level.value for level in Level]))  # fmt: skip
+@click.option("--false-steps", default=0, type=click.IntRange(0, MOST_FALSE_STEPS), metavar="N",
+              help="Steps of a puzzle that are none of the tune's.")  # fmt: skip
 @click.option("--bars", type=click.IntRange(1, MOST_IN_LINE), metavar="N",
               help="Bars in a line of the tune, worksheet or song chart; fewer where they need room.")  # fmt: skip
 @click.option("--title", help="The title, instead of the tune's own.")
@@ -53,32 +70,42 @@ def handout(
     pupils: int | None,
     seed: int | None,
     voice: str | None,
+    language: str,
+    level: str,
+    false_steps: int,
     bars: int | None,
     title: str | None,
     group: str,
     force: bool,
     form: str | None,
 ) -> int:
-    """Make pages from FILE: the tune, a worksheet, a key card, a pitch chart, a song chart or a number strip."""
+    """Make pages from FILE: the tune, a worksheet, a key card, a pitch chart, a song chart, a number strip, or its
+    program: whole, as a puzzle, with gaps or with a trace table."""
     reading = opened_song(file, form)
     song = reading.song
     stem = Path(file).stem if file != "-" else "tune"
     path = goal_of(output or f"{stem}-{page}.pdf", force=True)
     if path is None:
         raise Refused("handout writes files; please name one that ends in .pdf, .svg or .png.")
+    chosen = voice_called(file, song, voice)
     request = Request(
         Paper.of(paper, across),
         title,
         group,
         read_gaps(empty, seed),
         answers,
-        voice=voice_called(file, song, voice),
+        voice=chosen,
         bars_in_line=bars,
         key_sets=own_keys(reading.sheet.settings),
+        false_steps=false_steps,
     )
     try:
+        if page in OF_PROGRAMS:
+            dialect = dialect_called(language, Path(file).parent if file != "-" else None)
+            voices = [chosen] if chosen is not None else range(len(song.voices))
+            request = replace(request, program=program_sheet(reading, voices, dialect, Level(level)))
         pages = _pages(page, song, request, pupils, seed or 0)
-    except HandoutFault as fault:
+    except (HandoutFault, DialectFault) as fault:
         raise FileFault(file, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
     for goal in paths_of(path, len(pages)):
         goal_of(str(goal), force)
@@ -88,12 +115,12 @@ def handout(
 
 def _pages(kind: str, song: Song, request: Request, pupils: int | None, seed: int) -> list[Page]:
     """The pages; with pupils a set for each, and with the answers asked for, those after it."""
-    if pupils is None or kind != "worksheet":
+    if pupils is None or kind not in FOR_PUPILS:
         return pages_of(kind, song, request)
     blank = replace(request, answers=False)
-    sets = [page for pages in class_set(song, blank, pupils, seed) for page in pages]
+    sets = [page for pages in class_set(song, blank, pupils, seed, kind) for page in pages]
     if request.answers:
-        sets += [page for pages in class_set(song, request, pupils, seed) for page in pages]
+        sets += [page for pages in class_set(song, request, pupils, seed, kind) for page in pages]
     return sets
 
 

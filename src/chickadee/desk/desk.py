@@ -38,6 +38,7 @@ from .panels import PANELS
 from .plain_dialogs import ask_for_number
 from .playback import Playback
 from .preview import Preview
+from .program_choice import ProgramChoice
 from .questions import Questions
 from .recovery import Recovery
 from .selection import Selection
@@ -112,6 +113,7 @@ class Desk(QMainWindow):
         self.notice = Notice()
         self.arrivals = Arrivals(self.document, self)
         self.program = OpenedProgram(self)
+        self.program_choice = ProgramChoice(self.settings, self)
         self.overlay = Overlay(self)
         self.files = FileCommands(self.document, self.arrivals, self.notice, self, self.settings)
         self.exports = Exports(
@@ -147,6 +149,7 @@ class Desk(QMainWindow):
             self.files,
             self.overlay,
             self.program,
+            self.program_choice,
             self.timeline.time_axis,
         )
         self.working = WorkingSide(PANELS, context)
@@ -243,6 +246,7 @@ class Desk(QMainWindow):
         self.arrivals.brought.connect(lambda: self.working.turn_to("found"))
         self.arrivals.taken.connect(lambda: self.working.turn_to("findings"))
         self.program.opened.connect(lambda: self.working.turn_to("programs"))
+        self.program_choice.page_wanted.connect(lambda: self.working.turn_to("handout"))
         self.mix.changed.connect(lambda: self.playback.silence(self.mix.silent))
         self.player.lost.connect(
             lambda: self.notice.say(

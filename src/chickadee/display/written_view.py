@@ -10,7 +10,7 @@ from typing import NamedTuple
 from ..comparison.plain_numbers import place_in_words
 from ..faults import InputFault
 from ..programs.writing.dialect import Dialect, Level
-from ..programs.writing.program_text import Performance, Role
+from ..programs.writing.program_text import Performance
 from ..programs.writing.written import Writing, WrittenProgram
 from ..sheet import read
 from ..song import Song
@@ -21,7 +21,6 @@ __all__ = [
     "WrittenView",
     "WrittenWish",
     "lit_lines",
-    "repeated_lines",
     "said_of_line",
     "values_at",
     "written_view",
@@ -107,20 +106,6 @@ def lit_lines(performance: Performance, places: Sequence[int]) -> dict[int, str]
                 found[around.line] = f"{around.turn} of {around.turns}"
             else:
                 found.setdefault(around.line, "")
-    return found
-
-
-def repeated_lines(program: WrittenProgram) -> list[tuple[int, int, int]]:
-    """Return the first and the last line of what each repeat repeats, and how deep it stands, from 0."""
-    found = []
-    lines = program.lines
-    for place, line in enumerate(lines):
-        if line.role is not Role.REPEAT:
-            continue
-        last = place + 1
-        while last < len(lines) and lines[last].depth > line.depth:
-            last += 1
-        found.append((place + 2, last, line.depth))
     return found
 
 

@@ -1,4 +1,4 @@
-"""The kinds of pages by name, and sets of worksheets for a class."""
+"""The kinds of pages by name, and sets of sheets for a class."""
 
 from __future__ import annotations
 
@@ -8,12 +8,17 @@ from dataclasses import replace
 from ..song import Song
 from .cards import chart_pages, keys_pages
 from .charts import song_pages, strip_pages
+from .codes import code_of, pupil_seed
+from .program_gaps import gap_pages
+from .program_page import program_pages
+from .program_puzzle import puzzle_pages
 from .request import Request
 from .shapes import Page
+from .trace_table import trace_pages
 from .tune_page import tune_pages
-from .worksheet import code_of, pupil_seed, worksheet_pages
+from .worksheet import worksheet_pages
 
-__all__ = ["PAGES", "class_set", "pages_of"]
+__all__ = ["FOR_PUPILS", "OF_PROGRAMS", "PAGES", "class_set", "pages_of"]
 
 PAGES: dict[str, tuple[str, Callable[[Song, Request], list[Page]]]] = {
     "tune": ("The tune", tune_pages),
@@ -22,8 +27,16 @@ PAGES: dict[str, tuple[str, Callable[[Song, Request], list[Page]]]] = {
     "chart": ("Pitch chart", chart_pages),
     "song": ("Song chart", song_pages),
     "strip": ("Number strip", strip_pages),
+    "program": ("Program", program_pages),
+    "puzzle": ("Program puzzle", puzzle_pages),
+    "gaps": ("Program with gaps", gap_pages),
+    "trace": ("Trace table", trace_pages),
 }
 """By the name that the command line gives them: what they are called, and what makes them."""
+OF_PROGRAMS = frozenset(("program", "puzzle", "gaps", "trace"))
+"""The pages that need the tune as a program."""
+FOR_PUPILS = frozenset(("worksheet", "puzzle", "gaps", "trace"))
+"""The pages that have answers, and can be another for each pupil."""
 
 
 def pages_of(kind: str, song: Song, request: Request) -> list[Page]:
@@ -31,10 +44,10 @@ def pages_of(kind: str, song: Song, request: Request) -> list[Page]:
     return PAGES[kind][1](song, request)
 
 
-def class_set(song: Song, request: Request, pupils: int, seed: int) -> list[list[Page]]:
-    """A worksheet for each pupil, each with gaps of its own and a code that gives them back."""
+def class_set(song: Song, request: Request, pupils: int, seed: int, kind: str = "worksheet") -> list[list[Page]]:
+    """A sheet for each pupil, each with gaps or an order of its own and a code that gives them back."""
     found = []
     for pupil in range(1, pupils + 1):
         gaps = replace(request.gaps, seed=pupil_seed(seed, pupil))
-        found.append(pages_of("worksheet", song, replace(request, gaps=gaps, code=code_of(seed, pupil))))
+        found.append(pages_of(kind, song, replace(request, gaps=gaps, code=code_of(seed, pupil))))
     return found

@@ -6,14 +6,28 @@ import re
 from dataclasses import dataclass, field
 
 from ..faults import InputFault
+from .program_sheet import ProgramSheet
 from .shapes import Paper
 
-__all__ = ["EMPTY", "MOST_IN_LINE", "Gaps", "HandoutFault", "Request", "read_gaps"]
+__all__ = [
+    "EMPTY",
+    "EMPTY_IN_PROGRAMS",
+    "MOST_FALSE_STEPS",
+    "MOST_IN_LINE",
+    "Gaps",
+    "HandoutFault",
+    "Request",
+    "read_gaps",
+]
 
+MOST_FALSE_STEPS = 12
+"""Steps of a puzzle that may be none of the tune's."""
 MOST_IN_LINE = 16
 """Bars that may stand in a line of a page."""
 EMPTY = ("every-3", "numbers", "names", "beats", "bars")
 """The rules by which cells of a worksheet are left empty; ``every-`` takes any number from 2."""
+EMPTY_IN_PROGRAMS = ("pitches", "lengths", "counts")
+"""The rules by which values of a program are left out, besides ``every-``."""
 
 
 class HandoutFault(InputFault):
@@ -25,7 +39,8 @@ class Gaps:
     """Which cells of a worksheet are left empty."""
 
     kind: str = "every"
-    """``every`` so many notes, all ``numbers``, ``names`` or ``beats``, whole ``bars``, or ``chosen`` cells."""
+    """``every`` so many notes, all ``numbers``, ``names`` or ``beats``, whole ``bars``, or ``chosen`` cells; of a
+    program all ``pitches``, ``lengths`` or ``counts``."""
     every: int = 3
     seed: int | None = None
     """Chooses which, where there is a choice; None for those that a count gives."""
@@ -53,6 +68,10 @@ class Request:
     """As many bars as are to stand in a line, or fewer where what is in them needs more room; None for the usual."""
     scale: float = 1.0
     """How large everything is set, from 1 to 1.5."""
+    program: ProgramSheet | None = None
+    """The tune as a program, for the pages of programs."""
+    false_steps: int = 0
+    """Steps of a puzzle that are none of the tune's."""
     key_sets: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
     """Sets of own keys: their names, and each key with what it plays."""
 
@@ -65,6 +84,8 @@ def read_gaps(text: str, seed: int | None = None) -> Gaps:
     """
     if found := re.fullmatch(r"every-([2-9]|[1-9][0-9])", text):
         return Gaps("every", int(found[1]), seed)
-    if text in EMPTY[1:]:
+    if text in EMPTY[1:] or text in EMPTY_IN_PROGRAMS:
         return Gaps(text, seed=seed)
-    raise HandoutFault(f"{text} is no rule of what is left empty; there are {', '.join(EMPTY)}.")
+    raise HandoutFault(
+        f"{text} is no rule of what is left empty; there are {', '.join((*EMPTY, *EMPTY_IN_PROGRAMS))}."
+    )

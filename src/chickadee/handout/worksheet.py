@@ -13,14 +13,13 @@ from .request import Gaps, Request
 from .shapes import Page, Shape
 from .systems import TITLES, System, room_of_cell
 
-__all__ = ["code_of", "difficulty", "gaps_in", "worksheet_pages"]
+__all__ = ["difficulty", "gaps_in", "worksheet_pages"]
 
 # millimetres: of a box that can be written in
 _LEAST = 11.0
 _ROW = 9.0
 _ROWS = ("Name", "Number", "Beats")
 _VALUES = {"Name": "name", "Number": "number", "Beats": "beats"}
-_ALPHABET = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # without what is taken for something else
 
 Cells = frozenset[tuple[str, int]]
 """Cells by the title of their row and their index in the tune."""
@@ -111,31 +110,3 @@ def difficulty(empty: Cells, gaps: Gaps) -> str:
         "bars": f"Write the bars that are missing: {count}.",
     }
     return what.get(gaps.kind, f"Write the names and numbers that are missing: {count}.")
-
-
-def code_of(seed: int, pupil: int) -> str:
-    """Return the small code on a pupil's sheet: from it comes the seed of the sheet.
-
-    >>> code_of(7, 1), seed_of(code_of(7, 1)) == pupil_seed(7, 1)
-    ('DY2NTSH', True)
-    """
-    value = pupil_seed(seed, pupil)
-    text = ""
-    for _ in range(7):
-        value, digit = divmod(value, len(_ALPHABET))
-        text += _ALPHABET[digit]
-    return text
-
-
-def seed_of(code: str) -> int:
-    """The seed that a code stands for."""
-    value = 0
-    for digit in reversed(code.upper()):
-        value = value * len(_ALPHABET) + _ALPHABET.index(digit)
-    return value
-
-
-def pupil_seed(seed: int, pupil: int) -> int:
-    """The seed of one pupil's sheet, below 2 to the power of 35."""
-    chance = Chance(seed * 1_000_003 + pupil)
-    return chance.next() >> 29

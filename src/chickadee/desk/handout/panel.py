@@ -22,19 +22,27 @@ from PyQt6.QtWidgets import (
 )
 
 from ...display.scene import Scene
+from ...display.written_view import LEVEL_NAMES
+from ...faults import InputFault
 from ...files import FileFault
 from ...handout.bars import bars_of
 from ...handout.files import paths_of
-from ...handout.pages import PAGES, class_set, pages_of
-from ...handout.request import MOST_IN_LINE, Gaps, HandoutFault, Request
+from ...handout.pages import FOR_PUPILS, OF_PROGRAMS, PAGES, class_set, pages_of
+from ...handout.program_sheet import ProgramSheet
+from ...handout.request import MOST_FALSE_STEPS, MOST_IN_LINE, Gaps, HandoutFault, Request
 from ...handout.shapes import Box, Page, Paper, Text
 from ...handout.worksheet import gaps_in
+from ...program_sheets import SheetWish, made_sheet
+from ...programs.writing.catalogue import dialect_called
+from ...programs.writing.dialect import Dialect
 from ...sheet import read
 from ...sheet.properties import own_keys
 from ...song import Song
 from ..clicks import on_click
 from ..clipboard import copy_image
+from ..dialect_box import fill_dialects
 from ..goals import ask_for_goal
+from ..newest_work import NewestWork
 from ..parts import describe, fill, plain_box
 from ..pauses import after_pause
 from ..plain_dialogs import PlainForm, PlainProgress
@@ -61,6 +69,12 @@ _GAPS = {
     "all numbers": Gaps("numbers"), "all names": Gaps("names"), "all lengths": Gaps("beats"),
     "whole bars": Gaps("bars"), "cells I click": Gaps("chosen"),
 }  # fmt: skip
+_PROGRAM_GAPS = {
+    "every third value": Gaps("every", 3),
+    "every second value": Gaps("every", 2),
+    "every fourth value": Gaps("every", 4),
+    "all pitches": Gaps("pitches"), "all lengths": Gaps("lengths"), "all counts": Gaps("counts"),
+}  # fmt: skip
 _IN_BARS = ("tune", "worksheet", "song")  # the pages that have lines of bars
 _FORMS = {"Save as PDF…": ".pdf", "Save as SVG…": ".svg", "Save as PNG…": ".png"}
 _PICTURE = 1600  # pixels that a copied picture is wide
@@ -86,9 +100,16 @@ class HandoutPanel(Panel):
         self.title = QLineEdit()
         self.group_line = QLineEdit()
         self.title.setPlaceholderText("the tune’s own")
-        self.paper, self.voice, self.gaps = (plain_box(QComboBox()) for _ in range(3))
+        self.paper, self.voice, self.gaps, self.missing = (plain_box(QComboBox()) for _ in range(4))
+        self.language, self.level = (plain_box(QComboBox()) for _ in range(2))
         self.paper.addItems(_PAPERS)
         self.gaps.addItems(_GAPS)
+        self.missing.addItems(_PROGRAM_GAPS)
+        self.false_steps = QSpinBox()
+        self.false_steps.setRange(0, MOST_FALSE_STEPS)
+        self.choice = context.program_choice
+        self._program: tuple[SheetWish, ProgramSheet] | None = None
+        self._sheets = NewestWork(made_sheet, self)
         self.answers = QCheckBox("with the answers")
         self.different = QCheckBox("another sheet for each pupil")
         self.bars = QSpinBox()
@@ -125,6 +146,10 @@ class HandoutPanel(Panel):
             (self.paper, "Paper"),
             (self.voice, "Voice that is read"),
             (self.gaps, "What is left empty"),
+            (self.missing, "What is left out"),
+            (self.language, "The language of the program"),
+            (self.level, "The level of the program"),
+            (self.false_steps, "Steps of the puzzle that are none of the tune's"),
             (self.bars, "Bars in a line; fewer where they need room"),
             (self.pupils, "How many pupils"),
             (self.seed, "Number that chooses the gaps; the same again each time"),
@@ -153,7 +178,9 @@ class HandoutPanel(Panel):
         self._form = PlainForm()
         rows: tuple[tuple[str, QWidget], ...] = (
             ("Title", self.title), ("Class", self.group_line), ("Paper", self.paper), ("Voice", self.voice),
-            ("Bars in a line", self.bars), ("Empty", self.gaps), ("", self.answers), ("", self.different),
+            ("Language", self.language), ("Level", self.level), ("Bars in a line", self.bars),
+            ("Empty", self.gaps), ("Left out", self.missing), ("False steps", self.false_steps),
+            ("", self.answers), ("", self.different),
             ("Pupils", self.pupils), ("Number", self.seed),
         )  # fmt: skip
         for label, field in rows:
@@ -172,13 +199,19 @@ class HandoutPanel(Panel):
     def _connect(self) -> None:
         self.preview.clicked.connect(self._choose_cell)
         self.kinds.currentRowChanged.connect(self._choose_kind)
-        for box in (self.paper, self.voice, self.gaps):
+        for box in (self.paper, self.gaps, self.missing):
             box.currentTextChanged.connect(self._due.start)
+        self.voice.currentTextChanged.connect(self._choose_voice)
+        self.language.activated.connect(lambda: self.choice.choose(language=self.language.currentData()))
+        self.level.activated.connect(lambda: self.choice.choose(level=self.level.currentData()))
+        self.choice.changed.connect(self._due.start)
+        self.choice.page_wanted.connect(self._show_program)
+        self._sheets.done.connect(self._take_sheet)
         for field in (self.title, self.group_line):
             field.textChanged.connect(self._due.start)
         for check in (self.answers, self.different):
             check.toggled.connect(self._due.start)
-        for number in (self.bars, self.pupils, self.seed):
+        for number in (self.bars, self.pupils, self.seed, self.false_steps):
             number.valueChanged.connect(self._due.start)
         on_click(self.back, self.turn, -1)
         on_click(self.on, self.turn, 1)
@@ -212,7 +245,26 @@ class HandoutPanel(Panel):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Make what was put off while nobody saw it."""
+        if self.choice.page:
+            self._show_program()
         self._make()
+
+    def stop_work(self) -> None:
+        """End the writing of programs, before the window goes."""
+        self._sheets.stop()
+
+    def _show_program(self) -> None:
+        """Show the program that is chosen, as a page."""
+        self.choice.page = False
+        if self.choice.voice:
+            self.voice.setCurrentText(self.choice.voice)
+        if self.kind not in OF_PROGRAMS:
+            self.kinds.setCurrentRow(list(PAGES).index("program"))
+
+    def _choose_voice(self, name: str) -> None:
+        if self.kind in OF_PROGRAMS:
+            self.choice.choose(voice=name)
+        self._due.start()
 
     @property
     def kind(self) -> str:
@@ -223,7 +275,9 @@ class HandoutPanel(Panel):
     def request(self) -> Request:
         """The request in the fields."""
         voices = [place for place, voice in enumerate(self._song.voices) if voice.name == self.voice.currentText()]
-        gaps = replace(_GAPS[self.gaps.currentText()], seed=self.seed.value() or None, cells=self._chosen)
+        of_program = self.kind in OF_PROGRAMS
+        rule = _PROGRAM_GAPS[self.missing.currentText()] if of_program else _GAPS[self.gaps.currentText()]
+        gaps = replace(rule, seed=self.seed.value() or None, cells=self._chosen)
         return Request(
             Paper.of(*_PAPERS[self.paper.currentText()]),
             self.title.text().strip() or None,
@@ -233,7 +287,31 @@ class HandoutPanel(Panel):
             voice=voices[0] if voices else None,
             bars_in_line=self.bars.value() or None,
             key_sets=own_keys(self._reading.sheet.settings),
+            program=self._program[1] if of_program and self._program is not None else None,
+            false_steps=self.false_steps.value(),
         )
+
+    @property
+    def _sheet_wish(self) -> SheetWish:
+        """The program that is to be on the page."""
+        voices = self._song.voices
+        chosen = tuple(place for place, voice in enumerate(voices) if voice.name == self.voice.currentText())
+        return SheetWish(
+            self._reading.text, chosen[:1] or tuple(range(len(voices))), self._dialect, self.choice.level
+        )
+
+    @property
+    def _dialect(self) -> Dialect:
+        path = self.context.document.path
+        return dialect_called(self.choice.language, path.parent if path is not None else None)
+
+    def _take_sheet(self, found: object) -> None:
+        """Take the program that was written for the page."""
+        if isinstance(found, tuple):
+            self._program = found
+            self._make()
+        else:
+            self._show_fault(found if isinstance(found, str) else "This program takes more than this computer has.")
 
     def _choose_kind(self) -> None:
         self.page = 0
@@ -267,23 +345,57 @@ class HandoutPanel(Panel):
         if not self.isVisible():
             return
         self._due.stop()
-        worksheet = self.kind == "worksheet"
-        self._form.setRowVisible(self.bars, self.kind in _IN_BARS)
-        for field in (self.gaps, self.answers, self.different):
-            self._form.setRowVisible(field, worksheet)
-        for number in (self.pupils, self.seed):
-            self._form.setRowVisible(number, worksheet and self.different.isChecked())
+        self._show_fields()
         try:
+            if self.kind in OF_PROGRAMS and not self._has_program():
+                return
             self.pages = self._pages()
             self.said.clear()
-        except HandoutFault as fault:
-            self.pages = []
-            self.said.setText(str(fault))
+        except InputFault as fault:
+            self._show_fault(str(fault))
+        else:
+            self._show_page()
+
+    def _show_fault(self, sentence: str) -> None:
+        self.pages = []
+        self.said.setText(sentence)
         self._show_page()
 
+    def _has_program(self) -> bool:
+        """Return whether the program for the page is written; else have it written."""
+        wish = self._sheet_wish
+        if self._program is not None and self._program[0] == wish:
+            return True
+        self._sheets.ask(wish)
+        return False
+
+    def _show_fields(self) -> None:
+        """Show the fields of the kind of page that is chosen."""
+        kind = self.kind
+        self._form.setRowVisible(self.bars, kind in _IN_BARS)
+        for field, is_shown in (
+            (self.gaps, kind == "worksheet"),
+            (self.missing, kind == "gaps"),
+            (self.false_steps, kind == "puzzle"),
+            (self.language, kind in OF_PROGRAMS),
+            (self.level, kind in OF_PROGRAMS),
+            (self.answers, kind in FOR_PUPILS),
+            (self.different, kind in FOR_PUPILS),
+            (self.pupils, kind in FOR_PUPILS and self.different.isChecked()),
+            (self.seed, kind in FOR_PUPILS and self.different.isChecked()),
+        ):
+            self._form.setRowVisible(field, is_shown)
+        if kind in OF_PROGRAMS:
+            path = self.context.document.path
+            fill_dialects(self.language, path.parent if path is not None else None, self.choice.language)
+            if not self.level.count():
+                for level, name in LEVEL_NAMES.items():
+                    self.level.addItem(name, level.value)
+            self.level.setCurrentIndex(max(0, self.level.findData(self.choice.level)))
+
     def _pages(self) -> list[Page]:
-        if self.kind == "worksheet" and self.different.isChecked():
-            sets = class_set(self._song, self.request, self.pupils.value(), self.seed.value())
+        if self.kind in FOR_PUPILS and self.different.isChecked():
+            sets = class_set(self._song, self.request, self.pupils.value(), self.seed.value(), self.kind)
             return [page for pages in sets for page in pages]
         return pages_of(self.kind, self._song, self.request)
 

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QBoxLayout,
@@ -24,24 +23,24 @@ from ...display.written_view import (
     LEVEL_NAMES,
     WrittenView,
     WrittenWish,
-    repeated_lines,
     said_of_line,
     values_at,
     written_view,
 )
 from ...faults import InputFault
 from ...files import FileFault, write_text
-from ...programs.writing.catalogue import dialect_called, dialect_names, shipped
+from ...programs.writing.catalogue import dialect_called
 from ...programs.writing.dialect import Dialect, Level
 from ...programs.writing.program_text import Performance, Role
 from ...programs.writing.written import WrittenProgram
 from ...song import Song
 from ..clicks import on_click
 from ..clipboard import copy_text
+from ..dialect_box import fill_dialects
 from ..flowing_row import FlowingRow
 from ..goals import ask_for_goal
 from ..newest_work import NewestWork
-from ..parts import describe, fill, plain_box
+from ..parts import describe, plain_box
 from ..pauses import after_pause
 from ..plain_text import PlainLabel
 from ..theme import Look
@@ -54,7 +53,6 @@ __all__ = ["TuneView"]
 
 _PAUSE_MILLISECONDS = 120
 _ALL = "all voices"
-_SETTING = "programs.language"
 _EMPTY = "The tune has no notes yet. Write some, and they stand here as a program."
 _HOW = "Choose a line to select the notes that it makes."
 # pixels at scale 1
@@ -63,15 +61,14 @@ _LEAST_HEIGHT = 34
 
 
 class TuneView(QWidget):
-    """Shows the tune as a program. ``hand_out_wanted`` asks for it as a page."""
-
-    hand_out_wanted = pyqtSignal()
+    """Shows the tune as a program."""
 
     def __init__(self, context: PanelContext) -> None:
         super().__init__()
         self.context = context
         self.view: WrittenView | None = None
         self._scene = Scene(context.document.reading)
+        self._path: Path | None = Path()  # of the tune whose voices are offered
         self._played = False  # whether it is this program's voices alone that are heard
         self.levels: dict[Level, QPushButton] = {}
         self._group = QButtonGroup(self)
@@ -81,7 +78,7 @@ class TuneView(QWidget):
             button.setCheckable(True)
             self._group.addButton(button)
             self.levels[level] = button
-        self.levels[Level.LINE].setChecked(True)
+        self.choice = context.program_choice
         self.languages = plain_box(QComboBox())
         self.voices = plain_box(QComboBox())
         self.runs = QCheckBox("runs by itself")
@@ -152,10 +149,11 @@ class TuneView(QWidget):
         self._column.addLayout(self._body, 1)
 
     def _connect(self) -> None:
-        for button in self.levels.values():
-            on_click(button, self._write)
-        self.languages.activated.connect(self._choose_language)
-        self.voices.activated.connect(self._write)
+        for level, button in self.levels.items():
+            on_click(button, self.choice.choose, level=level.value)
+        self.languages.activated.connect(lambda: self.choice.choose(language=self.languages.currentData()))
+        self.voices.activated.connect(lambda place: self.choice.choose(voice=self.voices.itemData(place)))
+        self.choice.changed.connect(self._follow_choice)
         for check in (self.runs, self.counter):
             check.toggled.connect(self._write)
         self._work.done.connect(self._take)
@@ -167,9 +165,9 @@ class TuneView(QWidget):
             (self.copy, self.copy_program),
             (self.save, self.save_program),
             (self.own, self.describe_own),
+            (self.hand_out, self.choice.hand_out),
         ):
             on_click(widget, slot)
-        self.hand_out.clicked.connect(self.hand_out_wanted)
         player = self.context.playback.player
         player.moved.connect(self._follow_sound)
         player.stopped.connect(self._end_sound)
@@ -196,12 +194,30 @@ class TuneView(QWidget):
     def show_scene(self, scene: Scene) -> None:
         """Follow the tune."""
         self._scene = scene
-        fill(self.voices, [_ALL, *(voice.name for voice in scene.song.voices)])
-        if scene.song.voices and self.voices.property("tune") != self.context.document.path:
-            self.voices.setProperty("tune", self.context.document.path)
-            self.voices.setCurrentText(scene.song.voices[scene.front].name)
-        self._fill_languages()
+        self._fill()
         self._due.start()
+
+    def _fill(self) -> None:
+        """Offer the tune's voices, and the languages of its folder; another tune begins with its voice in front."""
+        song = self._scene.song
+        names = [voice.name for voice in song.voices]
+        self.voices.blockSignals(True)
+        self.voices.clear()
+        self.voices.addItem(_ALL, "")
+        for name in names:
+            self.voices.addItem(name, name)
+        path = self.context.document.path
+        if song.voices and (self._path != path or self.choice.voice not in ("", *names)):
+            self._path = path
+            self.choice.choose(voice=names[self._scene.front])
+        self.voices.setCurrentIndex(max(0, self.voices.findData(self.choice.voice)))
+        self.voices.blockSignals(False)
+        fill_dialects(self.languages, self.folder, self.choice.language)
+        self.levels[self.level].setChecked(True)
+
+    def _follow_choice(self) -> None:
+        self._fill()
+        self._write()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Write what was put off while nobody saw it."""
@@ -213,35 +229,21 @@ class TuneView(QWidget):
         path = self.context.document.path
         return path.parent if path is not None else None
 
-    def _fill_languages(self) -> None:
-        names = dialect_names(self.folder)
-        if names != [self.languages.itemData(place) for place in range(self.languages.count())]:
-            usual = next(iter(self.context.settings.words(_SETTING, [])), "steps")
-            kept = self.languages.currentData() or usual
-            self.languages.clear()
-            for name in names:
-                self.languages.addItem(shipped()[name].title if name in shipped() else name, name)
-            self.languages.setCurrentIndex(max(0, self.languages.findData(kept)))
-
-    def _choose_language(self) -> None:
-        self.context.settings.set_words(_SETTING, [self.languages.currentData()])
-        self._write()
-
     @property
     def dialect(self) -> Dialect:
         """The language that is chosen. Raises InputFault."""
-        return dialect_called(self.languages.currentData() or "steps", self.folder)
+        return dialect_called(self.choice.language, self.folder)
 
     @property
     def level(self) -> Level:
         """The level that is chosen."""
-        return next(level for level, button in self.levels.items() if button.isChecked())
+        return next((level for level in Level if level.value == self.choice.level), Level.LINE)
 
     @property
     def voices_chosen(self) -> tuple[int, ...]:
         """The voices that are written."""
         voices = self._scene.song.voices
-        chosen = tuple(place for place, voice in enumerate(voices) if voice.name == self.voices.currentText())
+        chosen = tuple(place for place, voice in enumerate(voices) if voice.name == self.choice.voice)
         return chosen[:1] or tuple(range(len(voices)))
 
     @property
@@ -296,7 +298,7 @@ class TuneView(QWidget):
         is_other = self.code.show_text(program.text.removesuffix("\n") if has_notes else "")
         heads = frozenset(n for n, line in enumerate(program.lines, 1) if line.role in (Role.REPEAT, Role.PART))
         frame = frozenset(n for n, line in enumerate(program.lines, 1) if line.role is Role.FRAME)
-        self.code.show_structure(repeated_lines(program) if has_notes else (), heads, frame)
+        self.code.show_structure(program.repeated_lines if has_notes else (), heads, frame)
         self.left_out.setText(" ".join(program.left_out) if has_notes else "")
         for button in (self.step, self.hear, self.copy, self.save, self.hand_out):
             button.setEnabled(has_notes)
@@ -438,7 +440,6 @@ class TuneView(QWidget):
             like = dialect_called("steps")
         dialog = OwnDialectDialog(self._scene.reading, self.voices_chosen, like, self.folder, self)
         if dialog.exec() and dialog.saved is not None:
-            self._fill_languages()
-            self.languages.setCurrentIndex(max(0, self.languages.findData(dialog.saved)))
-            self._choose_language()
+            self.choice.choose(language=dialog.saved)
+            self._follow_choice()
         dialog.deleteLater()

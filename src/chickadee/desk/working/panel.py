@@ -22,6 +22,7 @@ from ..opened_program import OpenedProgram
 from ..overlay import Overlay
 from ..playback import Playback
 from ..preview import Preview
+from ..program_choice import ProgramChoice
 from ..selection import Selection
 from ..settings import Settings
 from ..theme import Look
@@ -49,6 +50,7 @@ class PanelContext:
     files: FileCommands
     overlay: Overlay
     program: OpenedProgram
+    program_choice: ProgramChoice
     time_axis: TimeAxis
 
 

@@ -8,6 +8,7 @@ from functools import cached_property
 
 from ...files import visible
 from ...sheet import Reading
+from ...theory import Key
 from .data import DataSpeller
 from .dialect import Dialect, DialectFault, Level, spelled
 from .instructions import Instruction, Instructions, Kind, instructions_of
@@ -45,6 +46,19 @@ class WrittenProgram:
     """Sentences on what of the tune is not in the program."""
 
     @cached_property
+    def repeated_lines(self) -> list[tuple[int, int, int]]:
+        """The first and the last line of what each repeat repeats, from 1, and how deep the repeat stands."""
+        found = []
+        for place, line in enumerate(self.lines):
+            if line.role is not Role.REPEAT:
+                continue
+            last = place + 1
+            while last < len(self.lines) and self.lines[last].depth > line.depth:
+                last += 1
+            found.append((place + 2, last, line.depth))
+        return found
+
+    @cached_property
     def text(self) -> str:
         """The whole text."""
         return "".join(f"{line.text}\n" for line in self.lines)
@@ -62,30 +76,41 @@ class Writing:
         self._tune = found
         self._plans: dict[Level, Plan] = {}
 
+    @property
+    def key(self) -> Key:
+        """The opening key of the tune."""
+        return self._tune.song.key
+
+    @property
+    def instructions(self) -> tuple[Instruction, ...]:
+        """What the program does, in order."""
+        return self._instructions
+
     @cached_property
-    def _keys(self) -> list[int]:
+    def keys(self) -> list[int]:
         """A number for each instruction, the same for those that are written alike."""
         numbers: dict[str, int] = {}
         return [
             numbers.setdefault(instruction_text(self._dialect, each), len(numbers)) for each in self._instructions
         ]
 
-    def _plan(self, level: Level) -> Plan:
+    def plan(self, level: Level) -> Plan:
+        """Return the steps of the program at a level that is no data."""
         if level not in self._plans:
             if level is Level.PARTS:
                 uses = phrase_uses(self._reading, self._tune.voices[0]) if len(self._tune.voices) == 1 else []
-                plan = with_parts(self._instructions, self._keys, uses, self._dialect.can_move)
+                plan = with_parts(self._instructions, self.keys, uses, self._dialect.can_move)
             elif level is Level.REPEATS:
-                plan = with_repeats(self._keys)
+                plan = with_repeats(self.keys)
             else:
-                plan = line_by_line(len(self._keys))
+                plan = line_by_line(len(self.keys))
             self._plans[level] = plan
         return self._plans[level]
 
     def steps(self, level: Level) -> int:
         """How many steps the program has at a level."""
         if level is not Level.DATA:
-            return self._plan(level).steps
+            return self.plan(level).steps
         data = DataSpeller(ProgramText(), self._dialect, False)
         data.main(self._instructions)
         return data.steps
@@ -107,7 +132,7 @@ class Writing:
             data.main(self._instructions)
             steps = data.steps
         else:
-            plan = self._plan(level)
+            plan = self.plan(level)
             speller = PlanSpeller(text, dialect, plan, self._instructions)
             speller.parts()
             _frame(text, dialect.begin)
