@@ -126,14 +126,16 @@ def _program(
 
     The first of the folders that says something about its programs is heard.
     """
-    if form not in (None, Form.PROGRAM) or not might_be_program(text, str(path)):
-        if form is Form.PROGRAM:
-            raise FileFault(path, as_reason(NO_PROGRAM))
+    if form not in (None, Form.PROGRAM):
         return None
-    from .programs.reading import read as read_program
-
     try:
         corrections = _first_corrections(folders)
+        if not might_be_program(text, str(path), corrections.dialects):
+            if form is Form.PROGRAM:
+                raise FileFault(path, as_reason(NO_PROGRAM))
+            return None
+        from .programs.reading import read as read_program
+
         return read_program(text, str(path), naming, corrections, must_be=form is Form.PROGRAM)
     except FileFault:
         raise
@@ -142,7 +144,12 @@ def _program(
 
 
 def _first_corrections(folders: tuple[Path | None, ...]) -> Corrections:
-    return next((found for each in folders if (found := corrections_in(each)).calls), NOTHING)
+    return next((found for each in folders if _says(found := corrections_in(each))), NOTHING)
+
+
+def _says(found: Corrections) -> bool:
+    """Return whether corrections say anything."""
+    return bool(found.calls or found.dialects)
 
 
 def corrections_for(path: Path | None, beside: Path | None = None) -> Corrections:

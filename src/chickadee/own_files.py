@@ -33,12 +33,13 @@ class OwnFiles(Generic[Described]):
         return f".{self.kind}.toml"
 
     @property
-    def _settings_folder(self) -> Path:
+    def settings_folder(self) -> Path:
+        """The folder of those that are beside no tune."""
         return user_config_path("chickadee") / f"{self.kind}s"
 
     def paths(self, folder: Path | None) -> dict[str, Path]:
         """Return the files by name: those beside the tunes of a folder, and those in the settings folder."""
-        found = {path.stem: path for path in regular_files(self._settings_folder) if path.suffix == ".toml"}
+        found = {path.stem: path for path in regular_files(self.settings_folder) if path.suffix == ".toml"}
         if folder is not None:
             beside = (path for path in regular_files(folder) if path.name.endswith(self._beside))
             found |= {path.name.removesuffix(self._beside): path for path in beside}
@@ -64,7 +65,7 @@ class OwnFiles(Generic[Described]):
         plain = re.sub(r"[^\w-]+", "-", name).strip("-")
         if not plain:
             raise self.fault(f"Please give the {self.kind} a name of letters and digits.")
-        own = self._settings_folder / f"{plain}.toml"
+        own = self.settings_folder / f"{plain}.toml"
         path = folder / f"{plain}{self._beside}" if folder is not None else own
         try:
             path.parent.mkdir(parents=True, exist_ok=True)

@@ -58,3 +58,41 @@ REFUSED = {
 def test_what_cannot_be_written_is_said_in_a_sentence(run, words):
     status, printed, said = run("program", TUNE, *words)
     assert status == 2 and printed == "" and REFUSED[words] in said
+
+
+OURS = """title = "Ruf"
+tempo = "zeit {tempo}"
+play = "spiele {pitch} {beats} lang"
+chord = "spiele [{pitches}] {beats} lang"
+rest = "ruhe {beats}"
+ring = "lass {pitch} klingen {beats}"
+pitch = "<{name}>"
+repeat = "{times} mal {{"
+repeat_end = "}}"
+part = "das heisst {part}:"
+part_end = "."
+call = "jetzt {part}"
+moved_part = "das heisst {part}:"
+moved_call = "jetzt {part} hoch {up}"
+indent = " "
+"""
+
+
+@pytest.mark.parametrize("level", ["line", "repeats", "parts"])
+def test_the_dialect_of_a_class_is_read_backwards(run, tmp_path, level):
+    (tmp_path / "tune.chick").write_text(
+        "tempo: 93\n\nphrase call\n  C4 E4=1/3 rest=2/3\n\n"
+        "voice V\n  call (G4&B4 D4) x3 call up 3 call down 4\n\nvoice W\n  C3=4 E3=9\n"
+    )
+    (tmp_path / "ruf.dialect.toml").write_text(OURS)
+    goal = tmp_path / "herons.txt"
+    status, _, said = run("program", tmp_path / "tune.chick", "--in", "ruf", "--level", level, "-o", goal)
+    assert status == 0, said
+    notes = json.loads(run("notes", tmp_path / "tune.chick", "--json")[1])["notes"]
+    status, printed, said = run("trace", goal, "--json")
+    assert status == 0, (goal.read_text(), said)
+    events = json.loads(printed)["events"]
+    traced = sorted((number, each["length_beats"]) for each in events for number in each["numbers"])
+    assert traced == sorted((each["number"], each["length_beats"]) for each in notes)
+    imported = json.loads(run("notes", goal, "--json")[1])["notes"]
+    assert [each["number"] for each in imported] == [each["number"] for each in notes]

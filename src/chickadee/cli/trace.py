@@ -63,12 +63,12 @@ def _text(program: str) -> str:
 
 def _sounded(program: str, text: str, language: str | None, answers: tuple[str, ...]) -> Sounded:
     spoken = language
+    corrections = corrections_in(Path(program).parent if program != "-" else None)
     if spoken is None:
-        found = language_of(text, program)
+        found = language_of(text, program, corrections.dialects)
         if found is None:
             raise FileFault(program, as_reason(NO_PROGRAM))
         spoken = found.name
-    corrections = corrections_in(Path(program).parent if program != "-" else None)
     return sounded(text, spoken, corrections, answers, exact=True)
 
 

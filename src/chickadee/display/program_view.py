@@ -89,11 +89,13 @@ def program_view(wanted: Wanted) -> ProgramView:
     source = wanted.source
     own = decode(source.data, source.name) if source.data is not None else read_text(source.path or source.name)
     text = own if wanted.copy is None else wanted.copy
-    spoken = language_of(own, source.name) or language_of(text, source.name)
+    corrections = corrections_for(source.path, source.beside)
+    dialects = corrections.dialects
+    spoken = language_of(own, source.name, dialects) or language_of(text, source.name, dialects)
     if spoken is None or len(text) > LONGEST:
         return ProgramView(source.name, text[:LONGEST], failure=NO_PROGRAM if spoken is None else "It is too long.")
     language = spoken.name
-    found = sounded(text, language, corrections_for(source.path, source.beside))
+    found = sounded(text, language, corrections)
     lines = found.trace.lines
     tune = imported(found) if any(event.pitches for event in found.timed.events) else None
     differences, beside = _compared(wanted.model, tune)

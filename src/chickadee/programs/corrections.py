@@ -6,12 +6,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ..faults import InputFault
 from ..files import is_file, read_text, write_text
 from ..toml_text import quoted, read_toml
 from .vocabulary import Verb
+
+if TYPE_CHECKING:
+    from .writing.dialect import Dialect
 
 __all__ = ["FILE", "NOTHING", "UNITS", "Correction", "Corrections", "CorrectionsFault", "corrections_in", "keep"]
 
@@ -38,9 +41,11 @@ class Correction:
 
 @dataclass(frozen=True, slots=True)
 class Corrections:
-    """The corrections of a folder, by the names of the calls."""
+    """What is known about the programs of a folder: corrections by the names of the calls, and their languages."""
 
     calls: Mapping[str, Correction] = field(default_factory=dict)
+    dialects: tuple[Dialect, ...] = ()
+    """The class's own languages of plain steps."""
 
     def of(self, name: str) -> Correction:
         """Return what is known about calls by a name."""
@@ -73,12 +78,16 @@ def corrections_in(folder: Path | None) -> Corrections:
     """Return what a folder's file says; nothing where there is none. Raises CorrectionsFault and FileFault."""
     if folder is None:
         return NOTHING
+    from .writing.catalogue import own_in_steps
+
+    dialects = own_in_steps(folder)
     path = folder / FILE
     try:
         changed = path.stat().st_mtime_ns
     except OSError:
-        return NOTHING
-    return _read(path, changed) if is_file(path) else NOTHING
+        changed = 0
+    found = _read(path, changed) if changed and is_file(path) else NOTHING
+    return replace(found, dialects=dialects) if dialects else found
 
 
 @lru_cache(32)

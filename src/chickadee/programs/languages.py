@@ -5,12 +5,16 @@ from __future__ import annotations
 import ast
 import re
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import PurePath
+from typing import TYPE_CHECKING
 
 from .tree import Program
 from .vocabulary import Verb, verb_of
+
+if TYPE_CHECKING:
+    from .writing.dialect import Dialect
 
 __all__ = [
     "LANGUAGES",
@@ -99,14 +103,22 @@ _STEPS = re.compile(r"(?im)^[^\n(=]{0,12}\b(?:play|note|strike|sing)\b[ \t]+[\w#
 _CALL = re.compile(r"[^\W\d]\w*\s*\(")
 
 
-def might_be_program(text: str, name: str = "") -> bool:
+def might_be_program(text: str, name: str = "", dialects: Sequence[Dialect] = ()) -> bool:
     """Return whether a text may be a program: a quick look, before any parser is loaded.
 
-    Without a text the file's name tells.
+    Without a text the file's name tells. ``dialects`` are the class's own.
     """
     if not text:
         return PurePath(name).suffix.lower() in _BY_SUFFIX
-    return bool(_CALL.search(text) or _STEPS.search(text))
+    return bool(_CALL.search(text) or _STEPS.search(text)) or _is_spoken(text, dialects)
+
+
+def _is_spoken(text: str, dialects: Sequence[Dialect]) -> bool:
+    if not dialects or len(text) > LONGEST:
+        return False
+    from .writing.backwards import is_spoken
+
+    return is_spoken(text, dialects)
 
 
 def strikes_in(text: str) -> bool:
@@ -115,11 +127,16 @@ def strikes_in(text: str) -> bool:
     return any(verb_of(name) is Verb.STRIKE for name in names)
 
 
-def language_of(text: str, name: str = "") -> Language | None:
-    """Return the language of a program, by its file's name or its content; None for what is no program."""
+def language_of(text: str, name: str = "", dialects: Sequence[Dialect] = ()) -> Language | None:
+    """Return the language of a program, by its file's name or its content; None for what is no program.
+
+    ``dialects`` are the class's own, which are steps.
+    """
     by_name = _BY_SUFFIX.get(PurePath(name).suffix.lower())
     if by_name is not None:
         return by_name
+    if _is_spoken(text, dialects):
+        return _BY_NAME["steps"]
     from .steps import STEP_LINE
 
     lines = sum(bool(line.strip()) for line in text.split("\n"))
@@ -153,6 +170,13 @@ def _is_python(text: str) -> bool:
     return True
 
 
-def read_program(text: str, language: str) -> Program:
-    """Read a program in a language, by its name; one with a fault is read as far as that."""
+def read_program(text: str, language: str, dialects: Sequence[Dialect] = ()) -> Program:
+    """Read a program in a language, by its name; one with a fault is read as far as that.
+
+    Steps may be in one of the class's own ``dialects``.
+    """
+    if language == "steps" and dialects:
+        from .steps import read_steps
+
+        return read_steps(text, dialects)
     return _BY_NAME[language].read(text)

@@ -70,7 +70,7 @@ def sounded(
     Times that were rounded to milliseconds are the beats that were meant, unless all are to be ``exact``.
     """
     with deep():
-        trace = traced(read_program(text, language), answers, seconds)
+        trace = traced(read_program(text, language, corrections.dialects), answers, seconds)
         naming = _naming(trace, naming)
         meaning = meaning_of(trace.recorded, corrections, naming)
         endless = trace.fault[0] if trace.end is End.BOUND and trace.fault is not None else None
@@ -131,7 +131,7 @@ def read(
     ``name`` is the file's; ``language`` that of the program, where it is known. Raises ImportFault where it
     ``must_be`` a program, or is one that is too long.
     """
-    spoken = language or _language(text, name, must_be)
+    spoken = language or _language(text, name, must_be, corrections)
     if spoken is None:
         return None
     if len(text) > LONGEST:
@@ -146,8 +146,8 @@ def read(
     raise ImportFault(_silent(found))
 
 
-def _language(text: str, name: str, must_be: bool) -> str | None:
-    found: Language | None = language_of(text, name)
+def _language(text: str, name: str, must_be: bool, corrections: Corrections) -> str | None:
+    found: Language | None = language_of(text, name, corrections.dialects)
     if found is None and must_be:
         raise ImportFault(NO_PROGRAM)
     return found.name if found is not None else None

@@ -6,12 +6,16 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
 from ..formats.signs import length_of, note_value, pitches_of
 from ..sheet.near import Lookalikes
 from . import tree
 from .tree import Expression, Program, Span, Statement
 from .vocabulary import Verb, verb_of
+
+if TYPE_CHECKING:
+    from .writing.dialect import Dialect
 
 __all__ = ["STEP_LINE", "can_name_part", "read_steps"]
 
@@ -28,7 +32,7 @@ _PART = re.compile(
 )
 _END = re.compile(r"(?:end(?:\s+\w+)?|ende|fin|fine|einde|\})", re.IGNORECASE)
 _CALL = re.compile(r"(?:do|call|run|use)\s+(?P<name>.+)", re.IGNORECASE)
-_MOVED = re.compile(r"(?P<name>.+?)\s+(?P<way>up|down)\s+(?:by\s+)?(?P<semitones>[0-9]{1,3})", re.IGNORECASE)
+_MOVED = re.compile(r"(?P<name>.+?)\s+(?P<way>up|down)\s+(?:by\s+)?(?P<semitones>-?[0-9]{1,3})", re.IGNORECASE)
 _RING = re.compile(r"let\s+(?P<pitches>.+?)\s+ring\b\s*(?P<length>.*)", re.IGNORECASE)
 _LIST = re.compile(r"list\s+(?P<name>[^\W\d]\w*)\s*[:=]?\s*(?P<items>.*)", re.IGNORECASE)
 _EACH = re.compile(r"for\s+each\s+(?:of\s+)?(?P<names>.+)", re.IGNORECASE)
@@ -57,9 +61,9 @@ STEP_LINE = re.compile(
 """A line that can be a step."""
 
 
-def read_steps(text: str) -> Program:
-    """Read a program in steps."""
-    lines = list(_lines_of(text))
+def read_steps(text: str, dialects: Sequence[Dialect] = ()) -> Program:
+    """Read a program in steps; ``dialects`` are the class's own words for them."""
+    lines = list(_lines_of(text, dialects))
     parts = {found["name"].strip().lower() for line in lines if (found := _PART.match(line.words)) is not None}
     moved = {found["name"].strip().lower() for line in lines if (found := _MOVED.fullmatch(line.words)) is not None}
     return Program("steps", _Steps(lines, parts, parts & moved).body(-1), text)
@@ -85,11 +89,11 @@ class _Line:
     """True if a brace opens a block here."""
 
 
-def _lines_of(text: str) -> list[_Line]:
+def _lines_of(text: str, dialects: Sequence[Dialect]) -> list[_Line]:
     found = []
     start = 0
     for line in text.split("\n"):
-        plain = _COMMENT.sub("", line.expandtabs(4))
+        plain = _plain_line(line.expandtabs(4), dialects)
         indent = len(plain) - len(plain.lstrip())
         number = _NUMBERED.match(plain)
         words = plain[number.end() if number is not None else 0 :].strip().rstrip(";.").strip()
@@ -102,6 +106,17 @@ def _lines_of(text: str) -> list[_Line]:
             found.append(_Line(words, indent, (first, start + len(line.rstrip())), opens))
         start += len(line) + 1
     return found
+
+
+def _plain_line(line: str, dialects: Sequence[Dialect]) -> str:
+    """A line in plain steps, without its comment."""
+    if dialects:
+        from .writing.backwards import in_plain_steps
+
+        plain = in_plain_steps(line, dialects)
+        if plain is not None:
+            return " " * (len(line) - len(line.lstrip())) + plain
+    return _COMMENT.sub("", line)
 
 
 class _Steps:

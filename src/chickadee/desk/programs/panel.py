@@ -94,7 +94,7 @@ class ProgramsPanel(Panel):
 
     def take_file(self, path: Path) -> None:
         """Look at a pupil's program in a file."""
-        self.pupil.open_source(Source(str(path), path, label=path.stem))
+        self.pupil.open_source(Source(path.name, path, label=path.stem))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (data := event.mimeData()) is not None and (data.hasUrls() or data.hasText()):

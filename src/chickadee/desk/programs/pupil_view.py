@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -152,6 +153,7 @@ class PupilView(QWidget):
         self._grid.setContentsMargins(0, 0, look.px(4), 0)
         self._grid.setSpacing(look.px(4))
         for view in (self.code, self._scroll, self.marks):
+            view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)  # they scroll
             view.setMinimumHeight(look.px(_LEAST_HEIGHT))
         for label in (self._how, self._what):
             label.setFont(look.font(12, bold=True))
@@ -192,6 +194,8 @@ class PupilView(QWidget):
             self.marks.addItem(item)
         for sentence in view.said if view else ():
             self.marks.addItem(QListWidgetItem(sentence))
+        if view is not None and view.beside and not view.marks:
+            self.marks.addItem(QListWidgetItem("None: it sounds the tune."))
         self._show_understood(view)
         sounds = view is not None and view.found is not None
         for button in (self.hear, self.take, self.step):

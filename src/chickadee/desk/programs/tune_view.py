@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -179,8 +180,9 @@ class TuneView(QWidget):
             row.setSpacing(look.px(6))
         self._body.setSpacing(look.px(14))
         self._title.setFont(look.font(12, bold=True))
-        self.code.setMinimumHeight(look.px(_LEAST_HEIGHT))
-        self._scroll.setMinimumHeight(look.px(_LEAST_HEIGHT))
+        for view in (self.code, self._scroll):
+            view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)  # they scroll
+            view.setMinimumHeight(look.px(_LEAST_HEIGHT))
         self.code.set_look(look)
         self.values.set_look(look)
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from functools import cache
+from contextlib import suppress
+from functools import cache, lru_cache
 from importlib.resources import files
 from pathlib import Path
 
+from ...faults import InputFault
 from ...own_files import OwnFiles
 from .dialect import Dialect, DialectFault, read_dialect, written_dialect
 
-__all__ = ["OWN", "dialect_called", "dialect_names", "save_own", "shipped"]
+__all__ = ["OWN", "dialect_called", "dialect_names", "own_in_steps", "save_own", "shipped"]
 
 OWN = OwnFiles("dialect", read_dialect, DialectFault)
 """The files of a teacher's own."""
@@ -21,6 +23,29 @@ def shipped() -> dict[str, Dialect]:
     """Return the dialects that come with the program, by name."""
     folder = files("chickadee.programs.writing") / "dialects"
     return {name: read_dialect((folder / f"{name}.toml").read_text("utf-8"), name) for name in _SHIPPED}
+
+
+def own_in_steps(folder: Path | None) -> tuple[Dialect, ...]:
+    """Return a teacher's own dialects that are in plain steps; those that cannot be read are left out."""
+    return _in_steps(folder, tuple(map(_changed, (folder, OWN.settings_folder))))
+
+
+def _changed(folder: Path | None) -> int:
+    """Return when a folder was changed; 0 for one that is not there."""
+    try:
+        return folder.stat().st_mtime_ns if folder is not None else 0
+    except OSError:
+        return 0
+
+
+@lru_cache(32)
+def _in_steps(folder: Path | None, changed: tuple[int, ...]) -> tuple[Dialect, ...]:
+    """The dialects, read anew once a folder is ``changed``: a class has many programs in one."""
+    found = []
+    for path in OWN.paths(folder).values():
+        with suppress(InputFault):  # it is said where the dialect is chosen
+            found.append(OWN.read_file(path))
+    return tuple(each for each in found if each.is_in_steps)
 
 
 def save_own(dialect: Dialect, folder: Path | None) -> str:
