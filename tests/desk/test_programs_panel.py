@@ -83,7 +83,7 @@ def test_compare_opens_the_program_with_its_faults_and_differences(judged, qtbot
     assert len(panel.pupil.code.extraSelections()) == 4
     assert panel.pupil.title.words == "shrews.py · Python · 10 notes · 25 steps, 2 repeats, 3 parts, 2 lists"
     right = opened(judged, qtbot, "otters")
-    assert sentences(right) == []
+    assert sentences(right) == ["Right."]
 
 
 def test_what_is_put_right_is_kept_for_the_folder_and_judged_again(judged, qtbot, tmp_path):

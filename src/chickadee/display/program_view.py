@@ -82,6 +82,8 @@ class ProgramView:
     """Its moments laid over the tune."""
     differences: tuple[Difference, ...] = ()
     """Those from the tune."""
+    judgement: str = ""
+    """The sentence about how it compares with the tune; empty where there is no tune."""
 
 
 def program_view(wanted: Wanted) -> ProgramView:
@@ -98,7 +100,7 @@ def program_view(wanted: Wanted) -> ProgramView:
     found = sounded(text, language, corrections)
     lines = found.trace.lines
     tune = imported(found) if any(event.pitches for event in found.timed.events) else None
-    differences, beside = _compared(wanted.model, tune)
+    differences, beside, judgement = _compared(wanted.model, tune)
     marks = list(_differences(differences, lines))
     for event in [event for event in found.timed.events if event.sign][:_MOST_UNREAD]:
         sentence = f"“{event.sign[:20]}” is no pitch that Chickadee knows."
@@ -126,17 +128,19 @@ def program_view(wanted: Wanted) -> ProgramView:
         performance=_performance(tune, lines),
         beside=beside,
         differences=differences,
+        judgement=judgement,
     )
 
 
-def _compared(model: Model | None, tune: Imported | None) -> tuple[tuple[Difference, ...], tuple[Beside, ...]]:
-    """The differences of a program's tune from the model, and its moments laid over that."""
+def _compared(model: Model | None, tune: Imported | None) -> tuple[tuple[Difference, ...], tuple[Beside, ...], str]:
+    """The differences of a program's tune from the model, its moments laid over that, and the sentence about it."""
     if model is None or tune is None or not model.chosen:
-        return (), ()
+        return (), (), ""
+    found = compared(model, tune)
     try:
-        return compared(model, tune).differences, laid_beside(model, tune)
+        return found.differences, laid_beside(model, tune), found.sentence
     except TooLong:
-        return (), ()
+        return found.differences, (), found.sentence
 
 
 def _performance(tune: Imported | None, lines: LineIndex) -> Performance:

@@ -194,8 +194,8 @@ class PupilView(QWidget):
             self.marks.addItem(item)
         for sentence in view.said if view else ():
             self.marks.addItem(QListWidgetItem(sentence))
-        if view is not None and view.beside and not view.marks:
-            self.marks.addItem(QListWidgetItem("None: it sounds the tune."))
+        if view is not None and view.judgement and not view.differences:
+            self.marks.addItem(QListWidgetItem(view.judgement))
         self._show_understood(view)
         sounds = view is not None and view.found is not None
         for button in (self.hear, self.take, self.step):
@@ -346,9 +346,11 @@ class PupilView(QWidget):
         self.open_source(Source("Pasted", data=text.encode("utf-8", "replace"), beside=self._folder))
 
     def open_source(self, source: Source) -> None:
-        """Look at a program, compared with the tune."""
+        """Look at a program, compared with the voice that is written as a program, or with all of the tune."""
         song = self.context.document.reading.song
-        self.program.open(Wanted(source, Model(song) if song.notes else None))
+        chosen = self.context.program_choice.voice
+        voices = tuple(place for place, voice in enumerate(song.voices) if voice.name == chosen)
+        self.program.open(Wanted(source, Model(song, voices[:1]) if song.notes else None))
 
     @property
     def _folder(self) -> Path | None:
