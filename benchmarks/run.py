@@ -290,14 +290,21 @@ def editing() -> None:
     window.resize(1280, 800)
     desk.editor.insertPlainText(sheet(2000))
     app.processEvents()
-    times = []
-    for press in range(60):
-        start = time.perf_counter()
-        QTest.keyClick(desk.editor, Qt.Key.Key_4 if press % 2 else Qt.Key.Key_C)
-        desk.timeline.viewport().repaint()
-        times.append(time.perf_counter() - start)
-    p95 = statistics.quantiles(times, n=20)[-1]
-    print(f"key press to painted roll, 2,000 notes {p95 * 1e3:8.1f} ms p95 (at most 50)")
+
+    def pressed() -> float:
+        times = []
+        for press in range(60):
+            start = time.perf_counter()
+            QTest.keyClick(desk.editor, Qt.Key.Key_4 if press % 2 else Qt.Key.Key_C)
+            desk.timeline.viewport().repaint()
+            times.append(time.perf_counter() - start)
+        return 1e3 * statistics.quantiles(times, n=20)[-1]
+
+    print(f"key press to painted roll, 2,000 notes {pressed():8.1f} ms p95 (at most 50)")
+    desk.working.turn_to("programs")
+    QTest.qWait(4000)
+    print(f"the same with Programs open            {pressed():8.1f} ms p95 (at most 50)")
+    desk.working.turn_to("findings")
     desk.document.new()
     desk.editor.insertPlainText(sheet(20_000))
     desk.timeline.zoom(0.2)
@@ -310,6 +317,55 @@ def editing() -> None:
     p95 = statistics.quantiles(frames, n=20)[-1]
     destroy(window)
     print(f"a frame of the roll, 20,000 notes      {p95 * 1e3:8.1f} ms p95 (at most 16)")
+
+
+def programs() -> None:
+    """A program of 2,000 lines in its panel: scrolled and lit, and a copy of a pupil's program that is typed in."""
+    from PyQt6.QtTest import QTest
+
+    from chickadee.desk.app import application, destroy, furnish, shown_window
+    from chickadee.desk.working.spec import PanelSize
+    from chickadee.handed_in import Source
+
+    app = application()
+    window = shown_window()
+    desk = furnish(window)
+    window.resize(1280, 800)
+    desk.editor.insertPlainText(sheet(2000))
+    app.processEvents()
+    desk.working.turn_to("programs")
+    desk.working.set_size(PanelSize.OVER)
+    desk.program_choice.choose("steps", "line", "")
+    panel = desk.panel("programs")
+    while panel.tune.program is None:
+        QTest.qWait(50)
+    tune = panel.tune
+    frames = []
+    for _ in range(200):
+        start = time.perf_counter()
+        place = tune.walk.step()
+        tune.code.show_line(tune.walk.performance.performed[place].line * 9 % tune.code.blockCount() + 1)
+        tune.code.viewport().repaint()
+        frames.append(time.perf_counter() - start)
+    p95 = statistics.quantiles(frames, n=20)[-1]
+    print(f"a frame of a program, {tune.code.blockCount():,} lines       {p95 * 1e3:8.1f} ms p95 (at most 16)")
+    text = "for n in [60, 62, 64, 65]:\n    play(n, 1)\n    rest(1)\n" * 20
+    panel.pupil.open_source(Source("Pasted", data=text.encode()))
+    while desk.program.is_tracing:
+        QTest.qWait(10)
+    panel.pupil.try_out.setChecked(True)
+    while desk.program.is_tracing:
+        QTest.qWait(10)
+    typed = []
+    for _ in range(20):
+        start = time.perf_counter()
+        panel.pupil.code.textCursor().insertText("#")
+        while desk.program.is_tracing:
+            app.processEvents()
+        typed.append(time.perf_counter() - start)
+    p95 = statistics.quantiles(typed, n=20)[-1]
+    destroy(window)
+    print(f"a key in a pupil's program, traced     {p95 * 1e3:8.1f} ms p95")
 
 
 def importing() -> None:
@@ -399,6 +455,7 @@ MEASURES = {
     "playback": playback,
     "window": window,
     "editing": editing,
+    "programs": programs,
 }
 
 if __name__ == "__main__":

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 import chickadee
 from chickadee.desk.programs.own_dialect import OwnDialectDialog
+from chickadee.desk.programs.tune_view import LEAD_SECONDS
 from chickadee.desk.working.spec import PanelSize
 from chickadee.handed_in import Source
 from chickadee.programs.writing.catalogue import dialect_called
@@ -21,7 +22,7 @@ from chickadee.programs.writing.dialect import Level
 
 SONGS = Path(chickadee.__file__).parent / "songs"
 WAIT = 10_000  # milliseconds
-TUNE = "tempo: 120\n\nvoice Pipe\n  (C4 E4) x3 G4=2\n\nvoice Drone\n  C3=8\n"
+TUNE = "tempo: 240\n\nvoice Pipe\n  (C4 E4) x3 G4=2\n\nvoice Drone\n  C3=8\n"
 
 
 @pytest.fixture
@@ -71,7 +72,7 @@ def text(panel):
 
 def test_the_tune_stands_as_a_program_at_each_level(desk, panel, qtbot):
     choose(panel, qtbot, voice="Pipe")
-    assert text(panel) == "tempo 120\nrepeat 3:\n  play C4 for 1\n  play E4 for 1\nplay G4 for 2"
+    assert text(panel) == "tempo 240\nrepeat 3:\n  play C4 for 1\n  play E4 for 1\nplay G4 for 2"
     said = [button.text() for button in panel.tune.levels.values()]
     assert said == ["line by line  8 steps", "repeats  5", "parts  5", "data  5"]
     panel.tune.levels[Level.LINE].click()
@@ -135,10 +136,11 @@ def test_what_sounds_is_lit_while_the_tune_plays_round_and_round(desk, panel, qt
 
     def look(tick):
         lit = set(panel.tune.code.lit)
+        tick += LEAD_SECONDS * speed / 100 * 4 * 8_064_000
         sounding = {
             performance.lines_of_notes[index]
             for index, note in enumerate(song.notes)
-            if note.start <= tick < note.end and index in performance.lines_of_notes
+            if note.start + 9 <= tick < note.end - 9 and index in performance.lines_of_notes
         }
         seen.append((tick, sounding <= lit, lit))
 

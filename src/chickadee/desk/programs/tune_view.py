@@ -50,12 +50,14 @@ from .code_view import CodeView
 from .values_view import ValuesView
 from .walk import Walk
 
-__all__ = ["TuneView"]
+__all__ = ["LEAD_SECONDS", "TuneView"]
 
 _PAUSE_MILLISECONDS = 120
 _ALL = "all voices"
 _EMPTY = "The tune has no notes yet. Write some, and they stand here as a program."
 _HOW = "Choose a line to select the notes that it makes."
+LEAD_SECONDS = 0.008
+"""A line is lit so long before its note: half the time until the next look and its drawing."""
 # pixels at scale 1
 _WIDE = 760
 _LEAST_HEIGHT = 34
@@ -392,9 +394,10 @@ class TuneView(QWidget):
         return replace(song, notes=tuple(note for note in song.notes if note.voice in wanted))
 
     def _follow_sound(self, tick: float) -> None:
-        is_tune = self._played or self.context.playback.plays_tune
-        if self.isVisible() and self._is_of_now and is_tune:
-            self.walk.follow(tick)
+        playback = self.context.playback
+        if self.isVisible() and self._is_of_now and (self._played or playback.plays_tune):
+            tempo = self._scene.song.tempo
+            self.walk.follow(tempo.tick(float(tempo.seconds(tick)) + LEAD_SECONDS * playback.wanted.speed))
 
     def _end_sound(self) -> None:
         self._played = False
