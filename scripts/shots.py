@@ -25,8 +25,11 @@ from chickadee.desk.working.spec import PanelSize
 from chickadee.formats.arranging import arranged
 from chickadee.formats.imported import Form, Imported
 from chickadee.handout.pages import PAGES, pages_of
-from chickadee.handout.request import Request
+from chickadee.handout.request import Gaps, Request
 from chickadee.incoming import Brought
+from chickadee.program_sheets import program_sheet
+from chickadee.programs.writing.catalogue import shipped
+from chickadee.programs.writing.dialect import Level
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
@@ -126,6 +129,18 @@ def compare(desk: Desk) -> None:
 
 
 def programs(desk: Desk) -> None:
+    """The wheel of Mill Reach as a program with parts, gone through to its third turn."""
+    desk.working.turn_to("programs")
+    desk.program_choice.choose("python", "parts", "Wheel")
+    tune = desk.panel("programs").tune
+    while tune.program is None or tune.program.level.value != "parts":
+        QTest.qWait(50)
+    for _ in range(16):
+        tune.step.click()
+    QTest.qWait(150)
+
+
+def pupil(desk: Desk) -> None:
     """A class of programs, one of them opened with its fault and its difference."""
     desk.working.turn_to("compare")
     panel = desk.panel("compare")
@@ -179,42 +194,59 @@ def recording(desk: Desk) -> None:
 
 
 def draw_pages(shelf: Path) -> None:
-    """Pictures of some kinds of page, made from Gull Point, two in each."""
-    song = chickadee.open(shelf / "gull-point.chick").song
-    for names in DRAWN:
-        pages = [
-            page_image(pages_of(name, song, Request(group="Class of the ferry"))[0], PAGE_WIDTH) for name in names
-        ]
-        both = QImage(2 * PAGE_WIDTH + GAP, max(page.height() for page in pages), QImage.Format.Format_RGB32)
-        both.fill(QColor("#9aa4ab"))
-        painter = QPainter(both)
-        for place, page in enumerate(pages):
-            painter.drawImage(place * (PAGE_WIDTH + GAP), 0, page)
-        painter.end()
-        both.save(str(GOAL / f"pages-{'-'.join(names)}.png"))
+    """Pictures of some kinds of page, several in each."""
+    for goal, (tune, names) in DRAWN.items():
+        reading = chickadee.open(shelf / f"{tune}.chick")
+        program = program_sheet(reading, [len(reading.song.voices) - 1], shipped()["steps"], Level.PARTS)
+        request = Request(group="Class of the ferry", program=program, gaps=Gaps("every", 2))
+        pages = [page_image(pages_of(name, reading.song, request)[0], PAGE_WIDTH) for name in names]
+        side_by_side(pages, GOAL / f"{goal}.png")
+
+
+def side_by_side(pictures: list[QImage], path: Path, columns: int = 4) -> None:
+    """Several pictures of one size in one, in so many columns."""
+    wide = pictures[0].width() + GAP
+    high = pictures[0].height() + GAP
+    rows = -(-len(pictures) // columns)
+    whole = QImage(wide * columns - GAP, high * rows - GAP, QImage.Format.Format_RGB32)
+    whole.fill(QColor("#9aa4ab"))
+    painter = QPainter(whole)
+    for place, each in enumerate(pictures):
+        painter.drawImage(place % columns * wide, place // columns * high, each)
+    painter.end()
+    whole.save(str(path))
 
 
 SHOTS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
     "desk": ("gull-point", choose(4)),
-    "findings": ("gull-point", put(FAULTY)),
-    "wave": ("gull-point", wave),
-    "voices": ("gull-point", voices),
     "rows": ("gull-point", rows),
     "evening": ("night-boat", switch("look.evening")),
     "projector": ("orrin-quay", switch("look.projector")),
     "transpose": ("gull-point", transpose),
-    "facts": ("night-boat", facts),
     "found": ("night-boat", found),
     "compare": ("gull-point", compare),
-    "programs": ("fogbank-round", programs),
+    "programs": ("mill-reach", programs),
+    "pupil": ("fogbank-round", pupil),
     "boards": ("gull-point", boards),
     "handout": ("gull-point", handout),
     "ideas": ("gull-point", ideas),
     "recording": ("gull-point", recording),
 }
-DRAWN = (("tune", "worksheet"), ("keys", "song"))
-"""Kinds of page that share a picture."""
-PAGE_WIDTH = 900
+PANELS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
+    "findings": ("gull-point", put(FAULTY)),
+    "facts": ("night-boat", facts),
+    "voices": ("gull-point", voices),
+    "wave": ("gull-point", wave),
+}
+"""Panels that share a picture."""
+DRAWN = {
+    "pages": ("gull-point", ("tune", "worksheet", "keys", "song")),
+    "pages-of-programs": ("mill-reach", ("program", "puzzle", "gaps", "trace")),
+}
+"""Kinds of page that share a picture, by its name, and the tune that they are made from."""
+PAGE_WIDTH = 640
+SMALL = (900, 600)
+"""Pixels of a window that shares a picture with others."""
 GAP = 24
 
 
@@ -225,22 +257,45 @@ def main(names: list[str]) -> None:
         os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG", "CACHE")}
         shelf = demo_folder()
         draw_pages(shelf)
-        for name in names or SHOTS:
-            tune, prepare = SHOTS[name]
-            os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
-            window = shown_window()
-            window.resize(1280, 800)
-            desk = furnish(window, shelf)
-            desk.files.open_path(shelf / f"{tune}.chick")
-            desk.shelf.read_all()
-            shown = prepare(desk) or window
-            app.processEvents()
-            QTest.qWait(150)  # some things follow a little later
-            shown.grab().save(str(GOAL / f"{name}.png"))
-            desk.keyboard.play_on_keys(False)
-            desk.player.close()
-            desk.recovery.close()
-            destroy(window)
+        if not names or "panels" in names:
+            panels = [taken(home, shelf, name, *PANELS[name], over) for name in PANELS]
+            side_by_side(panels, GOAL / "panels.png", columns=2)
+        for name in [each for each in names or SHOTS if each in SHOTS]:
+            taken(home, shelf, name, *SHOTS[name]).save(str(GOAL / f"{name}.png"))
+    del app
+
+
+def over(desk: Desk) -> None:
+    """Lay the panel over everything, in a small window."""
+    desk.window().resize(*SMALL)
+    desk.working.set_size(PanelSize.OVER)
+
+
+def taken(
+    home: str,
+    shelf: Path,
+    name: str,
+    tune: str,
+    prepare: Callable[[Desk], QWidget | None],
+    finish: Callable[[Desk], None] | None = None,
+) -> QImage:
+    """A picture of the window."""
+    os.environ["XDG_CONFIG_HOME"] = f"{home}/{name}"  # no shot remembers another's switches
+    window = shown_window()
+    window.resize(1280, 800)
+    desk = furnish(window, shelf)
+    desk.files.open_path(shelf / f"{tune}.chick")
+    desk.shelf.read_all()
+    shown = prepare(desk) or window
+    if finish is not None:
+        finish(desk)
+    QTest.qWait(150)  # some things follow a little later
+    picture = shown.grab().toImage()
+    desk.keyboard.play_on_keys(False)
+    desk.player.close()
+    desk.recovery.close()
+    destroy(window)
+    return picture
 
 
 if __name__ == "__main__":

@@ -42,8 +42,8 @@ def test_a_demo_tune_is_whole_and_singable(name):
 def test_the_demo_folder_keeps_what_the_user_changed(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
     folder = demo_folder()
-    assert sorted(path.name for path in folder.iterdir()) == sorted(["classes", *TUNES])
-    assert len(list((folder / "classes").glob("*/*"))) == 45
+    assert sorted(path.name for path in folder.iterdir()) == sorted(["classes", "ferry-talk.dialect.toml", *TUNES])
+    assert len(list((folder / "classes").glob("*/*"))) == 47
     (folder / "gull-point.chick").write_text("C4")
     (folder / "mill-reach.chick").unlink()
     assert (demo_folder() / "gull-point.chick").read_text() == "C4"

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from .comparison import Verdict
     from .faults import InputFault
     from .files import FileFault
-    from .lessons import TargetTexts, handout_pages, listen, practice_tunes, send, tidy
+    from .lessons import TargetTexts, handout_pages, listen, practice_tunes, program, send, tidy
     from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose
     from .outgoing import write
     from .sheet import CannotEdit, Finding, Reading
@@ -54,6 +54,7 @@ __all__ = [
     "notes",
     "open",
     "practice_tunes",
+    "program",
     "read",
     "render",
     "scale",
@@ -69,7 +70,7 @@ _HOMES = {
     "comparison": ("Verdict",),
     "faults": ("InputFault",),
     "files": ("FileFault",),
-    "lessons": ("TargetTexts", "handout_pages", "listen", "practice_tunes", "send", "tidy"),
+    "lessons": ("TargetTexts", "handout_pages", "listen", "practice_tunes", "program", "send", "tidy"),
     "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"),
     "outgoing": ("write",),
     "sheet": ("CannotEdit", "Finding", "Reading"),

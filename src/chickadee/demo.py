@@ -20,7 +20,7 @@ def demo_folder() -> Path:
     Raises FileFault when the folder cannot be made or written.
     """
     folder = user_data_path("chickadee") / "Lake Orrin"
-    _lay_in(files("chickadee.songs"), folder, (".chick",))
+    _lay_in(files("chickadee.songs"), folder, (".chick", ".dialect.toml"))
     for tune in (files("chickadee.songs") / "classes").iterdir():
         _lay_in(tune, folder / "classes" / tune.name)
     return folder

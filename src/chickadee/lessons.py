@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,6 +10,7 @@ from .checks import checked_reading
 from .outgoing import song_of
 from .sheet import Reading
 from .sheet.tidy import tidy as tidied
+from .sheet.writing import write_song
 from .song import Song
 
 if TYPE_CHECKING:
@@ -17,8 +18,10 @@ if TYPE_CHECKING:
     from .boards.target import Target
     from .hearing.notes import HeardNote
     from .ideas.recipe import Recipe
+    from .programs.writing.dialect import Dialect
+    from .programs.writing.written import WrittenProgram
 
-__all__ = ["TargetTexts", "handout_pages", "listen", "practice_tunes", "send", "tidy"]
+__all__ = ["TargetTexts", "handout_pages", "listen", "practice_tunes", "program", "send", "tidy"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +54,45 @@ def send(tune: Reading | Song, target: str | Target) -> TargetTexts:
     return TargetTexts(tuple(packed(fit, board) for board in fit.boards), fit.lost)
 
 
+def program(
+    tune: Reading | Song,
+    language: str | Dialect = "steps",
+    level: str = "line",
+    voice: str | None = None,
+    runs: bool = False,
+) -> WrittenProgram:
+    """A tune as a program that sounds the same; ``level`` is ``line``, ``repeats``, ``parts`` or ``data``.
+
+    >>> from chickadee import read
+    >>> print(program(read("(C4 E4) x3"), "python", "repeats").text)
+    tempo(120)
+    for i in range(3):
+        play(60, 1)
+        play(64, 1)
+    <BLANKLINE>
+
+    One ``voice`` by its name, or all merged in time; ``runs`` adds what it needs to run by itself. Raises
+    DialectFault where the language cannot say it, FileFault for a dialect's file that cannot be read, and ValueError
+    for a level or a voice that is none.
+    """
+    from .programs.writing.catalogue import dialect_called
+    from .programs.writing.dialect import Level
+    from .programs.writing.written import Writing
+
+    reading = _reading_of(tune)
+    names = [each.name for each in reading.song.voices]
+    if voice is not None and voice not in names:
+        raise ValueError(f"voice is one of {', '.join(names)}, not {voice}")
+    voices = range(len(names)) if voice is None else [names.index(voice)]
+    dialect = dialect_called(language) if isinstance(language, str) else language
+    return Writing(reading, voices, dialect).program(Level(level), runs)
+
+
+def _reading_of(tune: Reading | Song) -> Reading:
+    """The tune with its text; a song without one is written as a sheet."""
+    return tune if isinstance(tune, Reading) else checked_reading(write_song(tune))
+
+
 def handout_pages(
     tune: Reading | Song, page: str = "tune", title: str | None = None, answers: bool = False
 ) -> list[str]:
@@ -62,7 +104,7 @@ def handout_pages(
 
     Raises HandoutFault where there is nothing to put on a page, ValueError for a kind that is none.
     """
-    from .handout.pages import PAGES, pages_of
+    from .handout.pages import OF_PROGRAMS, PAGES, pages_of
     from .handout.request import Request
     from .handout.svg import svg_of
 
@@ -70,6 +112,14 @@ def handout_pages(
     if page not in PAGES:
         raise ValueError(f"page is one of {', '.join(PAGES)}, not {page}")
     request = Request(title=title, answers=answers)
+    if page in OF_PROGRAMS:
+        from .program_sheets import program_sheet
+        from .programs.writing.catalogue import shipped
+        from .programs.writing.dialect import Level
+
+        reading = _reading_of(tune)
+        sheet = program_sheet(reading, range(len(song.voices)), shipped()["steps"], Level.PARTS)
+        request = replace(request, program=sheet)
     return [svg_of(each, title or song.title).decode() for each in pages_of(page, song, request)]
 
 

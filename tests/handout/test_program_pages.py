@@ -20,7 +20,7 @@ from chickadee.programs.reading import sounded
 from chickadee.programs.writing.catalogue import shipped
 from chickadee.programs.writing.dialect import Level
 from chickadee.programs.writing.plan import with_repeats
-from chickadee.programs.writing.puzzle import Laid, is_right, right_orders, strips_of
+from chickadee.programs.writing.puzzle import Laid, right_orders, strips_of
 from chickadee.sheet import read
 
 TUNE = read(
@@ -41,6 +41,42 @@ def sounds(text, language="steps"):
     found = sounded(text, language, exact=True)
     assert found.fault is None, (text, found.fault)
     return [(event.start, event.length, [pitch.number for pitch in event.pitches]) for event in found.timed.events]
+
+
+def is_right(order, keys):
+    """Return whether strips that are laid out do the instructions in order; a part stands before its calls."""
+    done = _done(order, 0, 0, {}, len(keys))
+    return done is not None and done[0] == list(keys)
+
+
+def _done(order, place, depth, parts, most):
+    """What strips of a depth do from a place on, and where they end; None where that makes no sense."""
+    found = []
+    while place < len(order) and order[place].depth >= depth:
+        strip, own = order[place]
+        if own > depth:
+            return None
+        place += 1
+        if strip.kind == "step":
+            found.append(strip.key)
+        elif strip.kind == "call":
+            if strip.key not in parts:
+                return None
+            found += parts[strip.key]
+        else:
+            inside = _done(order, place, depth + 1, parts, most)
+            if inside is None or not inside[0]:
+                return None
+            body, place = inside
+            if strip.kind == "part":
+                if depth or strip.key in parts:
+                    return None
+                parts[strip.key] = body
+            else:
+                found += body * strip.key
+        if len(found) > most:
+            return None
+    return found, place
 
 
 def brute_orders(laid, keys):

@@ -6,9 +6,17 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QComboBox
 
-from ..programs.writing.catalogue import dialect_names, shipped
+from ..faults import InputFault
+from ..programs.writing.catalogue import dialect_called, dialect_names
 
 __all__ = ["fill_dialects"]
+
+
+def _title(name: str, folder: Path | None) -> str:
+    try:
+        return dialect_called(name, folder).title
+    except InputFault:
+        return name  # what is wrong with it is said where it is chosen
 
 
 def fill_dialects(box: QComboBox, folder: Path | None, chosen: str) -> None:
@@ -18,6 +26,6 @@ def fill_dialects(box: QComboBox, folder: Path | None, chosen: str) -> None:
     if names != [box.itemData(place) for place in range(box.count())]:
         box.clear()
         for name in names:
-            box.addItem(shipped()[name].title if name in shipped() else name, name)
+            box.addItem(_title(name, folder), name)
     box.setCurrentIndex(max(0, box.findData(chosen)))
     box.blockSignals(False)

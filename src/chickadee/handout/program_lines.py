@@ -21,6 +21,7 @@ _INDENT = 6.0
 _NUMBER = 9.0
 _COUNT = 9.0
 _BAR = 0.9
+_BESIDE = 1.0  # right of a value that is to be written
 _BOX = 12.0  # of a value that is to be written
 _SIZE = 11.0  # points
 
@@ -80,7 +81,7 @@ class Writing:
         shapes: list[Shape] = []
         for chunk in chunks:
             if chunk.is_blank:
-                shapes.append(Box(left, top + 0.5, chunk.width, LINE - 1, 0.5))
+                shapes.append(Box(left, top + 0.5, chunk.width - _BESIDE, LINE - 1, 0.5))
             if are_answers or not chunk.is_blank:
                 bold = line.is_head or chunk.is_blank
                 align = Align.MIDDLE if chunk.is_blank else Align.LEFT
@@ -115,7 +116,7 @@ class Writing:
     def _blank_width(self, blanks: frozenset[tuple[int, int]]) -> float:
         """Millimetres of every gap: as much as the longest value needs, so that none tells what belongs in it."""
         texts = (self.sheet.lines[place].pieces[number].text for place, number in blanks)
-        return max(_BOX, 3 + max(text_width(text, _SIZE, bold=True) for text in texts))
+        return max(_BOX, 4 + max(text_width(text, _SIZE, bold=True) for text in texts))
 
     def _left(self, line: SheetLine) -> float:
         room = _COUNT if any(each.turns for each in self.sheet.repeats) else 0.0

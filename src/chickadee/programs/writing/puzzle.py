@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from .plan import Call, Plan, Planned, Repeat
 
-__all__ = ["MOST_ORDERS", "Laid", "Strip", "is_right", "right_orders", "strips_of"]
+__all__ = ["MOST_ORDERS", "Laid", "Strip", "right_orders", "strips_of"]
 
 MOST_ORDERS = 200
 """Right orders that are looked for."""
@@ -51,45 +51,6 @@ def _strips(body: Sequence[Planned], keys: Sequence[int], depth: int) -> Iterato
             yield Laid(Strip("call", each.part), depth)
         else:
             yield Laid(Strip("step", keys[each.place]), depth)
-
-
-def is_right(order: Sequence[Laid], keys: Sequence[int]) -> bool:
-    """Return whether strips that are laid out do the instructions in order; a part stands before its calls."""
-    parts: dict[int, list[int]] = {}
-    done = _done(order, 0, 0, parts, len(keys))
-    return done is not None and done[0] == list(keys)
-
-
-def _done(
-    order: Sequence[Laid], place: int, depth: int, parts: dict[int, list[int]], most: int
-) -> tuple[list[int], int] | None:
-    """What strips of a depth do from a place on, and where they end; None where that makes no sense."""
-    found: list[int] = []
-    while place < len(order) and order[place].depth >= depth:
-        strip, own = order[place]
-        if own > depth:
-            return None
-        place += 1
-        if strip.kind == "step":
-            found.append(strip.key)
-        elif strip.kind == "call":
-            if strip.key not in parts:
-                return None
-            found += parts[strip.key]
-        else:
-            inside = _done(order, place, depth + 1, parts, most)
-            if inside is None or not inside[0]:
-                return None
-            body, place = inside
-            if strip.kind == "part":
-                if depth or strip.key in parts:
-                    return None
-                parts[strip.key] = body
-            else:
-                found += body * strip.key
-        if len(found) > most:
-            return None
-    return found, place
 
 
 def right_orders(laid: Sequence[Laid], keys: Sequence[int]) -> tuple[list[tuple[Laid, ...]], bool]:
