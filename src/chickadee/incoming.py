@@ -8,9 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 
-from platformdirs import user_config_path
-
-from .boards.catalogue import own_targets, shipped
+from .boards.catalogue import OWN, own_targets, shipped
 from .boards.target import Target, read_target
 from .boards.unpacking import UnpackFault, unpacked
 from .faults import InputFault
@@ -189,24 +187,12 @@ def found_in_cells(text: str, target: Target) -> Imported | None:
 def _targets(folders: tuple[Path | None, ...]) -> Iterator[Target]:
     """A teacher's own targets, then the boards and tables that come with the program."""
     for folder in dict.fromkeys((None, *folders)):
-        for path in _own_in(folder, _changed(folder)):
+        for path in _own_in(folder, OWN.changed(folder)):
             try:
                 yield _own(str(path), path.stat().st_mtime_ns)
             except (InputFault, OSError):
                 continue  # it is said where that target is chosen
     yield from _shipped()
-
-
-def _changed(folder: Path | None) -> tuple[int, ...]:
-    """When a folder and that of the settings were changed; 0 for one that is not there."""
-    settings = user_config_path("chickadee") / "targets"
-    times = []
-    for each in (folder, settings):
-        try:
-            times.append(each.stat().st_mtime_ns if each is not None else 0)
-        except OSError:
-            times.append(0)
-    return tuple(times)
 
 
 @lru_cache(64)

@@ -45,6 +45,16 @@ class OwnFiles(Generic[Described]):
             found |= {path.name.removesuffix(self._beside): path for path in beside}
         return found
 
+    def changed(self, folder: Path | None) -> tuple[int, ...]:
+        """Return when a folder and the settings folder were changed, in nanoseconds; 0 for one that is not there."""
+        times = []
+        for each in (folder, self.settings_folder):
+            try:
+                times.append(each.stat().st_mtime_ns if each is not None else 0)
+            except OSError:
+                times.append(0)
+        return tuple(times)
+
     def called(self, name: str, folder: Path | None) -> Described | None:
         """Read one by its name, or its file; None where there is none. Raises FileFault for what cannot be read."""
         path = self.paths(folder).get(name) or (Path(name) if name.endswith(".toml") and is_file(name) else None)

@@ -48,7 +48,7 @@ def test_a_dialect_beside_the_tune_is_known_by_its_name(run, tmp_path):
 
 
 REFUSED = {
-    ("--in", "cobol"): "There is no language called cobol; there are steps, python, javascript, c, java.",
+    ("--in", "cobol"): "There is no language called cobol; there are steps, python, javascript, c, java, ferry-talk.",
     ("--voice", "Horn"): "there is no voice called Horn; the voices are: Whistle, Buoys.",
     ("--runs",): "steps has no key `runs` that makes a program run by itself.",
 }

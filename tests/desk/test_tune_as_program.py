@@ -186,7 +186,7 @@ def test_a_language_of_ones_own_is_described_without_toml(desk, panel, qtbot, tm
     fields["play"].setText("spiele {pitch} lang {beats}")
     assert "spiele G4 lang 1" in dialog.sample.toPlainText()
     dialog.name.setText("ruf")
-    dialog._save()
+    dialog.save()
     assert dialog.saved == "ruf" and (tmp_path / "ruf.dialect.toml").exists()
     choose(panel, qtbot, language="ruf", voice="Whistle")
     assert "spiele G4 lang 1" in text(panel)

@@ -120,13 +120,13 @@ def test_a_tune_that_cannot_be_made_to_fit_stays_and_that_is_said(fresh, qtbot, 
 def test_a_target_that_cannot_be_kept_says_why_and_the_dialog_stays(fresh, tmp_path):
     dialog = OwnTargetDialog(fresh.document.reading.song, None, tmp_path / "gone" / "\0", fresh)
     dialog.name.setText("...")
-    dialog._save()
+    dialog.save()
     assert dialog.said.text() == "Please give the target a name of letters and digits." and dialog.saved is None
     blocked = tmp_path / "a file"
     blocked.write_text("")
     dialog._folder = blocked
     dialog.name.setText("mine")
-    dialog._save()
+    dialog.save()
     assert "a file" in dialog.said.text() and dialog.saved is None
     dialog.deleteLater()
 

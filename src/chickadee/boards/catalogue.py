@@ -10,9 +10,10 @@ from ..own_files import OwnFiles
 from .languages import list_targets
 from .target import Target, TargetFault, read_target, written_target
 
-__all__ = ["own_targets", "save_own", "shipped", "target_called", "target_names"]
+__all__ = ["OWN", "own_targets", "save_own", "shipped", "target_called", "target_names"]
 
-_OWN = OwnFiles("target", read_target, TargetFault)
+OWN = OwnFiles("target", read_target, TargetFault)
+"""The files of a teacher's own."""
 
 
 @cache
@@ -26,7 +27,7 @@ def shipped() -> dict[str, Target]:
 
 def own_targets(folder: Path | None) -> dict[str, Path]:
     """The files of a teacher's own targets by name: beside a tune, and in the settings folder."""
-    return _OWN.paths(folder)
+    return OWN.paths(folder)
 
 
 def save_own(target: Target, folder: Path | None) -> str:
@@ -34,7 +35,7 @@ def save_own(target: Target, folder: Path | None) -> str:
 
     Raises TargetFault for a name that no file can have, and FileFault.
     """
-    return _OWN.save(target.id, written_target(target), folder)
+    return OWN.save(target.id, written_target(target), folder)
 
 
 def target_names(folder: Path | None) -> list[str]:
@@ -45,7 +46,7 @@ def target_names(folder: Path | None) -> list[str]:
 
 def target_called(name: str, folder: Path | None = None) -> Target:
     """A target by its name, or by its file. Raises FileFault for a file that cannot be read, and TargetFault."""
-    found = _OWN.called(name, folder) or shipped().get(name)
+    found = OWN.called(name, folder) or shipped().get(name)
     if found is None:
         raise TargetFault(f"There is no target called {name}; “chickadee send --list” names those there are.")
     return found

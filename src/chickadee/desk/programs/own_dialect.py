@@ -3,31 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QDialog,
-    QDialogButtonBox,
-    QHBoxLayout,
-    QLineEdit,
-    QPlainTextEdit,
-    QTabWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QComboBox, QWidget
 
 from ...display.written_view import LEVEL_NAMES
-from ...faults import InputFault
 from ...programs.writing.catalogue import save_own
 from ...programs.writing.dialect import FIELDS, Dialect, Level, read_dialect, written_dialect
 from ...programs.writing.written import Writing
 from ...sheet import Reading, read
 from ..field_form import Field, FieldForm, template_field
+from ..own_dialog import OwnDialog
 from ..parts import plain_box
-from ..plain_dialogs import PlainForm
-from ..plain_text import PlainLabel
 
 __all__ = ["OwnDialectDialog"]
 
@@ -92,33 +79,28 @@ _AROUND = (
 _PAGES = {"Notes": _NOTES, "Repeats and parts": _SHAPES, "Data": _DATA, "Around": _AROUND}
 
 
-class OwnDialectDialog(QDialog):
-    """Asks for a dialect, and keeps it beside the tunes. ``saved`` is its name then."""
+class OwnDialectDialog(OwnDialog):
+    """Asks for a dialect, and keeps it beside the tunes."""
 
     def __init__(
         self, reading: Reading, voices: Sequence[int], like: Dialect, folder: Path | None, parent: QWidget
     ) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("The language of your class")
+        super().__init__("The language of your class", "ours", FIELDS, parent)
         small = 0 < len(reading.song.notes) <= _MOST_NOTES
         self._reading = reading if small else read(_SAMPLE)
         self._voices = tuple(voices) if small else (0,)
         self._folder = folder
-        self.saved: str | None = None
-        self.name = QLineEdit("ours")
-        self.name.setAccessibleName("Name of the language's file")
         self.forms = {title: FieldForm(rows, like) for title, rows in _PAGES.items()}
+        for title, form in self.forms.items():
+            self.tabs.addTab(form, title)
+            form.changed.connect(self.show_sample)
         self.level = plain_box(QComboBox())
         self.level.setAccessibleName("Level that is shown")
         for level, name in LEVEL_NAMES.items():
             self.level.addItem(name, level)
-        self.sample = QPlainTextEdit()
-        self.sample.setReadOnly(True)
-        self.sample.setAccessibleName("The tune in this language")
-        self.said = PlainLabel()
-        self.said.setWordWrap(True)
-        self._lay_out()
-        self._show()
+        self.level.currentIndexChanged.connect(self.show_sample)
+        self.lay_out(over_sample=self.level)
+        self.show_sample()
 
     @property
     def dialect(self) -> Dialect:
@@ -126,52 +108,10 @@ class OwnDialectDialog(QDialog):
         values = {key: value for form in self.forms.values() for key, value in form.values.items()}
         return read_dialect(written_dialect(Dialect(**values)), self.name.text())
 
-    def _lay_out(self) -> None:
-        tabs = QTabWidget()
-        for title, form in self.forms.items():
-            tabs.addTab(form, title)
-            form.changed.connect(self._show)
-        named = PlainForm()
-        named.addRow("Name of its file", self.name)
-        fields = ", ".join(FIELDS)
-        known = PlainLabel(f"In braces: {fields}. \\n is a new line; a brace itself is written twice.")
-        known.setWordWrap(True)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel, self
-        )
-        buttons.accepted.connect(self._save)
-        buttons.rejected.connect(self.reject)
-        left = QVBoxLayout()
-        left.addLayout(named)
-        left.addWidget(tabs, 1)
-        right = QVBoxLayout()
-        right.addWidget(self.level)
-        right.addWidget(self.sample, 1)
-        right.addWidget(self.said)
-        row = QHBoxLayout()
-        row.addLayout(left, 1)
-        row.addLayout(right, 1)
-        column = QVBoxLayout(self)
-        column.addLayout(row, 1)
-        column.addWidget(known)
-        column.addWidget(buttons)
-        self.level.currentIndexChanged.connect(self._show)
-        self.resize(980, 640)
-
-    def _show(self) -> None:
-        """Show the tune in the language as it stands, or say what is wrong with it."""
+    def written(self) -> tuple[str, str]:
         level: Level = self.level.currentData()
-        try:
-            written = Writing(self._reading, self._voices, self.dialect).program(level)
-            self.sample.setPlainText(written.text)
-            self.said.setText(" ".join(written.left_out))
-        except InputFault as fault:
-            self.said.setText(str(fault))
+        written = Writing(self._reading, self._voices, self.dialect).program(level)
+        return written.text, " ".join(written.left_out)
 
-    def _save(self) -> None:
-        try:
-            self.saved = save_own(replace(self.dialect, id=self.name.text()), self._folder)
-        except InputFault as fault:
-            self.said.setText(str(fault))
-        else:
-            self.accept()
+    def kept(self) -> str:
+        return save_own(self.dialect, self._folder)

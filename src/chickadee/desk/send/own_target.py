@@ -7,29 +7,17 @@ from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
-    QHBoxLayout,
-    QLineEdit,
-    QPlainTextEdit,
-    QPushButton,
-    QTabWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from ...boards.catalogue import save_own
 from ...boards.fields import FIELDS
 from ...boards.fitting import fitted
 from ...boards.packing import packed
 from ...boards.target import Limits, ListLayout, Target, TargetFault, read_target, written_target
-from ...files import FileFault
 from ...sheet import read
 from ...song import Song
 from ..field_form import Field, FieldForm, template_field
-from ..plain_dialogs import PlainForm
-from ..plain_text import PlainLabel
+from ..own_dialog import OwnDialog
 
 __all__ = ["OwnTargetDialog"]
 
@@ -92,33 +80,32 @@ _LIMITS = (
 )
 
 
-class OwnTargetDialog(QDialog):
-    """Asks for a target, and keeps it beside the tunes. ``saved`` is its name then."""
+class OwnTargetDialog(OwnDialog):
+    """Asks for a target, and keeps it beside the tunes."""
 
     def __init__(self, song: Song, like: Target | None, folder: Path | None, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("A target of your own")
+        super().__init__("A target of your own", "mine", FIELDS, parent)
         self._song = song if song.notes else read(_SAMPLE).song
         self._folder = folder
-        self.saved: str | None = None
-        self.name = QLineEdit("mine")
-        self.name.setAccessibleName("Name of the target")
-        self.tabs = QTabWidget()
         begin = like or Target("mine", "Mine", (_FIRST,))
         self.lists: list[FieldForm] = []
         self.around = FieldForm(_AROUND, begin)
         self.limits = FieldForm(_LIMITS, begin.limits)
         self.more = QPushButton("One more list")
         self.fewer = QPushButton("One list less")
-        self.sample = QPlainTextEdit()
-        self.sample.setReadOnly(True)
-        self.sample.setAccessibleName("The tune for this target")
-        self.said = PlainLabel()
-        self.said.setWordWrap(True)
         for layout in begin.lists:
             self._add_list(layout)
-        self._lay_out()
-        self._show()
+        for form, title in ((self.around, "Around them"), (self.limits, "What it can do")):
+            self.tabs.addTab(form, title)
+            form.changed.connect(self.show_sample)
+        changing = QHBoxLayout()
+        changing.addWidget(self.more)
+        changing.addWidget(self.fewer)
+        changing.addStretch()
+        self.more.clicked.connect(self._add_another)
+        self.fewer.clicked.connect(self._take_last)
+        self.lay_out(under_tabs=changing)
+        self.show_sample()
 
     @property
     def target(self) -> Target:
@@ -130,7 +117,7 @@ class OwnTargetDialog(QDialog):
 
     def _add_list(self, layout: ListLayout) -> None:
         page = FieldForm(_IN_LIST, layout)
-        page.changed.connect(self._show)
+        page.changed.connect(self.show_sample)
         self.lists.append(page)
         self.tabs.insertTab(len(self.lists) - 1, page, f"List {len(self.lists)}")
 
@@ -138,66 +125,21 @@ class OwnTargetDialog(QDialog):
         if len(self.lists) < _MOST_LISTS:
             self._add_list(_FIRST)
             self.tabs.setCurrentIndex(len(self.lists) - 1)
-            self._show()
+            self.show_sample()
 
     def _take_last(self) -> None:
         if len(self.lists) > 1:
             page = self.lists.pop()
             self.tabs.removeTab(self.tabs.indexOf(page))
             page.deleteLater()
-            self._show()
+            self.show_sample()
 
-    def _lay_out(self) -> None:
-        self.tabs.addTab(self.around, "Around them")
-        self.tabs.addTab(self.limits, "What it can do")
-        named = PlainForm()
-        named.addRow("Name", self.name)
-        changing = QHBoxLayout()
-        changing.addWidget(self.more)
-        changing.addWidget(self.fewer)
-        changing.addStretch()
-        known = PlainLabel("In braces: " + ", ".join(FIELDS) + ". \\n is a new line.")
-        known.setWordWrap(True)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel, self
-        )
-        buttons.accepted.connect(self._save)
-        buttons.rejected.connect(self.reject)
-        left = QVBoxLayout()
-        left.addLayout(named)
-        left.addWidget(self.tabs, 1)
-        left.addLayout(changing)
-        right = QVBoxLayout()
-        right.addWidget(self.sample, 1)
-        right.addWidget(self.said)
-        row = QHBoxLayout()
-        row.addLayout(left, 1)
-        row.addLayout(right, 1)
-        column = QVBoxLayout(self)
-        column.addLayout(row, 1)
-        column.addWidget(known)
-        column.addWidget(buttons)
-        for tell in (self.name.textChanged, self.around.changed, self.limits.changed):
-            tell.connect(self._show)
-        self.more.clicked.connect(self._add_another)
-        self.fewer.clicked.connect(self._take_last)
-        self.resize(900, 600)
-
-    def _show(self) -> None:
-        """Show the tune for the target as it stands, or say what is wrong with it."""
+    def written(self) -> tuple[str, str]:
         self.more.setEnabled(len(self.lists) < _MOST_LISTS)
         self.fewer.setEnabled(len(self.lists) > 1)
-        try:
-            fit = fitted(self._song, self.target)
-            self.sample.setPlainText("\n\n".join(packed(fit, board) for board in fit.boards))
-            self.said.setText(" ".join(loss.sentence for loss in fit.lost[:3]) or "Nothing is lost.")
-        except TargetFault as fault:
-            self.said.setText(str(fault))
+        fit = fitted(self._song, self.target)
+        text = "\n\n".join(packed(fit, board) for board in fit.boards)
+        return text, " ".join(loss.sentence for loss in fit.lost[:3]) or "Nothing is lost."
 
-    def _save(self) -> None:
-        try:
-            self.saved = save_own(replace(self.target, id=self.name.text()), self._folder)
-        except (TargetFault, FileFault) as fault:
-            self.said.setText(str(fault))
-        else:
-            self.accept()
+    def kept(self) -> str:
+        return save_own(replace(self.target, id=self.name.text()), self._folder)

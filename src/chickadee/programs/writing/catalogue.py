@@ -27,15 +27,7 @@ def shipped() -> dict[str, Dialect]:
 
 def own_in_steps(folder: Path | None) -> tuple[Dialect, ...]:
     """Return a teacher's own dialects that are in plain steps; those that cannot be read are left out."""
-    return _in_steps(folder, tuple(map(_changed, (folder, OWN.settings_folder))))
-
-
-def _changed(folder: Path | None) -> int:
-    """Return when a folder was changed; 0 for one that is not there."""
-    try:
-        return folder.stat().st_mtime_ns if folder is not None else 0
-    except OSError:
-        return 0
+    return _in_steps(folder, OWN.changed(folder))
 
 
 @lru_cache(32)

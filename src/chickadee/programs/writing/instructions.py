@@ -57,11 +57,6 @@ class Instructions:
     each: tuple[Instruction, ...]
     """In the order in which they are done. The first sets the tempo."""
 
-    @property
-    def is_one_line(self) -> bool:
-        """True if nothing sounds on while something else is struck."""
-        return all(each.kind is not Kind.RING for each in self.each)
-
 
 def instructions_of(reading: Reading, voices: Sequence[int]) -> Instructions:
     """Return some voices of a tune as instructions, merged in time where they are several."""

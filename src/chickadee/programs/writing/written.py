@@ -18,7 +18,7 @@ from .plan import Plan, line_by_line, with_repeats
 from .program_text import Performance, ProgramLine, ProgramText, Role
 from .spelling import PlanSpeller, instruction_text
 
-__all__ = ["Writing", "WrittenProgram", "written_program"]
+__all__ = ["Writing", "WrittenProgram"]
 
 
 @dataclass(frozen=True)
@@ -167,13 +167,6 @@ class Writing:
             if is_used and template:
                 _frame(text, template.strip("\n"))
                 text.add("", Role.FRAME, 0, "")
-
-
-def written_program(
-    reading: Reading, dialect: Dialect, level: Level, voices: Sequence[int], runs: bool = False
-) -> WrittenProgram:
-    """Write some voices of a tune as a program. Raises DialectFault where the language cannot say it."""
-    return Writing(reading, voices, dialect).program(level, runs)
 
 
 def _frame(text: ProgramText, template: str) -> None:
