@@ -293,6 +293,7 @@ def taken(
     picture = shown.grab().toImage()
     desk.keyboard.play_on_keys(False)
     desk.player.close()
+    desk.stop_work()
     desk.recovery.close()
     destroy(window)
     return picture

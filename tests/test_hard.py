@@ -57,9 +57,9 @@ def test_broken_recordings_are_heard_or_refused(figures):
 
 
 def test_writers_are_ended_and_clocks_are_wrong(figures):
-    writers.end(0, 4, SEED, figures)
-    clocks.offer(0, 12, SEED, figures)
-    assert figures.tried == {"commands": 4, "clocks": 12}
+    writers.end(0, 2, SEED, figures)
+    clocks.offer(0, 6, SEED, figures)
+    assert figures.tried == {"commands": 2, "clocks": 6}
 
 
 STANDS_STILL = """

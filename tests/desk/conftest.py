@@ -28,6 +28,7 @@ def only_desk(qapp):
     desk = furnish(window)
     yield desk
     desk.player.close()
+    desk.stop_work()
     desk.recovery.close()
     destroy(window)
 

@@ -25,7 +25,7 @@ def panel(qtbot, desk, tmp_path):
     desk.working.turn_to("handout")
     desk.working.set_size(PanelSize.OVER)
     panel = desk.panel("handout")
-    qtbot.waitUntil(lambda: bool(panel.pages), timeout=3000)
+    qtbot.waitUntil(lambda: bool(panel.pages), timeout=10_000)
     yield panel
     panel.kinds.setCurrentRow(0)
     for check in (panel.answers, panel.different):
@@ -45,14 +45,16 @@ def boxes(panel):
 def test_every_kind_is_shown_at_true_proportion_and_follows_choices_and_tune(qtbot, desk, panel):
     for row in range(len(PAGES)):
         panel.kinds.setCurrentRow(row)
+        qtbot.waitUntil(lambda: bool(panel.pages), timeout=10_000)
         place = panel.preview._place()
         paper = panel.pages[0].paper
         assert place.width() / place.height() == pytest.approx(paper.width / paper.height, rel=0.01)
+    panel.kinds.setCurrentRow(0)
     panel.paper.setCurrentText("Letter across")
-    qtbot.waitUntil(lambda: panel.pages[0].paper.width > 270, timeout=2000)
+    qtbot.waitUntil(lambda: panel.pages[0].paper.width > 270, timeout=10_000)
     panel.title.setText("For the wall")
     qtbot.waitUntil(
-        lambda: any(getattr(each, "text", "") == "For the wall" for each in panel.pages[0].shapes), timeout=2000
+        lambda: any(getattr(each, "text", "") == "For the wall" for each in panel.pages[0].shapes), timeout=10_000
     )
     before = panel.preview._place().width()
     qtbot.mouseClick(panel.closer, CLICK)
@@ -60,7 +62,7 @@ def test_every_kind_is_shown_at_true_proportion_and_follows_choices_and_tune(qtb
     qtbot.mouseClick(panel.fit, CLICK)
     assert panel.preview._place().width() == pytest.approx(before)
     desk.document.begin("")
-    qtbot.waitUntil(lambda: not panel.pages, timeout=2000)
+    qtbot.waitUntil(lambda: not panel.pages, timeout=10_000)
     assert "no notes" in panel.said.text() and not panel.print.isEnabled()
 
 
@@ -75,7 +77,7 @@ def test_cells_are_left_empty_by_rule_or_by_a_click_and_each_pupil_has_a_sheet(q
     assert ("Name", 0) in boxes(panel) and panel.gaps.currentText() == "cells I click"
     panel.gaps.setCurrentIndex(0)
     panel.different.setChecked(True)
-    qtbot.waitUntil(lambda: len(panel.pages) == 30, timeout=3000)
+    qtbot.waitUntil(lambda: len(panel.pages) == 30, timeout=10_000)
     qtbot.keyClick(panel, Qt.Key.Key_PageDown)
     assert panel.place.text() == "page 2 of 30"
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sys
 from collections import Counter
 from fractions import Fraction
@@ -115,8 +116,20 @@ def run_python(texts: list[str], folder: Path) -> list[str]:
     return [run([sys.executable, "-I", "-"], text) for text in texts]
 
 
+NODE = """
+const vm = require("vm");
+const texts = JSON.parse(require("fs").readFileSync(0, "utf8"));
+const all = texts.map((text) => {
+  const lines = [];
+  vm.runInNewContext(text, {console: {log: (line) => lines.push(line)}});
+  return lines.join("\\n");
+});
+console.log(JSON.stringify(all));
+"""
+
+
 def run_node(texts: list[str], folder: Path) -> list[str]:
-    return [run(["node", "-"], text) for text in texts]
+    return json.loads(run(["node", "-e", NODE], json.dumps(texts)))
 
 
 def run_c(texts: list[str], folder: Path) -> list[str]:

@@ -357,7 +357,7 @@ class Desk(QMainWindow):
         if not self.files.may_leave():
             return False
         self.player.close()
-        self._stop_work()
+        self.stop_work()
         self.recovery.close()
         return True
 
@@ -365,10 +365,10 @@ class Desk(QMainWindow):
         """Put everything away without asking; unsaved work is kept for the next start."""
         self.recovery.keep_at_once()
         self.player.close()
-        self._stop_work()
+        self.stop_work()
         self.recovery.close(forget=False)
 
-    def _stop_work(self) -> None:
+    def stop_work(self) -> None:
         """End what works in threads, before the window goes."""
         self.signals.stop()
         self.exports.wait()

@@ -14,6 +14,7 @@ class FlowingRow(QLayout):
     def __init__(self, *widgets: QWidget) -> None:
         super().__init__()
         self._items: list[QLayoutItem] = []
+        self._high = 0  # at the width it has now
         self.setContentsMargins(0, 0, 0, 0)
         for widget in widgets:
             self.addWidget(widget)
@@ -45,14 +46,17 @@ class FlowingRow(QLayout):
         return QSize(sum(size.width() for size in seen), max((size.height() for size in seen), default=0))
 
     def minimumSize(self) -> QSize:
+        """The widest of them, and as high as it is at its width now."""
         seen = [item.minimumSize() for item in self._seen()]
-        return QSize(
-            max((size.width() for size in seen), default=0), max((size.height() for size in seen), default=0)
-        )
+        high = max((size.height() for size in seen), default=0)
+        return QSize(max((size.width() for size in seen), default=0), max(high, self._high))
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
-        self._laid_out(rect, move=True)
+        high = self._laid_out(rect, move=True)
+        if high != self._high:
+            self._high = high
+            self.invalidate()
 
     def _seen(self) -> list[QLayoutItem]:
         return [item for item in self._items if not item.isEmpty()]

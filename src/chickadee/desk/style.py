@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from .theme import Look, mixed
+from .theme import EVENING, Look, mixed
 
 __all__ = ["style_sheet"]
 
 
 def style_sheet(look: Look) -> str:
     """Return the style sheet of Qt's own parts."""
-    return _frame(look) + _controls(look) + _transport_bar(look)
+    evening = _evening(look) if look.theme is EVENING else ""
+    return _frame(look) + _controls(look) + _transport_bar(look) + evening
 
 
 def _frame(look: Look) -> str:
@@ -100,6 +101,18 @@ def _controls(look: Look) -> str:
     #notice {{ background: {t.page}; border-left: {px(5)}px solid {t.wrong}; border-bottom: 1px solid {t.line}; }}
     #notice[good="true"] {{ border-left-color: {t.right}; }}
     #notice QLabel {{ background: transparent; padding: {px(7)}px; }}
+    """
+
+
+def _evening(look: Look) -> str:
+    """Boxes to check, whose edges the system draws too dark for the evening."""
+    t = look.theme
+    px = look.px
+    return f"""
+    QCheckBox::indicator {{ width: {px(13)}px; height: {px(13)}px; background: {t.page}; border: 1px solid {t.grey};
+                            border-radius: {px(3)}px; }}
+    QCheckBox::indicator:checked {{ background: {t.accent}; border-color: {t.accent}; }}
+    QCheckBox::indicator:focus {{ border: 2px solid {t.accent}; }}
     """
 
 

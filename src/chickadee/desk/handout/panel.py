@@ -109,6 +109,7 @@ class HandoutPanel(Panel):
         self.false_steps.setRange(0, MOST_FALSE_STEPS)
         self.choice = context.program_choice
         self._program: tuple[SheetWish, ProgramSheet] | None = None
+        self._shown = ""  # the kind of the pages that are shown
         self._sheets = NewestWork(made_sheet, self)
         self.answers = QCheckBox("with the answers")
         self.different = QCheckBox("another sheet for each pupil")
@@ -348,8 +349,11 @@ class HandoutPanel(Panel):
         self._show_fields()
         try:
             if self.kind in OF_PROGRAMS and not self._has_program():
+                if self._shown != self.kind:
+                    self._show_fault("Writing the program…")
                 return
             self.pages = self._pages()
+            self._shown = self.kind
             self.said.clear()
         except InputFault as fault:
             self._show_fault(str(fault))
@@ -358,6 +362,7 @@ class HandoutPanel(Panel):
 
     def _show_fault(self, sentence: str) -> None:
         self.pages = []
+        self._shown = ""
         self.said.setText(sentence)
         self._show_page()
 

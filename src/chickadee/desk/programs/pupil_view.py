@@ -51,6 +51,7 @@ _EMPTY = (
 # pixels at scale 1
 _WIDE = 760
 _LEAST_HEIGHT = 34
+_LEAST_CODE = 120
 _MEANINGS: tuple[tuple[str, Verb | None, bool | None], ...] = (
     ("note that holds", Verb.STRIKE, True),
     ("note, at once", Verb.STRIKE, False),
@@ -155,6 +156,7 @@ class PupilView(QWidget):
         for view in (self.code, self._scroll, self.marks):
             view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)  # they scroll
             view.setMinimumHeight(look.px(_LEAST_HEIGHT))
+        self.code.setMinimumHeight(look.px(_LEAST_CODE))
         for label in (self._how, self._what):
             label.setFont(look.font(12, bold=True))
         self.code.set_look(look)

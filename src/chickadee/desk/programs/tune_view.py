@@ -60,7 +60,8 @@ LEAD_SECONDS = 0.008
 """A line is lit so long before its note: half the time until the next look and its drawing."""
 # pixels at scale 1
 _WIDE = 760
-_LEAST_HEIGHT = 34
+_LEAST_HEIGHT = 60
+_LEAST_CODE = 120
 
 
 class TuneView(QWidget):
@@ -185,6 +186,7 @@ class TuneView(QWidget):
         for view in (self.code, self._scroll):
             view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)  # they scroll
             view.setMinimumHeight(look.px(_LEAST_HEIGHT))
+        self.code.setMinimumHeight(look.px(_LEAST_CODE))
         self.code.set_look(look)
         self.values.set_look(look)
 

@@ -196,7 +196,7 @@ def _left_out(tune: Instructions) -> list[str]:
     notes = [note for note in song.notes if note.voice in tune.voices]
     found = []
     if len({note.loudness for note in notes}) > 1:
-        found.append("How loud each note is, is not in the program.")
+        found.append("The loudness of the notes is not in the program.")
     if any(note.short for note in notes):
         found.append("Notes that are struck short have their whole length in the program.")
     if any(song.voices[voice].pedals for voice in tune.voices):
@@ -206,7 +206,7 @@ def _left_out(tune: Instructions) -> list[str]:
     if any(tempo.ramp for tempo in song.tempo.tempos):
         found.append("Where the tempo moves evenly, the program sets it anew at each note.")
     if any(song.voices[voice].is_drums for voice in tune.voices):
-        found.append("Drums are their MIDI numbers in the program.")
+        found.append("Drums stand in the program as the pitches of their MIDI numbers.")
     if not notes:
         found.append("There are no notes here.")
     return found
