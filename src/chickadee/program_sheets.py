@@ -14,7 +14,7 @@ from .programs.writing.dialect import Dialect, Level
 from .programs.writing.instructions import Instruction, Kind
 from .programs.writing.line_patterns import line_pattern
 from .programs.writing.program_text import Performed, ProgramLine, Role
-from .programs.writing.puzzle import Laid, right_orders, strips_of
+from .programs.writing.puzzle import IndentedStrip, right_orders, strips_of
 from .programs.writing.spelling import instruction_text
 from .programs.writing.written import Writing, WrittenProgram
 from .sheet import Reading, read
@@ -99,7 +99,7 @@ def _pieces(dialect: Dialect, role: Role, text: str) -> list[Piece]:
 
 
 def _repeats(dialect: Dialect, program: WrittenProgram) -> list[RepeatedLines]:
-    """What each repeat repeats; lines from 0."""
+    """The lines that each repeat repeats, from 0."""
     found = []
     for first, last, _ in program.repeated_lines:
         matched = (
@@ -153,7 +153,7 @@ class _Strips:
         self.has_parts = any(line.role is Role.PART for line in lines)
 
 
-def _order(order: Sequence[Laid], laid: Sequence[Laid]) -> Order:
+def _order(order: Sequence[IndentedStrip], laid: Sequence[IndentedStrip]) -> Order:
     """An order by the places of the strips; equal strips are taken one after the other."""
     left: dict[object, list[int]] = {}
     for place, each in enumerate(laid):

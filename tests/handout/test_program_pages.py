@@ -20,7 +20,7 @@ from chickadee.programs.reading import sounded
 from chickadee.programs.writing.catalogue import shipped
 from chickadee.programs.writing.dialect import Level
 from chickadee.programs.writing.plan import with_repeats
-from chickadee.programs.writing.puzzle import Laid, right_orders, strips_of
+from chickadee.programs.writing.puzzle import IndentedStrip, right_orders, strips_of
 from chickadee.sheet import read
 
 TUNE = read(
@@ -89,7 +89,7 @@ def brute_orders(laid, keys):
             return
         opens = bool(done) and done[-1].strip.kind in ("repeat", "part")
         for depth in range(done[-1].depth + opens + 1 if done else 1):
-            lay(left[1:], [*done, Laid(left[0], depth)])
+            lay(left[1:], [*done, IndentedStrip(left[0], depth)])
 
     for order in set(permutations([each.strip for each in laid])):
         lay(list(order), [])

@@ -77,7 +77,7 @@ class ProgramView:
     said: tuple[str, ...] = ()
     """Sentences about what was assumed."""
     performance: Performance = field(default_factory=Performance)
-    """What it sounds, strike by strike; the notes are those of ``found``."""
+    """Its strikes, one after the other; the notes are those of ``found``."""
     beside: tuple[Beside, ...] = ()
     """Its moments laid over the tune."""
     differences: tuple[Difference, ...] = ()
@@ -144,7 +144,7 @@ def _compared(model: Model | None, tune: Imported | None) -> tuple[tuple[Differe
 
 
 def _performance(tune: Imported | None, lines: LineIndex) -> Performance:
-    """What a program sounds, strike by strike, with the turns of the loops about each."""
+    """The strikes of a program, one after the other, with the turns of the loops about each."""
     if tune is None or tune.program is None:
         return Performance()
     strikes = tune.program.strikes

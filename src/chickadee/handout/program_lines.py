@@ -77,7 +77,7 @@ class Writing:
     def _row(
         self, chunks: Sequence[_Chunk], left: float, top: float, line: SheetLine, are_answers: bool
     ) -> list[Shape]:
-        """What stands in a row, piece after piece."""
+        """The pieces of a row, one after the other."""
         shapes: list[Shape] = []
         for chunk in chunks:
             if chunk.is_blank:

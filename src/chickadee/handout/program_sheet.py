@@ -31,7 +31,7 @@ class SheetLine(NamedTuple):
 
 
 class RepeatedLines(NamedTuple):
-    """What a repeat repeats."""
+    """The lines that a repeat repeats."""
 
     first: int
     """Lines, from 0."""

@@ -41,7 +41,7 @@ class Correction:
 
 @dataclass(frozen=True, slots=True)
 class Corrections:
-    """What is known about the programs of a folder: corrections by the names of the calls, and their languages."""
+    """Facts about the programs of a folder: corrections by the names of the calls, and the languages of the class."""
 
     calls: Mapping[str, Correction] = field(default_factory=dict)
     dialects: tuple[Dialect, ...] = ()

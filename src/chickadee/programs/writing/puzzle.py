@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from .plan import Call, Plan, Planned, Repeat
 
-__all__ = ["MOST_ORDERS", "Laid", "Strip", "right_orders", "strips_of"]
+__all__ = ["MOST_ORDERS", "IndentedStrip", "Strip", "right_orders", "strips_of"]
 
 MOST_ORDERS = 200
 """Right orders that are looked for."""
@@ -25,7 +25,7 @@ class Strip(NamedTuple):
     """Of a step what it does, of a repeat its turns, of a part and its calls the part's place in the plan."""
 
 
-class Laid(NamedTuple):
+class IndentedStrip(NamedTuple):
     """A strip that is laid out."""
 
     strip: Strip
@@ -33,27 +33,27 @@ class Laid(NamedTuple):
     """In how many repeats and parts it stands."""
 
 
-def strips_of(plan: Plan, keys: Sequence[int]) -> tuple[Laid, ...]:
+def strips_of(plan: Plan, keys: Sequence[int]) -> tuple[IndentedStrip, ...]:
     """Return the strips of a program in its own order; ``keys`` say which instructions are alike."""
-    found: list[Laid] = []
+    found: list[IndentedStrip] = []
     for place, part in enumerate(plan.parts):
-        found.append(Laid(Strip("part", place), 0))
+        found.append(IndentedStrip(Strip("part", place), 0))
         found += _strips(part.body, keys, 1)
     return (*found, *_strips(plan.body, keys, 0))
 
 
-def _strips(body: Sequence[Planned], keys: Sequence[int], depth: int) -> Iterator[Laid]:
+def _strips(body: Sequence[Planned], keys: Sequence[int], depth: int) -> Iterator[IndentedStrip]:
     for each in body:
         if isinstance(each, Repeat):
-            yield Laid(Strip("repeat", each.turns), depth)
+            yield IndentedStrip(Strip("repeat", each.turns), depth)
             yield from _strips(each.body, keys, depth + 1)
         elif isinstance(each, Call):
-            yield Laid(Strip("call", each.part), depth)
+            yield IndentedStrip(Strip("call", each.part), depth)
         else:
-            yield Laid(Strip("step", keys[each.place]), depth)
+            yield IndentedStrip(Strip("step", keys[each.place]), depth)
 
 
-def right_orders(laid: Sequence[Laid], keys: Sequence[int]) -> tuple[list[tuple[Laid, ...]], bool]:
+def right_orders(laid: Sequence[IndentedStrip], keys: Sequence[int]) -> tuple[list[tuple[IndentedStrip, ...]], bool]:
     """Return every order of the strips that does the instructions, the given one first, and whether those are all.
 
     Of equal strips one order stands for all; parts stand at the beginning, in the order of the first call of each.
@@ -73,10 +73,10 @@ def _counted(strips: Iterator[Strip]) -> dict[Strip, int]:
     return found
 
 
-def _as_found(laid: tuple[Laid, ...], keys: Sequence[int]) -> tuple[Laid, ...]:
+def _as_found(laid: tuple[IndentedStrip, ...], keys: Sequence[int]) -> tuple[IndentedStrip, ...]:
     """The same strips with the parts in the order of the first call of each."""
-    blocks: dict[int, list[Laid]] = {}
-    main: list[Laid] = []
+    blocks: dict[int, list[IndentedStrip]] = {}
+    main: list[IndentedStrip] = []
     here = main
     for each in laid:
         if each.depth == 0:
@@ -84,7 +84,7 @@ def _as_found(laid: tuple[Laid, ...], keys: Sequence[int]) -> tuple[Laid, ...]:
         here.append(each)
     order: list[int] = []
 
-    def need(rows: Sequence[Laid]) -> None:
+    def need(rows: Sequence[IndentedStrip]) -> None:
         for each in rows:
             if each.strip.kind == "call" and each.strip.key not in order:
                 need(blocks[each.strip.key])
@@ -94,7 +94,7 @@ def _as_found(laid: tuple[Laid, ...], keys: Sequence[int]) -> tuple[Laid, ...]:
     return (*(each for part in order for each in blocks[part]), *main)
 
 
-Rows = tuple[Laid, ...]
+Rows = tuple[IndentedStrip, ...]
 
 
 @dataclass
@@ -105,7 +105,7 @@ class _Search:
     left: dict[Strip, int]
     looks: int = 0
     contents: dict[int, tuple[int, ...]] = field(default_factory=dict)
-    """What each part does that is called so far."""
+    """The instructions of each part that is called so far."""
     bodies: dict[int, Rows] = field(default_factory=dict)
     order: list[int] = field(default_factory=list)
     """The parts in the order in which they are complete."""
@@ -114,7 +114,9 @@ class _Search:
         """Yield every order that uses all strips."""
         for main in self._filled(tuple(self.keys), 0):
             if not any(self.left.values()):
-                parts = [row for part in self.order for row in (Laid(Strip("part", part), 0), *self.bodies[part])]
+                parts = [
+                    row for part in self.order for row in (IndentedStrip(Strip("part", part), 0), *self.bodies[part])
+                ]
                 yield (*parts, *main)
 
     def _filled(self, content: tuple[int, ...], depth: int) -> Iterator[Rows]:
@@ -136,12 +138,12 @@ class _Search:
         """Yield the ways to begin a content with a strip, and how much of it that does."""
         if strip.kind == "step":
             if content[0] == strip.key:
-                yield (Laid(strip, depth),), 1
+                yield (IndentedStrip(strip, depth),), 1
         elif strip.kind == "repeat":
             for size in range(1, len(content) // strip.key + 1):
                 if content[:size] * strip.key == content[: size * strip.key]:
                     for body in self._filled(content[:size], depth + 1):
-                        yield (Laid(strip, depth), *body), size * strip.key
+                        yield (IndentedStrip(strip, depth), *body), size * strip.key
         else:
             yield from self._called(strip, content, depth)
 
@@ -150,7 +152,7 @@ class _Search:
         known = self.contents.get(part)
         if known is not None:
             if part in self.bodies and content[: len(known)] == known:
-                yield (Laid(strip, depth),), len(known)
+                yield (IndentedStrip(strip, depth),), len(known)
             return
         for size in range(1, len(content) + 1):
             self.contents[part] = content[:size]
@@ -161,7 +163,7 @@ class _Search:
             for body in self._filled(content[:size], 1):
                 self.bodies[part] = body
                 self.order.append(part)
-                yield (Laid(strip, depth),), size
+                yield (IndentedStrip(strip, depth),), size
                 self.order.remove(part)
                 del self.bodies[part]
             self.left[head] += 1

@@ -83,7 +83,7 @@ class Writing:
 
     @property
     def instructions(self) -> tuple[Instruction, ...]:
-        """What the program does, in order."""
+        """The steps of the tune, in order."""
         return self._instructions
 
     @cached_property
