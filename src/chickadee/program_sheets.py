@@ -123,7 +123,9 @@ def _trace(reading: Reading, program: WrittenProgram, each: Performed) -> TraceR
         if spans is not None:
             line, first, last = spans[0]
             item = program.lines[line - 1].text[first:last]
-        if not around.part:
+        if around.counter:
+            turns.append(f"{around.counter} = {around.turn - 1}")
+        elif not around.part:
             turns.append(str(around.turn))
     start = beats(Fraction(each.tick, song.meter.beat_ticks))
     return TraceRow(each.line, ", ".join(turns), item, " ".join(names), start)

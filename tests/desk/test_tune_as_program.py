@@ -123,6 +123,11 @@ def test_it_is_gone_through_step_by_step_with_its_values(desk, panel, qtbot):
     assert struck == [60, 64, 60]
     assert next(row for row in panel.tune.values.rows if row.name == "notes").cells[:3] == ("C4", "E4", "C4")
     assert panel.tune.values.rows[1].marked == 2
+    choose(panel, qtbot, language="java", level="repeats")
+    desk.selection.choose_note(desk.selection.notes[0])
+    assert [(row.name, row.cells) for row in panel.tune.values.rows] == [("i", ("1",)), ("turn", ("2 of 3",))]
+    choose(panel, qtbot, language="steps", level="data")
+    desk.selection.choose_note(desk.selection.notes[0])
     assert dict(panel.tune.code.lit) == {4: "3 of 7", 5: ""}
     assert desk.document.reading.song.notes[desk.selection.notes[0]].start == 2 * 8_064_000
 

@@ -115,11 +115,15 @@ def values_at(program: WrittenProgram, place: int) -> list[ValueRow]:
     rows: list[ValueRow] = []
     for around in each.around:
         items = program.items.get((around.line, around.turn))
+        if around.counter:
+            rows.append(ValueRow(around.counter, (str(around.turn - 1),)))
         if items is not None:
             rows.append(ValueRow("item", (f"{around.turn} of {around.turns}",)))
             rows += _lists(program, around.line, around.turn, around.turns)
         elif around.part:
             rows.append(ValueRow("part", (around.part,)))
+            if around.up:
+                rows.append(ValueRow("up", (f"{around.up:+}",)))
             if around.turns > 1:
                 rows.append(ValueRow("call", (f"{around.turn} of {around.turns}",)))
         else:

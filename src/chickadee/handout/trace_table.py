@@ -15,7 +15,7 @@ from .shapes import Align, Box, Page, Shape
 
 __all__ = ["given_cells", "trace_pages"]
 
-_COLUMNS = {"Line": "line", "Turn": "turn", "Item": "item", "Pitch": "pitch", "Start": "start"}
+_COLUMNS = {"Line": "line", "Turn": "turn", "Counter": "turn", "Item": "item", "Pitch": "pitch", "Start": "start"}
 _GIVEN = 4  # one of so many cells is given, where a seed chooses
 _SIZES = (10.0, 9.0, 8.0)  # points
 # millimetres
@@ -47,8 +47,9 @@ def trace_pages(song: Song, request: Request) -> list[Page]:
 
 
 def _titles(rows: Sequence[TraceRow]) -> list[str]:
-    """The columns that have anything in them."""
-    return [title for title, name in _COLUMNS.items() if any(getattr(row, name) for row in rows)]
+    """The columns that have anything in them; turns are those of a counter where the language has one."""
+    other = "Turn" if any("=" in row.turn for row in rows) else "Counter"
+    return [title for title, name in _COLUMNS.items() if title != other and any(getattr(row, name) for row in rows)]
 
 
 def given_cells(sheet: ProgramSheet, gaps: Gaps) -> frozenset[tuple[int, str]]:

@@ -105,7 +105,8 @@ class DataSpeller:
             self._text.add(spelled(dialect.repeat_end), Role.FRAME, 0, self._indent)
         self.steps += len(names) + 2 + has_gaps
         for turn, row in enumerate(section.rows, 1):
-            around = (Around(head, turn, len(section.rows)),)
+            counter = COUNTERS[0] if self._counted else ""
+            around = (Around(head, turn, len(section.rows), counter=counter),)
             self._text.items[head, turn] = tuple(span[turn - 1] for span in spans)
             self._text.performed.append(Performed(row.tick, row.end, line, row.notes, around))
             if row.gap:

@@ -47,6 +47,10 @@ class Around(NamedTuple):
     """Of how many."""
     part: str = ""
     """The part's name, where it is a call."""
+    up: int = 0
+    """The semitones by which such a call moves it."""
+    counter: str = ""
+    """The name of what counts the turns from 0, where the language has one."""
 
 
 class Performed(NamedTuple):

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ...templates import fields_of
 from ...theory import Pitch
 from .dialect import Dialect, spelled
 from .instructions import Instruction, Kind
@@ -50,6 +51,7 @@ class _Spelled:
     planned: Planned
     line: int
     inside: list[_Spelled]
+    counter: str = ""
 
 
 class PlanSpeller:
@@ -111,7 +113,7 @@ class PlanSpeller:
         inside = self._body(repeat.body, depth + 1, outer, part)
         if dialect.repeat_end:
             self._text.add(spelled(dialect.repeat_end), Role.FRAME, depth, indent)
-        return _Spelled(repeat, line, inside)
+        return _Spelled(repeat, line, inside, counter if "counter" in fields_of(dialect.repeat) else "")
 
     def _call(self, call: Call) -> str:
         dialect = self._dialect
@@ -152,8 +154,10 @@ class PlanSpeller:
                     self._times[planned.part],
                     self._all_times[planned.part],
                     self._names[planned.part],
+                    planned.up,
                 )
                 self._perform(self._parts[planned.part], (*around, called))
             else:
                 for turn in range(1, planned.turns + 1):
-                    self._perform(each.inside, (*around, Around(each.line, turn, planned.turns)))
+                    here = Around(each.line, turn, planned.turns, counter=each.counter)
+                    self._perform(each.inside, (*around, here))
