@@ -55,7 +55,7 @@ class TraceRow(NamedTuple):
     line: int
     """From 1."""
     turn: str
-    """The turns of the repeats that it stands in, or their counters, such as ``i = 0``; empty where there are none."""
+    """The turns of the repeats that it stands in, or counters such as ``i = 0``; empty where there are none."""
     item: str
     """The item of a list; empty where there is no list."""
     pitch: str
