@@ -87,6 +87,7 @@ class _Fitting:
         self.lines = lines_of(song, every if voices is None else voices)
         self.lost: list[Loss] = []
         self._moved_from: dict[Note, Note] = {}
+        self._own = frozenset(song.notes)
         self.tick = 0
         if target.is_in_ticks or self.limits.shortest:
             self.tick = tick or tick_choices(song, self.lines, self.limits.shortest)[0].ticks
@@ -103,7 +104,13 @@ class _Fitting:
 
     def _lose(self, code: str, sentence: str, *notes: Note) -> None:
         place = self.song.grid.place(notes[0].start if notes else 0)
-        self.lost.append(Loss(code, sentence, place.bar, place.beat, tuple(map(self._original, notes))))
+        lost = dict.fromkeys(each for note in notes for each in self._originals(note))
+        self.lost.append(Loss(code, sentence, place.bar, place.beat, tuple(lost)))
+
+    def _originals(self, note: Note) -> list[Note]:
+        """The notes of the song that a note stands for: a moved one may have come upon another just like it."""
+        moved = self._moved_from.get(note)
+        return [note] if moved is None else [moved, *([note] if note in self._own else [])]
 
     def _original(self, note: Note) -> Note:
         """A note of the song, where it was moved since."""
