@@ -6,7 +6,7 @@ import time
 
 import pytest
 
-from chickadee.workers import Lost, Work
+from chickadee.workers import LOST, Lost, Newest, Work
 
 PIECES = list(range(40))
 
@@ -39,3 +39,20 @@ def test_nothing_is_told_after_a_stop():
     work.stop()
     assert list(results) == [] and time.monotonic() - begun < 5
     assert all(worker.process.poll() is not None for worker in work._workers)
+
+
+def test_of_pieces_that_come_too_fast_the_newest_is_done():
+    newest = Newest(abs)
+    for piece in (-1, -2, -3, -4):
+        newest.ask(piece)
+    assert [newest.result(), newest.result()] == [1, 4] and not newest.is_busy
+    newest.ask(-5)
+    newest.ask(-6)
+    newest._worker.process.kill()
+    newest._worker.process.wait()
+    found = newest.result()
+    assert found in (5, LOST) and (found == 5 or not newest.is_busy)
+    newest.stop()
+    newest.ask(-7)  # in another process
+    assert newest.result() == 7
+    newest.stop()

@@ -148,10 +148,10 @@ class Newest(Generic[Piece, Result]):
         if self._worker is None:
             return LOST
         try:
-            found: Result | Lost = self._worker.connection.recv()
+            found: Result = self._worker.connection.recv()
         except (EOFError, OSError):
-            found = LOST
             self.stop()
+            return LOST
         self.is_busy = False
         if self._next:
             self.ask(self._next.pop())
@@ -160,6 +160,7 @@ class Newest(Generic[Piece, Result]):
     def stop(self) -> None:
         """End the process at once."""
         self.is_busy = False
+        self._next = []
         if self._worker is not None:
             self._worker.process.kill()
             self._worker.process.wait()

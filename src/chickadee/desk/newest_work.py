@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 
 from ..workers import LOST, Newest
+from .pauses import after_pause
 
 __all__ = ["NewestWork"]
 
-_LONGEST = 30_000  # milliseconds after which a piece is given up
+# milliseconds
+_LONGEST = 30_000  # after which a piece is given up
+_REST = 120_000  # after which the process is ended where nothing is asked for
 
 
 class NewestWork(QObject):
@@ -24,10 +27,8 @@ class NewestWork(QObject):
         self._newest: Newest[Any, object] = Newest(do)
         self._asked = 0
         self._notifier: QSocketNotifier | None = None
-        self._limit = QTimer(self)
-        self._limit.setSingleShot(True)
-        self._limit.setInterval(_LONGEST)
-        self._limit.timeout.connect(self._give_up)
+        self._limit = after_pause(self, _LONGEST, self._give_up)
+        self._rest = after_pause(self, _REST, self.stop)
 
     @property
     def is_busy(self) -> bool:
@@ -36,9 +37,8 @@ class NewestWork(QObject):
 
     def ask(self, piece: object) -> None:
         """Have a piece done."""
-        self._asked += 1
-        if self._asked > 2:  # the one in between is forgotten
-            self._asked = 2
+        self._rest.stop()
+        self._asked = min(2, self._asked + 1)  # the one in between is forgotten
         try:
             self._newest.ask(piece)
         except OSError:
@@ -53,6 +53,7 @@ class NewestWork(QObject):
     def stop(self) -> None:
         """End the process; nothing more is told."""
         self._limit.stop()
+        self._rest.stop()
         self._asked = 0
         if self._notifier is not None:
             self._notifier.setEnabled(False)
@@ -68,6 +69,7 @@ class NewestWork(QObject):
         if self._asked <= 0 or result is LOST:
             self._asked = 0
             self._limit.stop()
+            self._rest.start()
             self.done.emit(result)
 
     def _give_up(self) -> None:

@@ -73,6 +73,7 @@ class TuneView(QWidget):
         self.view: WrittenView | None = None
         self._scene = Scene(context.document.reading)
         self._path: Path | None = Path()  # of the tune whose voices are offered
+        self._wish: WrittenWish | None = None  # that was asked for last
         self._played = False  # whether it is this program's voices alone that are heard
         self.levels: dict[Level, QPushButton] = {}
         self._group = QButtonGroup(self)
@@ -157,7 +158,7 @@ class TuneView(QWidget):
             on_click(button, self.choice.choose, level=level.value)
         self.languages.activated.connect(lambda: self.choice.choose(language=self.languages.currentData()))
         self.voices.activated.connect(lambda place: self.choice.choose(voice=self.voices.itemData(place)))
-        self.choice.changed.connect(self._follow_choice)
+        self.choice.changed.connect(self._write)
         for check in (self.runs, self.counter):
             check.toggled.connect(self._write)
         self._work.done.connect(self._take)
@@ -200,7 +201,6 @@ class TuneView(QWidget):
     def show_scene(self, scene: Scene) -> None:
         """Follow the tune."""
         self._scene = scene
-        self._fill()
         self._due.start()
 
     def _fill(self) -> None:
@@ -220,10 +220,6 @@ class TuneView(QWidget):
         self.voices.blockSignals(False)
         fill_dialects(self.languages, self.folder, self.choice.language)
         self.levels[self.level].setChecked(True)
-
-    def _follow_choice(self) -> None:
-        self._fill()
-        self._write()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Write what was put off while nobody saw it."""
@@ -262,6 +258,7 @@ class TuneView(QWidget):
         if not self.isVisible():
             return
         self._due.stop()
+        self._fill()
         try:
             dialect = self.dialect
         except InputFault as fault:
@@ -275,7 +272,9 @@ class TuneView(QWidget):
             self.runs.isChecked(),
             self.counter.isChecked(),
         )
-        self._work.ask(wish)
+        if wish != self._wish:
+            self._wish = wish
+            self._work.ask(wish)
 
     def stop_work(self) -> None:
         """End the writing, before the window goes."""
@@ -316,6 +315,7 @@ class TuneView(QWidget):
 
     def _show_failure(self, sentence: str) -> None:
         self.view = None
+        self._wish = None
         self.code.show_text("")
         self.code.setPlaceholderText(sentence)
         self.walk.show(Performance())
@@ -448,5 +448,5 @@ class TuneView(QWidget):
         dialog = OwnDialectDialog(self._scene.reading, self.voices_chosen, like, self.folder, self)
         if dialog.exec() and dialog.saved is not None:
             self.choice.choose(language=dialog.saved)
-            self._follow_choice()
+            self._write()
         dialog.deleteLater()
