@@ -260,6 +260,13 @@ def test_a_language_without_a_way_to_ring_on_is_told_so():
         Writing(read("voice V\n  C4&E4\n"), [0], plain)
 
 
+def test_what_is_not_in_the_program_is_said():
+    reading = read("tempo: 60\nvoice V\n[f] 'C4 [pp] C-1 [slow to 40 over 2] E4\n")
+    said = Writing(reading, [0], dialect_called("python")).program(Level.LINE).left_out
+    assert len(said) == 4 and said[-1] == "The lowest note has the number 0, which programs take for a rest."
+    assert Writing(read("C4 E4\n"), [0], dialect_called("python")).program(Level.LINE).left_out == ()
+
+
 def test_steps_are_known_for_steps():
     reading = read("voice V\n  (C4 E4) x3 G4=2 D4 E4 D4=1/2 rest\n\nvoice W\n  C3=8\n")
     for level in Level:

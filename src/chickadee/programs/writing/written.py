@@ -8,6 +8,7 @@ from functools import cached_property
 
 from ...files import visible
 from ...sheet import Reading
+from ...templates import fields_of
 from ...theory import Key
 from .data import DataSpeller
 from .dialect import Dialect, DialectFault, Level, spelled
@@ -140,7 +141,7 @@ class Writing:
             steps = plan.steps
         _frame(text, dialect.end)
         _frame(text, dialect.foot)
-        left_out = tuple(_left_out(self._tune))
+        left_out = tuple(_left_out(self._tune, dialect))
         return WrittenProgram(
             dialect, level, tuple(text.lines), Performance(tuple(text.performed)), text.items, steps, left_out
         )
@@ -190,7 +191,7 @@ def _sayable(instructions: Sequence[Instruction], dialect: Dialect) -> list[Inst
     return found
 
 
-def _left_out(tune: Instructions) -> list[str]:
+def _left_out(tune: Instructions, dialect: Dialect) -> list[str]:
     """Sentences on what of the tune is not in its program."""
     song = tune.song
     notes = [note for note in song.notes if note.voice in tune.voices]
@@ -207,6 +208,8 @@ def _left_out(tune: Instructions) -> list[str]:
         found.append("Where the tempo moves evenly, the program sets it anew at each note.")
     if any(song.voices[voice].is_drums for voice in tune.voices):
         found.append("Drums stand in the program as the pitches of their MIDI numbers.")
+    if "number" in fields_of(dialect.pitch) and any(note.number == 0 for note in notes):
+        found.append("The lowest note has the number 0, which programs take for a rest.")
     if not notes:
         found.append("There are no notes here.")
     return found
