@@ -16,7 +16,7 @@ for _name in ("DATA", "STATE", "CONFIG", "CACHE"):
 settings.register_profile(
     "usual",
     deadline=None,
-    max_examples=40 if os.environ.get("CI") else 120,
+    max_examples=32 if os.environ.get("CI") else 120,
     print_blob=True,
 )
 settings.load_profile("usual")

@@ -55,7 +55,7 @@ def test_eight_notes_a_second_of_our_sounds(sound):
     assert score(song, heard(wavering(samples))) >= 0.95
 
 
-@settings(max_examples=20)
+@settings(max_examples=10)
 @given(st.lists(st.integers(55, 79), min_size=10, max_size=25), st.sampled_from(PLAIN), st.sampled_from([240, 480]))
 def test_any_fast_melody_of_any_sound(numbers, sound, tempo):
     numbers = [one for one, other in zip(numbers, [0, *numbers], strict=False) if one != other]
@@ -116,7 +116,7 @@ def test_notes_with_much_vibrato_are_not_struck_again():
     assert [note.number for note in heard(np.concatenate(sung).astype(np.float32))] == [60, 67, 64, 72, 69]
 
 
-@settings(max_examples=25)
+@settings(max_examples=12)
 @given(st.floats(41, 3950), st.sampled_from([16_000, 22_050, 24_000]), st.floats(0.001, 0.9))
 def test_a_pure_tone_is_found_within_a_cent(hertz, rate, loud):
     if hertz > rate / 5:
