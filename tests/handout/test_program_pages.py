@@ -19,7 +19,7 @@ from chickadee.program_sheets import program_sheet
 from chickadee.programs.reading import sounded
 from chickadee.programs.writing.catalogue import shipped
 from chickadee.programs.writing.dialect import Level
-from chickadee.programs.writing.plan import with_repeats
+from chickadee.programs.writing.plan import Call, Part, Plan, Step, with_repeats
 from chickadee.programs.writing.puzzle import IndentedStrip, right_orders, strips_of
 from chickadee.sheet import read
 
@@ -104,6 +104,15 @@ def test_the_right_orders_are_all_there_are(motif, turns, extra):
     if len(laid) <= 6:
         found, are_all = right_orders(laid, keys)
         assert are_all and len(found) == len(set(found)) and set(found) == brute_orders(laid, keys)
+
+
+def test_the_right_orders_of_parts_are_all_there_are():
+    keys = [1, 2, 3, 1, 2]
+    laid = strips_of(Plan((Call(0), Step(2), Call(0)), (Part("p", (Step(0), Step(1))),)), keys)
+    assert [each.depth for each in laid] == [0, 1, 1, 0, 0, 0]
+    found, are_all = right_orders(laid, keys)
+    before_main = {order for order in brute_orders(laid, keys) if order[0].strip.kind == "part"}
+    assert are_all and set(found) == before_main == {laid}
 
 
 @pytest.mark.parametrize("level", [Level.LINE, Level.REPEATS, Level.PARTS])

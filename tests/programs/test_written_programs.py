@@ -210,6 +210,17 @@ def test_what_is_moved_and_comes_again_is_one_part():
     assert text.endswith("theme(0)\ntheme(5)\ntheme(0)\nrest(1)\n")
 
 
+def test_rests_stand_as_they_are_written():
+    text = Writing(read("voice V\n  C4 rest rest=1/2 E4\n"), [0], dialect_called("steps")).program(Level.LINE).text
+    assert text == "tempo 120\nplay C4 for 1\nrest 1\nrest 1/2\nplay E4 for 1\n"
+
+
+def test_a_phrase_in_a_phrase_is_a_part_in_a_part_wherever_it_is_first_used():
+    sheet = "phrase call\n  C4 E4 G4\n\nphrase song\n  call D4 call\n\nvoice V\n  F4 (song) backwards F4 song song\n"
+    text = Writing(read(sheet), [0], dialect_called("steps")).program(Level.PARTS).text
+    assert "part song:\n  call\n  play D4 for 1\n  call\n" in text and text.endswith("song\nsong\n")
+
+
 def test_lines_lead_to_notes_and_heads_to_all_that_is_in_them():
     reading = read("voice V\n  (C4 E4) x3 G4\n")
     program = Writing(reading, [0], dialect_called("steps")).program(Level.REPEATS)
