@@ -126,19 +126,27 @@ def _program(
     """
     if form not in (None, Form.PROGRAM):
         return None
+    if not might_be_program(text, str(path)) and not _is_in_own_steps(text, folders):
+        if form is Form.PROGRAM:
+            raise FileFault(path, as_reason(NO_PROGRAM))
+        return None
+    from .programs.reading import read as read_program
+
     try:
         corrections = _first_corrections(folders)
-        if not might_be_program(text, str(path), corrections.dialects):
-            if form is Form.PROGRAM:
-                raise FileFault(path, as_reason(NO_PROGRAM))
-            return None
-        from .programs.reading import read as read_program
-
         return read_program(text, str(path), naming, corrections, must_be=form is Form.PROGRAM)
     except FileFault:
         raise
     except InputFault as fault:
         raise FileFault(path, as_reason(str(fault))) from None
+
+
+def _is_in_own_steps(text: str, folders: tuple[Path | None, ...]) -> bool:
+    """Return whether a text is a program in a language of steps that one of some folders describes."""
+    from .programs.writing.catalogue import own_in_steps
+
+    dialects = next((found for each in folders if (found := own_in_steps(each))), ())
+    return might_be_program(text, dialects=dialects)
 
 
 def _first_corrections(folders: tuple[Path | None, ...]) -> Corrections:

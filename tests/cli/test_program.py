@@ -96,3 +96,14 @@ def test_the_dialect_of_a_class_is_read_backwards(run, tmp_path, level):
     assert traced == sorted((each["number"], each["length_beats"]) for each in notes)
     imported = json.loads(run("notes", goal, "--json")[1])["notes"]
     assert [each["number"] for each in imported] == [each["number"] for each in notes]
+
+
+def test_what_a_folder_says_of_its_programs_keeps_no_table_from_being_read(run, tmp_path):
+    (tmp_path / "programs.toml").write_text("[calls\n")
+    (tmp_path / "ruf.dialect.toml").write_text(OURS)
+    (tmp_path / "tune.csv").write_text("name,beats\nC4,1\nE4,2\n")
+    notes = json.loads(run("notes", tmp_path / "tune.csv", "--json")[1])["notes"]
+    assert [each["number"] for each in notes] == [60, 64]
+    (tmp_path / "voles.py").write_text("play(60, 1)\n")
+    status, _, said = run("notes", tmp_path / "voles.py")
+    assert status == 2 and "voles.py: " in said

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterator, Sequence
+from operator import attrgetter
 from typing import NamedTuple
 
 __all__ = ["Moment", "Passage", "moved_by", "passages"]
@@ -51,7 +52,7 @@ def passages(rows: Sequence[Sequence[Moment]], can_move: bool) -> list[Passage]:
     found = list(_grown(rows, _exact))
     if can_move:
         found += _grown(rows, _moved)
-    return sorted(found, key=lambda each: -each.saving)
+    return sorted(found, key=attrgetter("saving"), reverse=True)
 
 
 def moved_by(one: Sequence[Moment], other: Sequence[Moment]) -> int | None:

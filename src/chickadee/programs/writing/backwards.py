@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
 from .dialect import Dialect
 from .line_patterns import line_pattern
@@ -23,13 +23,13 @@ def in_plain_steps(line: str, dialects: Sequence[Dialect]) -> str | None:
     'play 60 for 1/2'
     """
     for dialect in dialects:
-        for key, plain in _STEPS.items():
+        for key, step in _STEPS.items():
             template = getattr(dialect, key)
             if not template or template == "{part}":
                 continue
             found = line_pattern(template).fullmatch(line.strip())
             if found is not None:
-                return plain(dialect, found.groupdict())
+                return _plain(dialect, step, found.groupdict())
     return None
 
 
@@ -40,8 +40,14 @@ def is_spoken(text: str, dialects: Sequence[Dialect]) -> bool:
     return bool(dialects) and known > 0 and known >= len(lines) * _LEAST
 
 
-Values = Mapping[str, str]
-Plain = Callable[[Dialect, Values], str]
+def _plain(dialect: Dialect, step: str, values: Mapping[str, str]) -> str:
+    """A plain step with the values of a dialect's line."""
+    known = {
+        "pitches": _pitches(dialect, values.get("pitches") or values.get("pitch") or ""),
+        "beats": _beats(dialect, values.get("beats", "1")),
+        "part": re.sub(r"\W+", "-", values.get("part", "")).strip("-") or "part",
+    }
+    return step.format_map({**values, **known})
 
 
 def _pitches(dialect: Dialect, text: str) -> str:
@@ -64,45 +70,11 @@ def _beats(dialect: Dialect, text: str) -> str:
     return f"{values.get('over', '1')}/{values.get('under', '1')}"
 
 
-def _play(dialect: Dialect, values: Values) -> str:
-    pitches = _pitches(dialect, values.get("pitches") or values.get("pitch") or "")
-    return f"play {pitches} for {_beats(dialect, values.get('beats', '1'))}"
-
-
-def _ring(dialect: Dialect, values: Values) -> str:
-    pitches = _pitches(dialect, values.get("pitches") or values.get("pitch") or "")
-    return f"let {pitches} ring for {_beats(dialect, values.get('beats', '1'))}"
-
-
-def _part(words: str) -> Plain:
-    """Return what writes a step about a part, in words with ``NAME`` and ``BY`` in them."""
-
-    def write(dialect: Dialect, values: Values) -> str:
-        name = re.sub(r"\W+", "-", values.get("part", "")).strip("-") or "part"
-        return words.replace("NAME", name).replace("BY", values.get("up", "0"))
-
-    return write
-
-
-def _just(words: str) -> Plain:
-    return lambda dialect, values: words
-
-
-_STEPS: dict[str, Plain] = {
-    "tempo": lambda dialect, values: f"tempo {values.get('tempo', '')}",
-    "chord": _play,
-    "ring_chord": _ring,
-    "ring": _ring,
-    "play": _play,
-    "rest": lambda dialect, values: f"rest {_beats(dialect, values.get('beats', '1'))}",
-    "wait": lambda dialect, values: f"wait {_beats(dialect, values.get('beats', '1'))}",
-    "repeat": lambda dialect, values: f"repeat {values.get('times', '')}",
-    "repeat_end": _just("end"),
-    "moved_part": _part("part NAME"),
-    "part": _part("part NAME"),
-    "part_end": _just("end"),
-    "lowered_call": _part("NAME down BY"),
-    "moved_call": _part("NAME up BY"),
-    "call": _part("call NAME"),
-}
+_STEPS = {
+    "tempo": "tempo {tempo}", "chord": "play {pitches} for {beats}", "ring_chord": "let {pitches} ring for {beats}",
+    "ring": "let {pitches} ring for {beats}", "play": "play {pitches} for {beats}", "rest": "rest {beats}",
+    "wait": "wait {beats}", "repeat": "repeat {times}", "repeat_end": "end", "moved_part": "part {part}",
+    "part": "part {part}", "part_end": "end", "lowered_call": "{part} down {up}", "moved_call": "{part} up {up}",
+    "call": "call {part}",
+}  # fmt: skip
 """For each key of a dialect the plain step that its template stands for."""

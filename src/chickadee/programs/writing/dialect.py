@@ -217,7 +217,8 @@ _KNOWN_IN: Mapping[str, tuple[str, ...]] = {
 """The fields that each template may name."""
 _MUST_NAME = {
     "tempo": "tempo", "play": "beats", "rest": "beats", "chord": "pitches", "call": "part", "part": "part",
-    "moved_call": "up", "moved_part": "part", "repeat": "times", "pitch_list": "list", "beats_list": "list",
+    "moved_call": "up", "lowered_call": "up", "moved_part": "part", "repeat": "times",
+    "pitch_list": "list", "beats_list": "list",
 }  # fmt: skip
 
 

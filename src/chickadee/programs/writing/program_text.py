@@ -131,8 +131,3 @@ class ProgramText:
         for each in text.split("\n"):
             self.lines.append(ProgramLine(indent + each if each else "", role, depth))
         return first
-
-    @property
-    def text(self) -> str:
-        """The whole text."""
-        return "".join(f"{line.text}\n" for line in self.lines)

@@ -73,7 +73,8 @@ class Writing:
         self._reading = reading
         self._dialect = dialect
         found = instructions_of(reading, voices)
-        self._instructions: tuple[Instruction, ...] = tuple(_sayable(found.each, dialect))
+        self.instructions: tuple[Instruction, ...] = tuple(_sayable(found.each, dialect))
+        """The steps of the tune, in order."""
         self._tune = found
         self._plans: dict[Level, Plan] = {}
 
@@ -82,25 +83,18 @@ class Writing:
         """The opening key of the tune."""
         return self._tune.song.key
 
-    @property
-    def instructions(self) -> tuple[Instruction, ...]:
-        """The steps of the tune, in order."""
-        return self._instructions
-
     @cached_property
     def keys(self) -> list[int]:
         """A number for each instruction, the same for those that are written alike."""
         numbers: dict[str, int] = {}
-        return [
-            numbers.setdefault(instruction_text(self._dialect, each), len(numbers)) for each in self._instructions
-        ]
+        return [numbers.setdefault(instruction_text(self._dialect, each), len(numbers)) for each in self.instructions]
 
     def plan(self, level: Level) -> Plan:
         """Return the steps of the program at a level that is no data."""
         if level not in self._plans:
             if level is Level.PARTS:
                 uses = phrase_uses(self._reading, self._tune.voices[0]) if len(self._tune.voices) == 1 else []
-                plan = with_parts(self._instructions, self.keys, uses, self._dialect.can_move)
+                plan = with_parts(self.instructions, self.keys, uses, self._dialect.can_move)
             elif level is Level.REPEATS:
                 plan = with_repeats(self.keys)
             else:
@@ -113,7 +107,7 @@ class Writing:
         if level is not Level.DATA:
             return self.plan(level).steps
         data = DataSpeller(ProgramText(), self._dialect, False)
-        data.main(self._instructions)
+        data.main(self.instructions)
         return data.steps
 
     def program(self, level: Level, runs: bool = False, with_counter: bool = False) -> WrittenProgram:
@@ -130,11 +124,11 @@ class Writing:
         if level is Level.DATA:
             _frame(text, dialect.begin)
             data = DataSpeller(text, dialect, with_counter)
-            data.main(self._instructions)
+            data.main(self.instructions)
             steps = data.steps
         else:
             plan = self.plan(level)
-            speller = PlanSpeller(text, dialect, plan, self._instructions)
+            speller = PlanSpeller(text, dialect, plan, self.instructions)
             speller.parts()
             _frame(text, dialect.begin)
             speller.main()
@@ -157,9 +151,9 @@ class Writing:
             return
         if not dialect.runs:
             raise DialectFault(f"{dialect.title} has no key `runs` that makes a program run by itself.")
-        has_chords = any(len(each.pitches) > 1 for each in self._instructions)
+        has_chords = any(len(each.pitches) > 1 for each in self.instructions)
         in_lists = level is Level.DATA and has_chords and not dialect.list_chord
-        rings = in_lists or any(each.kind is Kind.RING for each in self._instructions)
+        rings = in_lists or any(each.kind is Kind.RING for each in self.instructions)
         for is_used, template in (
             (True, dialect.runs),
             (has_chords, dialect.runs_chords),
