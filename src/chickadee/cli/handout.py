@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from dataclasses import replace
 from pathlib import Path
 
@@ -26,7 +25,7 @@ from ..programs.writing.catalogue import dialect_called, shipped
 from ..programs.writing.dialect import DialectFault, Level
 from ..sheet.properties import own_keys
 from ..song import Song
-from .interruption import held_signals
+from .pages import write_pages_of
 from .refusal import Refused
 from .status import as_form, goal_of, opened_song, voice_called
 
@@ -109,7 +108,7 @@ def handout(
         raise FileFault(file, str(fault)[:1].lower() + str(fault)[1:].rstrip(".")) from None
     for goal in paths_of(path, len(pages)):
         goal_of(str(goal), force)
-    _write(path, pages, title or song.title or stem)
+    write_pages_of(path, pages, title or song.title or stem)
     return 0
 
 
@@ -122,16 +121,3 @@ def _pages(kind: str, song: Song, request: Request, pupils: int | None, seed: in
     if request.answers:
         sets += [page for pages in class_set(song, request, pupils, seed, kind) for page in pages]
     return sets
-
-
-def _write(path: Path, pages: list[Page], title: str) -> None:
-    """Draw the pages; no display is needed."""
-    os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    from PyQt6.QtGui import QGuiApplication
-
-    from ..desk.handout.files import write_pages
-
-    app = QGuiApplication.instance() or QGuiApplication(["chickadee"])
-    with held_signals() as held:
-        write_pages(path, pages, title, lambda done: not held.number)
-        del app

@@ -18,6 +18,7 @@ COMMANDS = (
     "render",
     "send",
     "signals",
+    "staff",
     "tidy",
     "trace",
     "transpose",

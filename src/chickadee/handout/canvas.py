@@ -13,6 +13,7 @@ __all__ = ["Canvas"]
 _TITLE = 18.0  # points
 _SMALL = 8.0  # millimetres
 _HEAD = 20.0
+_TITLE_ALONE = 13.0
 _FOOT = 6.0
 
 
@@ -102,7 +103,7 @@ class Canvas:
         self.y = self.paper.margin
         if not self._pages:
             shapes += self._head()
-            self.y += _HEAD
+            self.y += _HEAD if self.request.for_pupils else _TITLE_ALONE
         self._pages.append(shapes)
         self._in_head = len(shapes)
 
@@ -119,6 +120,8 @@ class Canvas:
             shapes.append(self.words(left, top + 10, width * 0.3, 5, "Answers", 10, bold=True))
         elif self.request.group:
             shapes.append(self.words(left, top + 10, width * 0.33, 5, self.request.group, 10))
+        if not self.request.for_pupils:
+            return shapes
         for at, label, until in ((name, "Name", date - 6), (date, "Date", left + width)):
             shapes.append(self.words(at, top + 10, 14, 5, label, _SMALL, grey=0.35))
             shapes.append(Line(at + 12, base, until, base))

@@ -14,7 +14,7 @@ from .metrics import size_that_fits, text_width, wrapped
 from .request import Request
 from .shapes import Align, Box, Line, Page, Shape
 
-__all__ = ["song_pages", "strip_pages"]
+__all__ = ["chord_names", "song_pages", "strip_pages"]
 
 _IN_LINE = 4  # bars
 _LOWEST = 20.0  # millimetres of a bar's height
@@ -44,7 +44,7 @@ def song_pages(song: Song, request: Request) -> list[Page]:
     """Four bars a line, or as wished: chords where they begin, and the words that are sung, or the notes' names."""
     voice = voice_of(song, request)
     canvas = Canvas(request, song.title or "Song")
-    chords = _chords(song)
+    chords = chord_names(song)
     bars = bars_of(song, voice)
     in_line = request.bars_in_line or _IN_LINE
     while in_line > 1 and not all(_has_room(bar, chords, canvas.width / in_line) for bar in bars):
@@ -60,7 +60,7 @@ def song_pages(song: Song, request: Request) -> list[Page]:
     return canvas.pages()
 
 
-def _chords(song: Song) -> dict[int, str]:
+def chord_names(song: Song) -> dict[int, str]:
     """The chord at each tick where three pitches or more are struck that make one."""
     notes = [note for note in song.notes if not song.voices[note.voice].is_drums]
     found: dict[int, str] = {}

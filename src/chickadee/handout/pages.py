@@ -14,6 +14,7 @@ from .program_page import program_pages
 from .program_puzzle import puzzle_pages
 from .request import Request
 from .shapes import Page
+from .staff_page import staff_pages
 from .trace_table import trace_pages
 from .tune_page import tune_pages
 from .worksheet import worksheet_pages
@@ -22,6 +23,7 @@ __all__ = ["FOR_PUPILS", "OF_PROGRAMS", "PAGES", "class_set", "pages_of"]
 
 PAGES: dict[str, tuple[str, Callable[[Song, Request], list[Page]]]] = {
     "tune": ("The tune", tune_pages),
+    "staff": ("The tune on a staff", staff_pages),
     "worksheet": ("Worksheet", worksheet_pages),
     "keys": ("Key card", keys_pages),
     "chart": ("Pitch chart", chart_pages),

@@ -64,6 +64,16 @@ class Request:
     """A small code in the corner that gives back the answers."""
     voice: int | None = None
     """The voice that is read; None for the first that has notes."""
+    voices: tuple[int, ...] = ()
+    """The voices that stand on staves, one under the other; none for that which is read."""
+    bars: tuple[int, int] | None = None
+    """The numbers of the first and the last bar that stand on staves; None for all."""
+    for_pupils: bool = True
+    """True if there are lines for a name and a date."""
+    labels: str = "none"
+    """The names and numbers at the heads, by the name of one of :class:`HeadLabels`."""
+    clef: str | None = None
+    """The clef of a staff; None chooses by the notes."""
     bars_in_line: int | None = None
     """As many bars as are to stand in a line, or fewer where what is in them needs more room; None for the usual."""
     scale: float = 1.0

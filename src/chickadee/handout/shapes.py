@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import Enum
 
-__all__ = ["Align", "Box", "Line", "Page", "Paper", "Shape", "Text"]
+__all__ = ["Align", "Box", "Filled", "Line", "Page", "Paper", "Shape", "Text"]
 
 
 class Align(Enum):
@@ -66,7 +66,15 @@ class Text:
     """The row and the index of the cell it stands for, where it is one."""
 
 
-Shape = Box | Line | Text
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """A filled outline with straight and curved edges."""
+
+    steps: tuple[tuple[str, tuple[float, ...]], ...]
+    """``M`` x y moves, ``L`` x y draws a line, ``Q`` and ``C`` a quadratic and a cubic curve, ``Z`` closes."""
+
+
+Shape = Box | Line | Text | Filled
 
 
 @dataclass(frozen=True, slots=True)

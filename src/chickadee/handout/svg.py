@@ -7,7 +7,7 @@ from xml.etree import ElementTree as ET
 
 from ..files import visible
 from .metrics import MILLIMETRES, text_width
-from .shapes import Align, Box, Line, Page, Shape, Text
+from .shapes import Align, Box, Filled, Line, Page, Shape, Text
 
 __all__ = ["svg_of"]
 
@@ -49,6 +49,9 @@ def _elements(shape: Shape) -> Iterator[ET.Element]:
         yield from _box(shape)
     elif isinstance(shape, Line):
         yield _line(shape.left, shape.top, shape.right, shape.bottom, shape.width, shape.dashed)
+    elif isinstance(shape, Filled):
+        steps = (f"{letter}{' '.join(map(_number, numbers))}" for letter, numbers in shape.steps)
+        yield ET.Element("path", {"d": " ".join(steps)})
     elif shape.text:
         yield _text(shape)
 

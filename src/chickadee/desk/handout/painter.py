@@ -9,7 +9,8 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontDatabase, QFontMetricsF, QPa
 
 from ...files import visible
 from ...handout.metrics import MILLIMETRES
-from ...handout.shapes import Align, Box, Line, Page, Text
+from ...handout.shapes import Align, Box, Filled, Line, Page, Text
+from ..paths import painter_path
 
 __all__ = ["paint_page"]
 
@@ -31,6 +32,8 @@ def paint_page(painter: QPainter, page: Page, per_millimetre: float) -> None:
         elif isinstance(shape, Line):
             painter.setPen(_pen(shape.width, dashed=shape.dashed))
             painter.drawLine(QLineF(shape.left, shape.top, shape.right, shape.bottom))
+        elif isinstance(shape, Filled):
+            painter.fillPath(painter_path(shape.steps), Qt.GlobalColor.black)
         elif shape.text:
             _paint_text(painter, replace(shape, text=visible(shape.text)))
     painter.restore()

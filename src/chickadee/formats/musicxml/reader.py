@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from xml.etree.ElementTree import Element
 
+from ...notation import NOTE_TYPES
 from ...sheet.direction import LOUDNESS
 from ...sheet.written import ACCENT
 from ...song import TICKS_PER_QUARTER, Meter, Note, Song, Tempo, TempoMap, Voice
@@ -26,7 +27,6 @@ from .elements import FORTE
 from .meters import Meters
 from .order import played
 from .staves import WrittenBar, WrittenNote, joined_staves, tick_of
-from .values import TYPES
 
 __all__ = ["MusicXmlFault", "is_musicxml", "read"]
 
@@ -291,7 +291,7 @@ class _PartReader:
             self.score.left["rit. or accel. mark"] += slowing
 
     def _metronome(self, shared: _Shared, mark: Element, at: Fraction) -> None:
-        unit = TYPES.get(mark.findtext("beat-unit") or "")
+        unit = NOTE_TYPES.get(mark.findtext("beat-unit") or "")
         minute = _fraction(mark.findtext("per-minute"))
         if unit and minute and minute > 0:
             dots = len(mark.findall("beat-unit-dot"))

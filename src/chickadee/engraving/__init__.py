@@ -1,0 +1,38 @@
+"""Engraving: notation drawn with outlines and lines at their places, in staff spaces."""
+
+from .chord import layout_of
+from .line import line_marks
+from .marks import Blot, Mark, Measure, Rule, Sign, WordPlace, Words, box_of, moved
+from .outlines import Box, Outline, PathStep, outline
+from .prefix import clef_marks, clef_width, signature_marks, signature_width, staff_lines
+from .stems import PlacedItem
+from .system import EngravedSystem, Engraver, Part, TextRow, brace_room
+
+__all__ = [
+    "Blot",
+    "Box",
+    "EngravedSystem",
+    "Engraver",
+    "Mark",
+    "Measure",
+    "Outline",
+    "Part",
+    "PathStep",
+    "PlacedItem",
+    "Rule",
+    "Sign",
+    "TextRow",
+    "WordPlace",
+    "Words",
+    "box_of",
+    "brace_room",
+    "clef_marks",
+    "clef_width",
+    "layout_of",
+    "line_marks",
+    "moved",
+    "outline",
+    "signature_marks",
+    "signature_width",
+    "staff_lines",
+]

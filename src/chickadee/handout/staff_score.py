@@ -1,0 +1,116 @@
+"""The tune on staves: its voices with words, chord symbols, names and numbers, in as many systems as it needs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from enum import Enum
+from itertools import groupby
+from operator import attrgetter
+
+from ..engraving import Engraver, Part, TextRow, brace_room
+from ..notation import VoiceNotation, written_loudness
+from ..song import Note, Song
+from .canvas import Canvas
+from .charts import chord_names
+from .staff_shapes import measured, on_page
+
+__all__ = ["HeadLabels", "add_systems", "parts_of", "staff_engraver", "tempo_text"]
+
+SPACE = 1.9
+"""Millimetres of a staff space, where nothing asks for another."""
+_SHRINK = 0.92
+_GAP = 4.0  # millimetres between systems
+
+
+class HeadLabels(Enum):
+    """Names and numbers at the heads."""
+
+    NONE = "none"
+    NAMES = "names"
+    NUMBERS = "numbers"
+    BOTH = "both"
+    NAMES_IN_HEADS = "names-in-heads"
+
+
+def parts_of(song: Song, voices: Sequence[int], labels: HeadLabels, clef: str | None = None) -> list[Part]:
+    """Voices with what is written over and under their notes; chord symbols over the first."""
+    chords = chord_names(song)
+    found = []
+    for place, voice in enumerate(voices):
+        notes = [song.notes[index] for index in song.by_voice[voice].tolist()]
+        rows = []
+        if not place and chords:
+            rows.append(TextRow("chords", chords, above=True, size=1.9, bold=True, centred=False))
+        loudness = written_loudness(notes, song.voices[voice].level)
+        rows.append(TextRow("loudness", loudness.dynamics, size=1.7, bold=True))
+        rows += _label_rows(song, voice, notes, labels)
+        words = {note.start: note.syllable.removeprefix("_") for note in notes if note.syllable}
+        if words:
+            rows.append(TextRow("words", words, size=1.8))
+        title = song.voices[voice].name if len(voices) > 1 else ""
+        found.append(Part(VoiceNotation(song, voice, clef), tuple(rows), title, loudness.accents))
+    return found
+
+
+def _label_rows(song: Song, voice: int, notes: Sequence[Note], labels: HeadLabels) -> list[TextRow]:
+    rows = []
+    if labels in (HeadLabels.NAMES, HeadLabels.BOTH):
+        naming = song.naming
+        names = _texts(notes, lambda note: song.voices[voice].name_of(note, naming))
+        rows.append(TextRow("names", names, size=1.6, bold=True))
+    if labels in (HeadLabels.NUMBERS, HeadLabels.BOTH) and not song.voices[voice].is_drums:
+        rows.append(TextRow("numbers", _texts(notes, lambda note: str(note.number)), size=1.6))
+    return rows
+
+
+def _texts(notes: Sequence[Note], text_of: Callable[[Note], str]) -> dict[int, str]:
+    """Texts by tick; of a chord the highest note's."""
+    found: dict[int, str] = {}
+    for start, together in groupby(notes, key=attrgetter("start")):
+        found[start] = text_of(max(together, key=attrgetter("number")))
+    return found
+
+
+def tempo_text(song: Song) -> str:
+    """The opening tempo as it stands over the first bar: the beat's note and how many there are a minute."""
+    meter = song.meter
+    quarters = song.tempo.tempos[0].quarters_per_minute
+    if meter.pulse_beats == 3 and meter.lower == 8:
+        return f"♩. = {_rounded(quarters / 1.5)}"
+    if meter.lower == 8:
+        return f"♪ = {_rounded(2 * quarters)}"
+    return f"♩ = {_rounded(quarters)}"
+
+
+def _rounded(number: float) -> str:
+    return f"{round(number, 1):g}"
+
+
+def staff_engraver(
+    song: Song,
+    voices: Sequence[int],
+    labels: HeadLabels = HeadLabels.NONE,
+    bars: tuple[int, int] | None = None,
+    clef: str | None = None,
+) -> Engraver:
+    """What lays out some voices; ``bars`` are the numbers of the first and the last bar, None for all."""
+    parts = parts_of(song, voices, labels, clef)
+    places = parts[0].notation.places(bars)
+    names = _names_in_heads(song, voices) if labels is HeadLabels.NAMES_IN_HEADS else {}
+    return Engraver(parts, measured, places, tempo_text(song) if not places.start else "", names)
+
+
+def _names_in_heads(song: Song, voices: Sequence[int]) -> dict[int, str]:
+    notes = (song.notes[index] for voice in voices for index in song.by_voice[voice].tolist())
+    return {id(note): song.naming.pretty(note.pitch.name) for note in notes if not song.voices[note.voice].is_drums}
+
+
+def add_systems(canvas: Canvas, engraver: Engraver, space: float = SPACE, most: int | None = None) -> None:
+    """Put all systems on a canvas; where a bar is wider than the page, everything is drawn smaller."""
+    indent = brace_room(engraver)
+    while (systems := engraver.systems(canvas.width / space - indent, most)) is None:
+        space *= _SHRINK
+    for bars in systems:
+        system = engraver.system(bars, canvas.width / space - indent)
+        top = canvas.block(system.height * space, gap=_GAP)
+        canvas.add(on_page(system.marks, canvas.left + indent * space, top, space))

@@ -1,0 +1,257 @@
+"""A voice as it is written on one or two staves, bar by bar."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from functools import cached_property
+from itertools import groupby
+from operator import attrgetter
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..song import Note, Song
+from ..song.lines import Strike, into_lines
+from ..theory import Pitch
+from .accidentals import BarAccidentals
+from .bar import NotatedBar, NotatedItem, NotatedLine, NoteHead, Stem
+from .beams import with_beams
+from .beats import BarBeats, bar_beats
+from .clefs import CLEFS, PERCUSSION, Clef, clef_for, drum_place
+from .lengths import WrittenLength, plain_length
+from .rhythm import Stretch, WrittenPiece, written_pieces
+
+__all__ = ["BarSpan", "VoiceNotation"]
+
+_MIDDLE_C = 60
+_HAND = 16  # semitones beyond which notes together are played by two hands
+_OFTEN = 0.1  # of the onsets, at which that must be so
+_MOST_ALTERED = 2  # semitones that an accidental can write
+_WHOLE_BAR = "whole"  # the type of the rest that fills a bar for which no type lasts
+
+
+class BarSpan(NamedTuple):
+    """A bar's number, and its first tick and the next one's."""
+
+    number: int
+    start: int
+    end: int
+
+
+class VoiceNotation:
+    """A voice in notation. Its bars are worked out when they are first asked for.
+
+    >>> from chickadee import read
+    >>> notation = VoiceNotation(read("G4 A4=2 B4").song, 0)
+    >>> [(item.length.type, item.struck) for item in notation.bar(0).lines[0].items]
+    [('quarter', True), ('quarter', True), ('quarter', False), ('quarter', True)]
+    """
+
+    def __init__(self, song: Song, voice: int, clef: str | None = None) -> None:
+        """``clef`` is the name of one in :data:`CLEFS`, for a single staff; None chooses by the notes."""
+        self.song = song
+        self.voice = voice
+        self.is_drums = voice < len(song.voices) and song.voices[voice].is_drums
+        self._indices = song.by_voice[voice] if voice < len(song.voices) else np.zeros(0, dtype=np.int64)
+        self._staff_indices = self._on_staves(clef)
+        self.clefs = tuple(self._clef(indices, clef) for indices in self._staff_indices)
+        """The clef of each staff, from the upper."""
+        self.bars = tuple(
+            BarSpan(number, start, song.grid.end(number)) for number, start in song.grid.starts(max(song.end, 1))
+        )
+        self._written: dict[int, NotatedBar] = {}
+        self._accidentals: dict[tuple[int, int], BarAccidentals] = {}
+
+    def bar(self, place: int) -> NotatedBar:
+        """A bar by its place among :attr:`bars`."""
+        if place not in self._written:
+            self._written[place] = self._bar(place)
+        return self._written[place]
+
+    def places(self, numbers: tuple[int, int] | None) -> range:
+        """The places of the bars from one number to another, both included; of all for None."""
+        if numbers is None:
+            return range(len(self.bars))
+        first, last = (number - self.bars[0].number for number in numbers)
+        return range(max(0, first), min(len(self.bars), last + 1))
+
+    def all_bars(self) -> Iterator[NotatedBar]:
+        """Every bar in turn."""
+        return map(self.bar, range(len(self.bars)))
+
+    def bar_at(self, tick: int) -> int:
+        """The place of the bar that a tick lies in; the nearest where it lies in none."""
+        return max(0, bisect_right(self._starts, tick) - 1)
+
+    @cached_property
+    def _starts(self) -> list[int]:
+        return [bar.start for bar in self.bars]
+
+    # Staves and lines
+
+    def _on_staves(self, clef: str | None) -> tuple[NDArray[np.int64], ...]:
+        """The indices of the notes of each staff: of two where two hands play."""
+        if self.is_drums or clef is not None or not self._for_two_hands():
+            return (self._indices,)
+        is_upper = self.song.arrays.number[self._indices] >= _MIDDLE_C
+        return self._indices[is_upper], self._indices[~is_upper]
+
+    def _for_two_hands(self) -> bool:
+        if not len(self._indices):
+            return False
+        numbers = self.song.arrays.number[self._indices]
+        if numbers.min() >= _MIDDLE_C or numbers.max() < _MIDDLE_C:
+            return False
+        starts, first = np.unique(self.song.arrays.start[self._indices], return_index=True)
+        lowest = np.minimum.reduceat(numbers, first)
+        highest = np.maximum.reduceat(numbers, first)
+        ends = self.song.arrays.start[self._indices] + self.song.arrays.length[self._indices]
+        held = np.maximum.reduceat(ends, first)[:-1] > starts[1:]
+        together = highest - lowest
+        together[1:] = np.where(
+            held,
+            np.maximum(highest[1:], highest[:-1]) - np.minimum(lowest[1:], lowest[:-1]),
+            together[1:],
+        )
+        return bool(np.count_nonzero(together > _HAND) >= max(1.0, _OFTEN * len(starts)))
+
+    def _clef(self, indices: NDArray[np.int64], wished: str | None) -> Clef:
+        if self.is_drums:
+            return PERCUSSION
+        if wished is not None:
+            return CLEFS[wished]
+        return clef_for(np.bincount(self.song.arrays.number[indices], minlength=1).tolist())
+
+    @cached_property
+    def _lines(self) -> list[_VoiceLine]:
+        return [
+            _VoiceLine(staff, strikes)
+            for staff, indices in enumerate(self._staff_indices)
+            for strikes in into_lines(_strikes([self.song.notes[place] for place in indices.tolist()]))
+        ]
+
+    # Bars
+
+    def _bar(self, place: int) -> NotatedBar:
+        span = self.bars[place]
+        meter = self.song.grid.meter_at(span.start)
+        beats = bar_beats(meter)
+        whole = span.start - (beats.end - (span.end - span.start) if span.number == 0 else 0)
+        lines: list[NotatedLine] = []
+        for staff in range(len(self.clefs)):
+            mine = self._lines_of_staff(staff, span, beats, whole)
+            accidentals, mine = self._with_accidentals(place, staff, mine)
+            self._accidentals[place, staff] = accidentals
+            for index, line in enumerate(mine):
+                stem = None if len(mine) == 1 else (Stem.UP, Stem.DOWN)[index % 2]
+                lines.append(replace(line, items=with_beams(line.items, beats.beams, whole, stem)))
+        return NotatedBar(span.number, span.start, span.end, meter, self.song.key_at(span.start), tuple(lines))
+
+    def _lines_of_staff(self, staff: int, span: BarSpan, beats: BarBeats, whole: int) -> list[NotatedLine]:
+        """The lines of a staff that sound in a bar, or one with its rest; ``whole`` is where the whole bar begins."""
+        found = []
+        for number, line in enumerate(self._lines):
+            if line.staff != staff:
+                continue
+            strikes = line.sounding(span)
+            if strikes:
+                found.append(NotatedLine(staff, number, self._items(strikes, span, beats, whole)))
+        if found:
+            return found
+        first = next(number for number, line in enumerate(self._lines) if line.staff == staff)
+        return [NotatedLine(staff, first, self._items((), span, beats, whole))]
+
+    def _items(
+        self, strikes: Sequence[Strike], span: BarSpan, beats: BarBeats, whole: int
+    ) -> tuple[NotatedItem, ...]:
+        if not strikes and span.number:
+            length = plain_length(span.end - span.start) or WrittenLength(_WHOLE_BAR)
+            return (NotatedItem(span.start, span.end, length, whole_bar=True),)
+        sources = list(_with_rests(strikes, span))
+        stretches = [Stretch(start - whole, end - whole, strike is None) for start, end, strike in sources]
+        return tuple(
+            self._item(piece, sources[piece.stretch][2], whole) for piece in written_pieces(stretches, beats)
+        )
+
+    def _item(self, piece: WrittenPiece, strike: Strike | None, whole: int) -> NotatedItem:
+        start = whole + piece.start
+        end = whole + piece.end
+        item = NotatedItem(start, end, piece.length, exact=piece.exact, tuplet=piece.tuplet)
+        if strike is None:
+            return item
+        tied = end < strike.start + strike.length
+        heads = tuple(NoteHead(note, self._drawn_pitch(note), 0, None, tied) for note in strike.notes)
+        return item._replace(heads=heads, struck=start == strike.start)
+
+    def _drawn_pitch(self, note: Note) -> Pitch:
+        """The pitch of a note, respelled where no accidental could write it."""
+        if abs(note.pitch.accidental) <= _MOST_ALTERED:
+            return note.pitch
+        return self.song.key_at(note.start).spell(note.number)
+
+    def _with_accidentals(
+        self, place: int, staff: int, lines: Sequence[NotatedLine]
+    ) -> tuple[BarAccidentals, list[NotatedLine]]:
+        """A bar's lines on a staff with their heads in their places, and what its accidentals left in force."""
+        before = None
+        if place:
+            self.bar(place - 1)
+            before = self._accidentals[place - 1, staff]
+        accidentals = BarAccidentals(self.song.key_at(self.bars[place].start), before)
+        clef = self.clefs[staff]
+        items = [list(line.items) for line in lines]
+        order = sorted((item.start, line, at) for line, row in enumerate(items) for at, item in enumerate(row))
+        for _, line, at in order:
+            item = items[line][at]
+            items[line][at] = item._replace(heads=tuple(_head(head, clef, item, accidentals) for head in item.heads))
+        return accidentals, [replace(line, items=tuple(row)) for line, row in zip(lines, items, strict=True)]
+
+
+def _head(head: NoteHead, clef: Clef, item: NotatedItem, accidentals: BarAccidentals) -> NoteHead:
+    if clef is PERCUSSION:
+        place, shape = drum_place(head.note.number)
+        return head._replace(place=place, shape=shape)
+    drawn = accidentals.read(head.pitch) if item.struck else None
+    return head._replace(place=clef.place(head.pitch), accidental=drawn)
+
+
+class _VoiceLine:
+    """Strikes of one staff that do not overlap, in order."""
+
+    def __init__(self, staff: int, strikes: Sequence[Strike]) -> None:
+        self.staff = staff
+        self._strikes = strikes
+        self._starts = [strike.start for strike in strikes]
+
+    def sounding(self, span: BarSpan) -> Sequence[Strike]:
+        """Those that sound in a bar."""
+        first = max(0, bisect_right(self._starts, span.start) - 1)
+        if first < len(self._strikes) and self._strikes[first].start + self._strikes[first].length <= span.start:
+            first += 1
+        return self._strikes[first : bisect_left(self._starts, span.end)]
+
+
+def _strikes(notes: Sequence[Note]) -> list[Strike]:
+    """Notes in order as strikes: those that begin and end together."""
+    return [
+        Strike(start, length, tuple(together))
+        for start, struck in groupby(notes, key=attrgetter("start"))
+        for length, together in groupby(sorted(struck, key=attrgetter("length", "number")), attrgetter("length"))
+    ]
+
+
+def _with_rests(strikes: Sequence[Strike], span: BarSpan) -> Iterator[tuple[int, int, Strike | None]]:
+    """(start, end, strike) of all that fills a bar; the strike is None for silence."""
+    here = span.start
+    for strike in strikes:
+        start = max(strike.start, span.start)
+        end = min(strike.start + strike.length, span.end)
+        if start > here:
+            yield here, start, None
+        yield start, end, strike
+        here = end
+    if here < span.end:
+        yield here, span.end, None
