@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 __all__ = ["NullSink", "StallWatch", "disturb", "lags", "murmur"]
 
 RATE = 48_000
+_PATIENCE = 10  # seconds
 _LOADED = (
     "module-null-sink sink_name=quiet rate=48000 format=float32le",
     "module-native-protocol-unix",
@@ -39,7 +40,7 @@ class NullSink:
         """Start the server, and wait until it answers."""
         loads = [f"--load={module}" for module in _LOADED]
         self._server = self._run(["pulseaudio", "-n", "--daemonize=no", "--exit-idle-time=-1", *loads])
-        until = time.monotonic() + 10
+        until = time.monotonic() + _PATIENCE
         while time.monotonic() < until:
             answer = subprocess.run(["pactl", "info"], env=os.environ | self.environment, capture_output=True)
             if answer.returncode == 0:
@@ -55,10 +56,15 @@ class NullSink:
             self._server = None
 
     def record(self) -> None:
-        """Begin to record what is played."""
+        """Begin to record what is played, and wait until the first samples are there."""
         command = ["parec", "-d", "quiet.monitor", "--format=float32le", f"--rate={RATE}", "--channels=2"]
         with self._recording.open("wb") as goal:
             self._recorder = self._run([*command, "--latency-msec=200"], goal)
+        until = time.monotonic() + _PATIENCE
+        while not self._recording.stat().st_size:
+            if time.monotonic() > until:
+                raise TimeoutError("the sound server gives nothing to record")
+            time.sleep(0.02)
 
     def recorded(self) -> NDArray[np.float32]:
         """End the recording: its left side, shape (frames,)."""

@@ -14,7 +14,7 @@ from PyQt6.QtCore import Qt
 from chickadee.desk.app import application, destroy, furnish, shown_window
 from chickadee.desk.keyboard.panel import JUST_PLAY
 from chickadee.desk.working.spec import PanelSize
-from chickadee.display.rows import ROWS, USUAL_ROWS
+from chickadee.display.rows import ROWS, STAFF_TITLE, USUAL_ROWS
 
 
 @pytest.fixture(scope="session")
@@ -51,11 +51,9 @@ def desk(qtbot, tmp_path, only_desk):
         ("play.room", False),
     ):
         action[name].setChecked(on)
-    for title in ROWS:
+    for title in (STAFF_TITLE, *ROWS):
         action[f"row.{title.lower().replace(' ', '-')}"].setChecked(title in USUAL_ROWS)
-    for name in desk.working.specs:
-        desk.working.turn_to(name)
-        desk.working.set_size(PanelSize.BESIDE)
+    _reset_panels(desk.working)
     desk.working.turn_to("findings")
     desk.keyboard.play_on_keys(False)
     desk.keyboard.use_for(JUST_PLAY)
@@ -82,3 +80,13 @@ def desk(qtbot, tmp_path, only_desk):
     desk.find_bar.put_away()
     for patched, name in ((desk.audition, "play"), (desk.editor, "hasFocus")):
         vars(patched).pop(name, None)
+
+
+def _reset_panels(working):
+    """Have each panel beside the sheet when it is next shown, and each group with its last one in front."""
+    working._sizes = dict.fromkeys(working.specs, PanelSize.BESIDE)
+    latest = {spec.group: name for name, spec in working.specs.items()}
+    for group, name in latest.items():
+        if working._latest.get(group) != name:
+            working.turn_to(name)
+    working.set_size(PanelSize.BESIDE)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from hypothesis import given
 
@@ -52,7 +52,7 @@ def test_every_note_is_written_once_and_ties_join_its_parts(song):
             assert (parts[0][0], parts[-1][1]) == (note.start, note.end)
             assert [struck for _, _, struck, _, _ in parts] == [True] + [False] * (len(parts) - 1)
             assert [tied for *_, tied, _ in parts] == [True] * (len(parts) - 1) + [False]
-            assert all(one[1] == other[0] for one, other in zip(parts, parts[1:], strict=False))
+            assert all(one[1] == other[0] for one, other in pairwise(parts))
             assert len({line for *_, line in parts}) == 1
 
 
@@ -122,7 +122,7 @@ def test_a_head_gives_its_pitch_back_with_clef_signature_and_accidentals(song):
 
 @given(songs())
 def test_tuplets_are_full(song):
-    for _, bar, line in lines_of(song):
+    for _, _, line in lines_of(song):
         sums = Counter()
         for item in line.items:
             if item.tuplet is not None:

@@ -53,6 +53,7 @@ from .theme import Look
 from .timeline.actions import row_id
 from .timeline.view import TimelineView
 from .transport_bar.view import TransportBar
+from .tune_rows import TuneRows
 from .working.panel import Panel, PanelContext
 from .working.side import WorkingSide
 from .working.spec import PanelSize
@@ -275,6 +276,7 @@ class Desk(QMainWindow):
         self.preview.changed.connect(timeline.show_preview)
         self.overlay.changed.connect(timeline.show_attempt)
         self.document.begun.connect(timeline.show_tune_from_start)
+        self.tune_rows = TuneRows(self.document, self.actions_by_id)
         self.document.begun.connect(lambda: editor.select(0, 0))
         editor.caret_moved.connect(selection.follow_text)
         editor.typed.connect(self.audition.follow_typing)

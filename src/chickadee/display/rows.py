@@ -14,7 +14,7 @@ from ..theory import Naming, nearest_number
 from . import words
 from .cells import Cell
 
-__all__ = ["ROWS", "USUAL_ROWS", "Row"]
+__all__ = ["ROWS", "STAFF_TITLE", "USUAL_ROWS", "Row"]
 
 _MOST_SECONDS = 3600.0  # that a note can be given
 _INTERVALS = ("same", "m2", "M2", "m3", "M3", "P4", "TT", "P5", "m6", "M6", "m7", "M7", "P8")
@@ -243,4 +243,6 @@ ROWS = {
 }
 """The reading rows by their titles, from the top."""
 
+STAFF_TITLE = "Staff"
+"""The row that is drawn and not written: the notes on five lines."""
 USUAL_ROWS = ("Name", "Number", "Beats")

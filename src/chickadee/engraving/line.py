@@ -25,12 +25,12 @@ _NOT_EXACT = "≈"
 
 
 def line_marks(
-    placed: Sequence[PlacedItem], accents: Set[int], left: float, right: float, bar_middles: dict[int, float]
+    placed: Sequence[PlacedItem], accents: Set[int], left: float | None, right: float, bar_middles: dict[int, float]
 ) -> Iterator[Mark]:
     """What a line is drawn with.
 
-    ``accents`` are the ticks of accented notes, ``left`` and ``right`` are where ties from and to other
-    systems end, ``bar_middles`` the middle of each bar by its first tick, for rests that fill one.
+    ``accents`` are the ticks of accented notes, ``left`` and ``right`` are where ties from and to what is not drawn
+    end, None for no ties from it; ``bar_middles`` the middle of each bar by its first tick, for rests that fill one.
     """
     stems, ends = stem_marks(placed)
     yield from stems
@@ -72,7 +72,7 @@ def _articulations(each: PlacedItem, accents: Set[int]) -> Iterator[Mark]:
 # Ties
 
 
-def _ties(placed: Sequence[PlacedItem], place: int, left: float, right: float) -> Iterator[Mark]:
+def _ties(placed: Sequence[PlacedItem], place: int, left: float | None, right: float) -> Iterator[Mark]:
     """Ties from an item to the next of its line, and into the first item of a system."""
     each = placed[place]
     following = placed[place + 1] if place + 1 < len(placed) else None
@@ -85,7 +85,7 @@ def _ties(placed: Sequence[PlacedItem], place: int, left: float, right: float) -
             if following is not None:
                 end += min((other.x for other in following.layout.heads if _same(other.head, head.head)), default=0.0)
             yield _tie(each.x + head.box.right + 0.05, end, each.top + head.y, above)
-        if not each.item.struck and place == 0:
+        if not each.item.struck and place == 0 and left is not None:
             yield _tie(left, each.x + head.x - 0.05, each.top + head.y, above)
 
 

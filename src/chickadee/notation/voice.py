@@ -55,7 +55,8 @@ class VoiceNotation:
         self.song = song
         self.voice = voice
         self.is_drums = voice < len(song.voices) and song.voices[voice].is_drums
-        self._indices = song.by_voice[voice] if voice < len(song.voices) else np.zeros(0, dtype=np.int64)
+        self.indices = song.by_voice[voice] if voice < len(song.voices) else np.zeros(0, dtype=np.int64)
+        """The indices of its notes in the song, in order."""
         self._staff_indices = self._on_staves(clef)
         self.clefs = tuple(self._clef(indices, clef) for indices in self._staff_indices)
         """The clef of each staff, from the upper."""
@@ -64,6 +65,10 @@ class VoiceNotation:
         )
         self._written: dict[int, NotatedBar] = {}
         self._accidentals: dict[tuple[int, int], BarAccidentals] = {}
+
+    def staff_of(self, number: int) -> int:
+        """The staff that a MIDI number stands on, from 0 for the upper."""
+        return int(len(self.clefs) > 1 and number < _MIDDLE_C)
 
     def bar(self, place: int) -> NotatedBar:
         """A bar by its place among :attr:`bars`."""
@@ -95,20 +100,20 @@ class VoiceNotation:
     def _on_staves(self, clef: str | None) -> tuple[NDArray[np.int64], ...]:
         """The indices of the notes of each staff: of two where two hands play."""
         if self.is_drums or clef is not None or not self._for_two_hands():
-            return (self._indices,)
-        is_upper = self.song.arrays.number[self._indices] >= _MIDDLE_C
-        return self._indices[is_upper], self._indices[~is_upper]
+            return (self.indices,)
+        is_upper = self.song.arrays.number[self.indices] >= _MIDDLE_C
+        return self.indices[is_upper], self.indices[~is_upper]
 
     def _for_two_hands(self) -> bool:
-        if not len(self._indices):
+        if not len(self.indices):
             return False
-        numbers = self.song.arrays.number[self._indices]
+        numbers = self.song.arrays.number[self.indices]
         if numbers.min() >= _MIDDLE_C or numbers.max() < _MIDDLE_C:
             return False
-        starts, first = np.unique(self.song.arrays.start[self._indices], return_index=True)
+        starts, first = np.unique(self.song.arrays.start[self.indices], return_index=True)
         lowest = np.minimum.reduceat(numbers, first)
         highest = np.maximum.reduceat(numbers, first)
-        ends = self.song.arrays.start[self._indices] + self.song.arrays.length[self._indices]
+        ends = self.song.arrays.start[self.indices] + self.song.arrays.length[self.indices]
         held = np.maximum.reduceat(ends, first)[:-1] > starts[1:]
         together = highest - lowest
         together[1:] = np.where(

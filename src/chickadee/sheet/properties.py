@@ -19,6 +19,7 @@ from .written import DEFAULT_OCTAVE, ChordSign, Named, Number, read_written
 __all__ = [
     "KEY_NAMES",
     "PROPERTIES",
+    "READING_ROWS",
     "OwnKey",
     "PropertyKind",
     "RecordingUnderTune",
@@ -33,6 +34,12 @@ KEY_NAMES = (
     "left", "right", "up", "down", "space", "enter", "tab", "backspace", "insert", "delete", "home", "end",
 )  # fmt: skip
 """The keys that have names and no letter."""
+
+
+READING_ROWS = (
+    "Staff", "Name", "Number", "Beats", "Words", "Seconds", "Frequency", "Step", "Sol-fa", "Above tonic", "Interval",
+)  # fmt: skip
+"""The titles of the reading rows, from the top."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +101,8 @@ class Settings:
     keys: tuple[OwnKey, ...] | None = None
     recording: RecordingUnderTune | None = None
     names: Naming | None = None
+    rows: tuple[str, ...] | None = None
+    """Titles of reading rows that are shown when the tune is opened."""
     key_sets: tuple[tuple[str, tuple[OwnKey, ...]], ...] = ()
     """(name, keys) of further sets of keys: ``keys evening: ...``."""
 
@@ -274,6 +283,14 @@ def _names(value: str) -> Naming:
     return found
 
 
+def _rows(value: str) -> tuple[str, ...]:
+    wanted = [" ".join(part.lower().split()) for part in value.split(",")]
+    by_name = {title.lower(): title for title in READING_ROWS}
+    if not all(each in by_name for each in wanted):
+        raise InputFault(f"Rows are {', '.join(by_name)}, with a comma between them.")
+    return tuple(by_name[each] for each in wanted)
+
+
 def _recording(value: str) -> RecordingUnderTune:
     path, *more = (part.strip() for part in value.split(","))
     seconds = [re.fullmatch(r"(?:([0-9]{1,6})\s*=\s*)?(-?[0-9]{1,5}(?:\.[0-9]{1,6})?)", part) for part in more]
@@ -334,6 +351,7 @@ _ALL = (
         "keys", ("song",), "Computer keys with pitches of their own.", "q C4, w E4&G4, e {Am}", _keys, _keys
     ),
     PropertyKind("names", ("song",), "How pitches are named: letters, h, do re mi, moving do.", "do re mi", _names),
+    PropertyKind("rows", ("song",), "Reading rows that are shown when the tune is opened.", "staff, words", _rows),
     PropertyKind(
         "recording",
         ("song",),

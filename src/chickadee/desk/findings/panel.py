@@ -22,7 +22,7 @@ from ...sheet.finding import alike, fixes_of_all, kind_of
 from ..pauses import after_pause
 from ..plain_text import PlainLabel, hint_of
 from ..theme import Look
-from ..timeline.painting import severity_color
+from ..timeline.squiggle import severity_color
 from ..working.panel import Panel, PanelContext
 
 __all__ = ["FindingsPanel"]

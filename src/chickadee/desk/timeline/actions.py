@@ -8,7 +8,7 @@ from typing import Protocol
 
 from PyQt6.QtGui import QKeySequence
 
-from ...display.rows import ROWS, USUAL_ROWS
+from ...display.rows import ROWS, STAFF_TITLE, USUAL_ROWS
 from ..actions import ActionSpec
 
 __all__ = ["row_id", "timeline_actions"]
@@ -59,7 +59,7 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
             kept=True,
             submenu="&Reading rows",
         )
-        for title in ROWS
+        for title in (STAFF_TITLE, *ROWS)
     )
     return (
         seen("wider", "zoom", "&Wider", keys.ZoomIn, "More room for each beat", partial(view.zoom, 1.25)),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect
 
@@ -13,6 +14,9 @@ from ...display.rows import Row
 from ...display.scene import Scene
 from ...song import Song
 from ..theme import Look
+
+if TYPE_CHECKING:
+    from ...display.staff_row import StaffRow
 
 __all__ = ["Frame"]
 
@@ -44,6 +48,9 @@ class Frame:
     outside: frozenset[int]
     """Indices of the notes of the preview that its voices cannot play."""
 
+    staff: QRect
+    """The reading row Staff, between roll and rows; without height where it is not shown."""
+    staff_row: StaffRow | None = None
     attempt: AttemptOverlay | None = None
     """Somebody's attempt, laid over the tune; its reading row is the last."""
 

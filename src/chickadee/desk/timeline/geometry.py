@@ -4,13 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect
 
 from ...display.axes import Axes
 from ...display.scene import Scene
 
-__all__ = ["Geometry"]
+if TYPE_CHECKING:
+    from ...display.staff_row import StaffRow
+
+__all__ = ["Geometry", "staff_space"]
+
+_SPACE = 7.5  # pixels of a staff space at scale 1
+
+
+def staff_space(scale: float) -> float:
+    """Pixels of a staff space."""
+    return _SPACE * scale
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +34,11 @@ class Geometry:
     """Where the notes are; the reading rows lie right under it."""
     row: int
     """Pixels that a reading row is high."""
+    staff_height: int = 0
+    """Pixels of the row Staff, right under the roll."""
+    staff: StaffRow | None = None
+    staff_space: float = 1.0
+    """Pixels of a staff space."""
 
     def note_rect(self, index: int) -> QRect:
         """Where a note is drawn."""
@@ -40,11 +56,23 @@ class Geometry:
             number = self.number(y)
             under = [index for index in self.scene.notes_between(tick, tick + 1) if notes[index].number == number]
             return under[-1] if under else None
+        if self.roll.bottom() < y <= self.roll.bottom() + self.staff_height:
+            return self._note_on_staff(tick, y)
         cell = self.scene.cell_at(tick) if y >= self.roll.bottom() else None
         if cell is None or not cell.notes:
             return None
         here = self.scene.notes_between(cell.tick, cell.tick + 1)
         return next(index for index in here if notes[index] is cell.notes[0])
+
+    def _note_on_staff(self, tick: float, y: int) -> int | None:
+        """The note of the front voice that sounds at a tick and whose head is nearest to a pixel."""
+        notes = self.scene.song.notes
+        here = [index for index in self.scene.notes_between(tick, tick + 1) if notes[index].voice == self.scene.front]
+        if self.staff is None or not here:
+            return None
+        staff = self.staff
+        at = (y - self.roll.bottom() - 1) / self.staff_space
+        return min(here, key=lambda index: abs(staff.y_of_note(notes[index]) - at))
 
     def inside(self, band: QRect) -> list[int]:
         """The notes that a rectangle touches."""
@@ -69,4 +97,4 @@ class Geometry:
 
     def row_at(self, y: int) -> int:
         """Which of the reading rows a pixel lies in, from 0; below zero above them."""
-        return (y - self.roll.bottom() - 1) // self.row
+        return (y - self.roll.bottom() - 1 - self.staff_height) // self.row

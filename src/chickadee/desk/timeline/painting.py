@@ -2,27 +2,27 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
 from ...display.cells import Cell
-from ...display.rows import Row
-from ...sheet import Severity
+from ...display.rows import STAFF_TITLE, Row
 from ...song import Song
 from ..theme import Look, mixed
 from .backdrop import Backdrop
 from .frame import Frame
 from .lettering import Lettering
+from .squiggle import paint_squiggle, severity_color
 
-__all__ = ["TimelinePainter", "severity_color"]
+if TYPE_CHECKING:
+    from .staff_painting import StaffPainter
+
+__all__ = ["TimelinePainter"]
 
 _LEFT = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft  # put together once: flags are slow to join
-
-
-def severity_color(look: Look, severity: Severity) -> QColor:
-    """The colour of a finding's mark."""
-    return look.color({Severity.ERROR: "wrong", Severity.WARNING: "doubtful", Severity.HINT: "right"}[severity])
 
 
 class TimelinePainter:
@@ -32,6 +32,7 @@ class TimelinePainter:
         self._backdrop = Backdrop()
         self._names = Lettering(look.font(12.5, bold=True))
         self._plain = Lettering(look.font(12.5))
+        self._staff: StaffPainter | None = None
 
     def paint(self, painter: QPainter, frame: Frame) -> None:
         """Draw a frame."""
@@ -47,10 +48,21 @@ class TimelinePainter:
             from .attempt import paint_attempt  # loaded with the first attempt
 
             paint_attempt(painter, frame, frame.attempt)
+        if frame.staff_row is not None:
+            self._staff_painter().paint(painter, frame, frame.staff_row)
         self._paint_rows(painter, frame)
         _paint_playhead(painter, frame)
         self._backdrop.paint_keys(painter, frame)
         _paint_titles(painter, frame)
+        if frame.staff_row is not None:
+            self._staff_painter().paint_prefix(painter, frame, frame.staff_row)
+
+    def _staff_painter(self) -> StaffPainter:
+        if self._staff is None:
+            from .staff_painting import StaffPainter  # loaded with the first staff
+
+            self._staff = StaffPainter()
+        return self._staff
 
     def _paint_rows(self, painter: QPainter, frame: Frame) -> None:
         painter.setPen(frame.look.color("line"))
@@ -248,16 +260,12 @@ def _paint_note(painter: QPainter, frame: Frame, index: int) -> None:
             painter.drawText(room, _LEFT, label)
     if (severity := frame.scene.faults.get(index)) is not None:
         painter.setPen(QPen(severity_color(look, severity), 1.4 * look.scale))
-        _paint_squiggle(painter, left, left + width, middle + axes.lane / 2 + 1)
-
-
-def _paint_squiggle(painter: QPainter, left: float, right: float, y: float) -> None:
-    count = max(2, int((right - left) / 3) + 1)
-    painter.drawPolyline(QPolygonF([QPointF(left + 3 * i, y + (1.5 if i % 2 else -1.5)) for i in range(count)]))
+        paint_squiggle(painter, left, left + width, middle + axes.lane / 2 + 1)
 
 
 def _paint_rows_ground(painter: QPainter, frame: Frame) -> None:
     look = frame.look
+    painter.fillRect(frame.staff.adjusted(-frame.staff.left(), 0, 0, 0), look.color("page"))
     for place in range(frame.row_count):
         ground = look.color("page") if place % 2 == 0 else mixed(look.theme.shade, look.theme.page, 0.5)
         painter.fillRect(_row_rect(frame, place), ground)
@@ -319,6 +327,9 @@ def _paint_titles(painter: QPainter, frame: Frame) -> None:
     painter.fillRect(QRect(0, 0, frame.keys.left(), frame.keys.bottom() + 1), look.color("shade"))
     painter.setPen(look.color("grey"))
     painter.setFont(look.font(11.5))
+    if frame.staff_row is not None:
+        at = QRect(0, frame.staff.bottom() - look.px(16), frame.keys.right() - look.px(5), look.px(15))
+        painter.drawText(at, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, STAFF_TITLE)
     titles = [row.title for row in frame.shown] + ([frame.attempt.name] if frame.attempt else [])
     for place, title in enumerate(titles):
         rect = _row_rect(frame, place)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -23,7 +24,7 @@ from ...csv_text import cell as table_cell
 from ...display import words
 from ...display.attempt_overlay import AttemptOverlay
 from ...display.cells import Cell
-from ...display.rows import ROWS, USUAL_ROWS, Row
+from ...display.rows import ROWS, STAFF_TITLE, USUAL_ROWS, Row
 from ...display.scene import Scene
 from ...sheet import read
 from ...song import Song
@@ -36,10 +37,13 @@ from ..time_axis import TimeAxis
 from .actions import timeline_actions
 from .cell_editor import CellEditor
 from .frame import Frame
-from .geometry import Geometry
+from .geometry import Geometry, staff_space
 from .painting import TimelinePainter
 from .pointer import Pointer
 from .visible_area import VisibleArea
+
+if TYPE_CHECKING:
+    from ...display.staff_row import StaffRow
 
 __all__ = ["TimelineView"]
 
@@ -47,6 +51,7 @@ _DESCRIPTION = "The notes of the tune, pitch upwards and time along. Arrow keys 
 # pixels that a reading row is high, and the keys are wide
 _ROW = 22
 _KEYS = 74
+_LEAST_ROLL = 172  # pixels of the roll and the usual rows, where the staff is shown
 _GRIDS = (Fraction(1), *(Fraction(1, parts) for parts in (2, 3, 4, 6, 8)), Fraction(2))
 
 
@@ -97,6 +102,8 @@ class TimelineView(ScrolledView):
         self._column: Cell | None = None
         self._playhead: float | None = None
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
+        self._staff_shown = False
+        self._staff_row: StaffRow | None = None
         self._hidden: frozenset[int] = frozenset()
         self._preview: Song | None = None
         self._outside: frozenset[int] = frozenset()
@@ -151,8 +158,21 @@ class TimelineView(ScrolledView):
 
     def show_row(self, title: str, on: bool) -> None:
         """Show a reading row, or no longer."""
+        if title == STAFF_TITLE:
+            self._staff_shown = on
+            self._make_staff()
+            self._measure()
+            return
         titles = [each for each in self.row_titles if each != title]
         self.show_rows([*titles, title] if on else titles)
+
+    def _make_staff(self) -> None:
+        """Have the notation of the scene at hand while it is shown."""
+        self._staff_row = None
+        if self._staff_shown:
+            from ...display.staff_row import StaffRow  # loaded with the first staff
+
+            self._staff_row = StaffRow(self._scene)
 
     @property
     def row_titles(self) -> list[str]:
@@ -188,7 +208,8 @@ class TimelineView(ScrolledView):
             self._look.px(46), round(axes.x(self._column.tick + self._column.length) - axes.x(self._column.tick))
         )
         place = self.row_titles.index(title)
-        return QRect(max(roll.left(), left), roll.bottom() + 1 + place * high, wide, high)
+        top = roll.bottom() + 1 + self._staff_height + place * high
+        return QRect(max(roll.left(), left), top, wide, high)
 
     def _edit_beside(self, row: Row, by: int) -> None:
         self.stepped.emit(by)
@@ -213,6 +234,7 @@ class TimelineView(ScrolledView):
             self.pointer.chosen = frozenset()
             self._meant = None
             self._column = None
+            self._make_staff()
             self._measure()
             self._follow_pitches(before)
 
@@ -323,8 +345,13 @@ class TimelineView(ScrolledView):
     def _roll(self) -> QRect:
         px = self._look.px
         left, top = px(_KEYS) + self._room, px(24)
-        high = self.viewport().height() - top - self._row_count * px(_ROW) - 1
+        high = self.viewport().height() - top - self._row_count * px(_ROW) - self._staff_height - 1
         return QRect(left, top, max(0, self.viewport().width() - left), max(0, high))
+
+    @property
+    def _staff_height(self) -> int:
+        """Pixels of the row Staff."""
+        return round(self._staff_row.height * staff_space(self._look.scale)) if self._staff_row is not None else 0
 
     @property
     def _row_count(self) -> int:
@@ -333,9 +360,19 @@ class TimelineView(ScrolledView):
     @property
     def shown_geometry(self) -> Geometry:
         """Where everything lies at this moment."""
-        return Geometry(self._scene, self._area.axes, self._roll(), self._look.px(_ROW))
+        return Geometry(
+            self._scene,
+            self._area.axes,
+            self._roll(),
+            self._look.px(_ROW),
+            self._staff_height,
+            self._staff_row,
+            staff_space(self._look.scale),
+        )
 
     def _measure(self) -> None:
+        px = self._look.px
+        self.setMinimumHeight(px(_LEAST_ROLL) + self._staff_height if self._staff_height else 0)
         roll = self._roll()
         self._area.measure(roll.width(), roll.height(), self._scene.song.end)
         self.viewport().update()
@@ -373,7 +410,7 @@ class TimelineView(ScrolledView):
             keys=QRect(self._room, roll.top(), roll.left() - self._room, roll.height()),
             ruler=QRect(roll.left(), 0, roll.width(), roll.top()),
             roll=roll,
-            rows=QRect(roll.left(), roll.bottom() + 1, roll.width(), self._row_count * px(_ROW)),
+            rows=QRect(roll.left(), roll.bottom() + 1 + self._staff_height, roll.width(), self._row_count * px(_ROW)),
             chosen=self.pointer.chosen,
             column=self._column,
             shown=self._rows,
@@ -381,6 +418,8 @@ class TimelineView(ScrolledView):
             playhead=self._playhead,
             preview=self._preview,
             outside=self._outside,
+            staff=QRect(roll.left(), roll.bottom() + 1, roll.width(), self._staff_height),
+            staff_row=self._staff_row,
             attempt=self._attempt,
         )
         self._painter.paint(painter, frame)
