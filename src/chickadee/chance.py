@@ -36,6 +36,12 @@ class Chance:
         """A number from 0 up to a limit."""
         return (self.next() >> 33) % limit
 
+    def shuffle(self, things: list[_T]) -> None:
+        """Shuffle as Fisher and Yates do."""
+        for last in reversed(range(1, len(things))):
+            other = self.below(last + 1)
+            things[last], things[other] = things[other], things[last]
+
     def choose(self, things: Sequence[_T], weights: Sequence[int]) -> _T:
         """One of several things, each as likely as its weight; weights of which none is above 0 are all the same."""
         total = sum(weights)

@@ -34,7 +34,8 @@ def test_each_page_is_a_pdf_with_words_and_fonts(tmp_path, page):
     width, height = (float(each) for each in data.pages[0].mediabox[2:])
     assert abs(width - 595) < 1.5 and abs(height - 842) < 1.5
     words = data.pages[0].extract_text()
-    assert "Gull Point landing" in words and words.index("Gull Point") < words.index("Date")
+    assert "Gull Point landing" in words
+    assert page == "flashcards" or words.index("Gull Point") < words.index("Date")
     fonts = [font.get_object() for font in data.pages[0]["/Resources"]["/Font"].values()]
     inner = [each.get_object()["/FontDescriptor"] for font in fonts for each in font.get("/DescendantFonts", [font])]
     assert inner and all({"/FontFile", "/FontFile2", "/FontFile3"} & each.keys() for each in inner)

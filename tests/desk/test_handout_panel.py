@@ -67,7 +67,7 @@ def test_every_kind_is_shown_at_true_proportion_and_follows_choices_and_tune(qtb
 
 
 def test_cells_are_left_empty_by_rule_or_by_a_click_and_each_pupil_has_a_sheet(qtbot, panel):
-    panel.kinds.setCurrentRow(1)
+    panel.kinds.setCurrentRow(list(PAGES).index("worksheet"))
     assert sorted(boxes(panel)) == sorted((row, index) for row in ("Name", "Number") for index in (2, 5, 8))
     scale = panel.preview._per_millimetre
     place = panel.preview._place()
@@ -83,7 +83,7 @@ def test_cells_are_left_empty_by_rule_or_by_a_click_and_each_pupil_has_a_sheet(q
 
 
 def test_pages_are_saved_copied_and_printed(qtbot, desk, panel, tmp_path, monkeypatch):
-    panel.kinds.setCurrentRow(2)
+    panel.kinds.setCurrentRow(list(PAGES).index("keys"))
     for suffix in (".pdf", ".svg", ".png"):
         monkeypatch.setattr(
             QFileDialog, "getSaveFileName", lambda *_, suffix=suffix, **__: (str(tmp_path / f"k{suffix}"), "")

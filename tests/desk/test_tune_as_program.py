@@ -17,6 +17,7 @@ from chickadee.desk.programs.own_dialect import OwnDialectDialog
 from chickadee.desk.programs.tune_view import LEAD_SECONDS
 from chickadee.desk.working.spec import PanelSize
 from chickadee.handed_in import Source
+from chickadee.handout.pages import PAGES
 from chickadee.programs.writing.catalogue import dialect_called
 from chickadee.programs.writing.dialect import Level
 
@@ -173,7 +174,7 @@ def test_it_is_copied_saved_and_handed_out(desk, panel, qtbot, tmp_path, monkeyp
     qtbot.waitUntil(lambda: bool(handout.pages), timeout=WAIT)
     words = [getattr(shape, "text", "") for shape in handout.pages[0].shapes]
     assert "play(60, 1);" in words
-    handout.kinds.setCurrentRow(7)
+    handout.kinds.setCurrentRow(list(PAGES).index("puzzle"))
     handout.choice.choose(level="data")
     qtbot.waitUntil(lambda: "A puzzle is made of steps" in handout.said.text(), timeout=WAIT)
     handout.kinds.setCurrentRow(0)

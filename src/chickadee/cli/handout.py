@@ -20,6 +20,8 @@ from ..handout.request import (
     read_gaps,
 )
 from ..handout.shapes import Page, Paper
+from ..handout.staff_score import HeadLabels
+from ..handout.staff_tasks import StaffTask
 from ..program_sheets import program_sheet
 from ..programs.writing.catalogue import dialect_called, shipped
 from ..programs.writing.dialect import DialectFault, Level
@@ -27,11 +29,13 @@ from ..sheet.properties import own_keys
 from ..song import Song
 from .pages import write_pages_of
 from .refusal import Refused
-from .status import as_form, goal_of, opened_song, voice_called
+from .status import PitchRange, as_form, goal_of, opened_song, voice_called
 
 __all__ = ["handout"]
 
 _MOST_PUPILS = 500
+_TASKS = click.Choice([task.value for task in StaffTask])
+_LABELS = click.Choice([labels.value for labels in HeadLabels])
 
 
 @click.command()
@@ -54,6 +58,12 @@ _MOST_PUPILS = 500
               help="Steps of a puzzle that are none of the tune's.")  # fmt: skip
 @click.option("--bars", type=click.IntRange(1, MOST_IN_LINE), metavar="N",
               help="Bars in a line of the tune, worksheet or song chart; fewer where they need room.")  # fmt: skip
+@click.option("--task", default=StaffTask.NAMES.value, show_default=True, type=_TASKS,
+              help="What is done on a worksheet on a staff.")  # fmt: skip
+@click.option("--labels", default=HeadLabels.NONE.value, show_default=True, type=_LABELS,
+              help="What stands at the heads of a staff.")  # fmt: skip
+@click.option("--range", "pitches", type=PitchRange(), metavar="C3-C6",
+              help="The pitches of a chart or of flash cards; at first the tune's.")  # fmt: skip
 @click.option("--title", help="The title, instead of the tune's own.")
 @click.option("--class", "group", default="", help="What stands under the title, such as the class.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
@@ -73,13 +83,16 @@ def handout(
     level: str,
     false_steps: int,
     bars: int | None,
+    task: str,
+    labels: str,
+    pitches: tuple[int, int] | None,
     title: str | None,
     group: str,
     force: bool,
     form: str | None,
 ) -> int:
-    """Make pages from FILE: the tune, a worksheet, a key card, a pitch chart, a song chart, a number strip, or its
-    program: whole, as a puzzle, with gaps or with a trace table."""
+    """Make pages from FILE: the tune, also on a staff, worksheets for both, flash cards, a key card, a pitch chart, a
+    song chart, a number strip, or its program: whole, as a puzzle, with gaps or with a trace table."""
     reading = opened_song(file, form)
     song = reading.song
     stem = Path(file).stem if file != "-" else "tune"
@@ -97,6 +110,9 @@ def handout(
         bars_in_line=bars,
         key_sets=own_keys(reading.sheet.settings),
         false_steps=false_steps,
+        task=task,
+        labels=labels,
+        reach=pitches,
     )
     try:
         if page in OF_PROGRAMS:

@@ -13,6 +13,7 @@ from ..faults import InputFault
 from ..files import FileFault, as_reason, is_folder, is_there, read_stream
 from ..formats.arranging import arranged
 from ..formats.imported import Form, Imported
+from ..handout.request import HandoutFault, read_reach
 from ..incoming import read, read_data
 from ..sheet import Reading, Severity
 from ..song import Song, bars_excerpt
@@ -21,6 +22,7 @@ from .terminal import say_line
 
 __all__ = [
     "Bars",
+    "PitchRange",
     "Speed",
     "as_form",
     "chosen_bars",
@@ -111,6 +113,18 @@ class Bars(click.ParamType[tuple[int, int]]):
         if last < first:
             self.fail(f"{value} ends before it begins; bars are given as 3-8, the lower first.", param, ctx)
         return first, last
+
+
+class PitchRange(click.ParamType[tuple[int, int]]):
+    """``C3-C6``: the lowest and the highest pitch, as MIDI numbers."""
+
+    name = "range"
+
+    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> tuple[int, int]:
+        try:
+            return read_reach(str(value))
+        except HandoutFault as fault:
+            self.fail(str(fault), param, ctx)
 
 
 class Speed(click.ParamType[float]):

@@ -10,9 +10,20 @@ from .distances import ACCIDENTAL_GAP, DOT_GAP, LEDGER, LEDGER_OUT, STAFF_HEIGHT
 from .marks import Mark, Rule, Sign, polygon
 from .outlines import Box, outline
 
-__all__ = ["ACCIDENTAL_SIGNS", "ItemLayout", "PlacedHead", "layout_of", "offset_beside", "rest_marks"]
+__all__ = [
+    "ACCIDENTAL_SIGNS",
+    "FLAGGED",
+    "ItemLayout",
+    "PlacedHead",
+    "flag_width",
+    "layout_of",
+    "offset_beside",
+    "rest_marks",
+]
 
 ACCIDENTAL_SIGNS = {-2: "double-flat", -1: "flat", 0: "natural", 1: "sharp", 2: "double-sharp"}
+FLAGGED = ("eighth", "16th", "32nd", "64th")
+"""The types that have flags, where no beam joins them."""
 _HEADS = {"whole": "head-whole", "half": "head-half"}
 _DRUM_HEADS = {DrumHead.CROSS: "head-cross", DrumHead.OPEN: "head-open", DrumHead.TRIANGLE: "head-triangle"}
 _TOP_LINE = 8
@@ -75,7 +86,7 @@ def layout_of(item: NotatedItem, stem: Stem | None = None, shared: bool = False)
     right = max(head.box.right for head in heads)
     accidentals = list(_accidentals(heads, left))
     lines = list(_ledger_lines(heads))
-    dots = list(_dots(item, _dot_places(heads), right))
+    dots = list(_dots(item, _dot_places(heads), max(right, width + flag_width(item))))
     edge = min([left, *(mark.box.left for mark in accidentals), *(rule.left for rule in lines)])
     marks: tuple[Mark, ...] = (*lines, *accidentals, *dots)
     return ItemLayout(heads, marks, edge, max([_right_of(dots, right), *(rule.right for rule in lines)]), width)
@@ -126,18 +137,18 @@ def _right_of(dots: Sequence[Sign], edge: float) -> float:
 
 
 def _heads(item: NotatedItem) -> tuple[PlacedHead, ...]:
-    """Heads from the lowest; of two a step apart, or at one place, one stands on the other side of the stem."""
+    """Heads from the lowest; of those a step apart, or at one place, one stands on the other side of the stem."""
     usual = _HEADS.get(item.length.type, "head-black")
     down = item.stem is Stem.DOWN
-    rows = sorted(item.heads, key=lambda head: head.place, reverse=down)
+    width = outline(usual).width - LEDGER
     found: list[PlacedHead] = []
-    aside = False
-    for place, head in enumerate(rows):
-        aside = place > 0 and abs(head.place - rows[place - 1].place) < 2 and not aside
+    last_places: list[int] = []  # of each column of heads, from the one at the stem's usual side
+    for head in sorted(item.heads, key=lambda head: head.place, reverse=down):
+        free = (column for column, place in enumerate(last_places) if abs(head.place - place) > 1)
+        column = next(free, len(last_places))
+        last_places[column : column + 1] = [head.place]
         sign = usual if head.shape is DrumHead.PLAIN else _DRUM_HEADS[head.shape]
-        width = outline(usual).width - LEDGER
-        x = (-width if down else width) if aside else 0.0
-        found.append(PlacedHead(head, sign, x, y_of(head.place)))
+        found.append(PlacedHead(head, sign, -width * column if down else width * column, y_of(head.place)))
     return tuple(reversed(found)) if down else tuple(found)
 
 
@@ -201,3 +212,10 @@ def _dot_places(heads: Sequence[PlacedHead]) -> list[float]:
         if space not in taken:
             taken.append(space)
     return [y_of(space) for space in taken]
+
+
+def flag_width(item: NotatedItem) -> float:
+    """Staff spaces that a flag reaches to the right of a stem; none where there is a beam."""
+    if item.stem is not Stem.UP or item.beams or item.length.type not in FLAGGED:
+        return 0.0
+    return outline(f"flag-up-{item.length.type}").width

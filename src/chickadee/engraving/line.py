@@ -8,8 +8,9 @@ from itertools import groupby
 from ..notation import NotatedItem, NoteHead, Stem
 from .chord import rest_marks
 from .distances import BRACKET, STAFF_HEIGHT, TIE_GAP
-from .marks import Blot, Mark, Rule, Sign, WordPlace, Words, moved
+from .marks import Blot, Mark, Rule, Sign, moved
 from .outlines import outline
+from .prefix import figures
 from .stems import PlacedItem, beam_runs, stem_marks
 
 __all__ = ["line_marks"]
@@ -17,11 +18,13 @@ __all__ = ["line_marks"]
 _TIE_THICK = 0.22
 _TIE_OFF = 0.62  # staff spaces from the middle of a head
 _LEAST_TIE = 0.9
-_NUMBER = 1.5  # staff spaces of a tuplet's number
+_NUMBER = 0.6  # of a meter's figures, a tuplet's number
+_NUMBER_ROOM = 0.9  # staff spaces that a bracket leaves on either side of its number
 _NUMBER_GAP = 1.0
 _BRACKET_HOOK = 0.7
 _ARTICULATION_GAP = 1.0
-_NOT_EXACT = "≈"
+_INEXACT_OVER = 1.8  # staff spaces over the staff, of the mark of what has no notation
+_WAVE = 1.2
 
 
 def line_marks(
@@ -45,9 +48,18 @@ def line_marks(
         yield from (moved(mark, each.x, each.top) for mark in each.layout.marks)
         yield from _articulations(each, accents)
         if not item.exact:
-            yield Words(_NOT_EXACT, each.x, each.top - 1.6, 1.4, part="inexact")
+            yield from _inexact(each.x, each.top - _INEXACT_OVER)
         yield from _ties(placed, place, left, right)
     yield from _tuplets(placed, ends)
+
+
+def _inexact(x: float, y: float) -> Iterator[Mark]:
+    """Two waves: what is written is only near what sounds."""
+    for top in (y, y + 0.45):
+        third = _WAVE / 3
+        curve = x + third, top - 0.55, x + 2 * third, top + 0.55, x + _WAVE, top
+        back = x + 2 * third, top + 0.8, x + third, top - 0.3, x, top + 0.22
+        yield Blot((("M", (x, top)), ("C", curve), ("L", (x + _WAVE, top + 0.22)), ("C", back), ("Z", ())), "inexact")
 
 
 def _articulations(each: PlacedItem, accents: Set[int]) -> Iterator[Mark]:
@@ -144,9 +156,9 @@ def _tuplets(placed: Sequence[PlacedItem], ends: dict[int, float]) -> Iterator[M
         edges = [ends[place] for place, _ in mine if place in ends and _goes(placed[place].item, up)]
         heads = [each.top + head.y for _, each in mine for head in each.layout.heads]
         edges += [y - 1.0 if up else y + 1.0 for y in heads]
-        y = min(*edges, first.top) - _NUMBER_GAP if up else max(*edges, first.top + STAFF_HEIGHT) + _NUMBER_GAP
+        y = min([*edges, first.top]) - _NUMBER_GAP if up else max([*edges, first.top + STAFF_HEIGHT]) + _NUMBER_GAP
         middle = (first.x + last.right) / 2
-        yield Words(str(tuplet.actual), middle, y, _NUMBER, True, WordPlace.MIDDLE, "tuplet")
+        yield from figures(tuplet.actual, middle, y, _NUMBER)
         if not any({id(each) for _, each in mine} <= run for run in beams):
             yield from _bracket(first.x - 0.2, last.right + 0.2, middle, y, up)
 
@@ -164,6 +176,6 @@ def _stems_up(items: Sequence[NotatedItem]) -> bool:
 def _bracket(left: float, right: float, middle: float, y: float, up: bool) -> Iterator[Mark]:
     hook = _BRACKET_HOOK if up else -_BRACKET_HOOK
     yield Rule(left, y + hook, left, y, BRACKET, "tuplet")
-    yield Rule(left, y, max(left, middle - _NUMBER * 0.6), y, BRACKET, "tuplet")
-    yield Rule(min(right, middle + _NUMBER * 0.6), y, right, y, BRACKET, "tuplet")
+    yield Rule(left, y, max(left, middle - _NUMBER_ROOM), y, BRACKET, "tuplet")
+    yield Rule(min(right, middle + _NUMBER_ROOM), y, right, y, BRACKET, "tuplet")
     yield Rule(right, y, right, y + hook, BRACKET, "tuplet")

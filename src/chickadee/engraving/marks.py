@@ -9,7 +9,7 @@ from typing import NamedTuple
 from ..song import Note
 from .outlines import Box, PathStep, outline
 
-__all__ = ["Blot", "Mark", "Measure", "Rule", "Sign", "WordPlace", "Words", "box_of", "moved", "polygon"]
+__all__ = ["Blot", "Mark", "Measure", "Rule", "Sign", "WordPlace", "Words", "box_of", "ellipse", "moved", "polygon"]
 
 
 class Sign(NamedTuple):
@@ -47,6 +47,8 @@ class Blot(NamedTuple):
 
     steps: tuple[PathStep, ...]
     part: str = ""
+    white: bool = False
+    """True if it is the inside of another."""
 
 
 class WordPlace(Enum):
@@ -75,7 +77,23 @@ class Words(NamedTuple):
 Mark = Sign | Rule | Blot | Words
 Measure = Callable[[str, float, bool], float]
 """How wide a text is, in the unit of its size: text, size, whether bold."""
+_ROUND = 0.5523  # of a radius, to the control points of a quarter of a circle
 _CAPITALS = 0.76  # of the size: the height of capitals and figures
+
+
+def ellipse(x: float, y: float, wide: float, high: float, white: bool = False) -> Blot:
+    """A filled ellipse around a middle, so many staff spaces to each side, and up and down."""
+    across = wide * _ROUND
+    down = high * _ROUND
+    steps: tuple[PathStep, ...] = (
+        ("M", (x + wide, y)),
+        ("C", (x + wide, y + down, x + across, y + high, x, y + high)),
+        ("C", (x - across, y + high, x - wide, y + down, x - wide, y)),
+        ("C", (x - wide, y - down, x - across, y - high, x, y - high)),
+        ("C", (x + across, y - high, x + wide, y - down, x + wide, y)),
+        ("Z", ()),
+    )
+    return Blot(steps, "head", white)
 
 
 def polygon(*points: tuple[float, float], part: str = "") -> Blot:
@@ -112,7 +130,7 @@ def moved(mark: Mark, x: float, y: float) -> Mark:
         return Rule(mark.left + x, mark.top + y, mark.right + x, mark.bottom + y, mark.width, mark.part)
     if isinstance(mark, Blot):
         steps = tuple((letter, _shifted(numbers, x, y)) for letter, numbers in mark.steps)
-        return Blot(steps, mark.part)
+        return mark._replace(steps=steps)
     return mark._replace(x=mark.x + x, y=mark.y + y)
 
 

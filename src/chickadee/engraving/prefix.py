@@ -9,12 +9,13 @@ from ..song import Meter
 from ..theory import Key
 from .chord import ACCIDENTAL_SIGNS
 from .distances import LINE, STAFF_HEIGHT, y_of
-from .marks import Mark, Rule, Sign, WordPlace, Words
+from .marks import Mark, Rule, Sign
 from .outlines import outline
 
 __all__ = [
     "clef_marks",
     "clef_width",
+    "figures",
     "meter_marks",
     "meter_width",
     "signature_marks",
@@ -29,7 +30,7 @@ _LOWER = {"F": 2, "C": 1, "G": 0}
 """Steps that they stand lower in other clefs, by the clef's sign."""
 _CLEF_SIGNS = {"G": "clef-g", "F": "clef-f", "C": "clef-c", "percussion": "clef-percussion"}
 _SIGN_GAP = 0.12
-_EIGHT = 1.3  # staff spaces of the 8 at a clef
+_EIGHT = 0.55  # of a meter's figures, the 8 at a clef
 
 
 def staff_lines(left: float, right: float, top: float) -> Iterator[Mark]:
@@ -50,7 +51,7 @@ def clef_marks(clef: Clef, x: float, top: float) -> Iterator[Mark]:
     if clef.octaves:
         box = outline(name).box
         y = top + 2 + (box.top - 0.4 if clef.octaves > 0 else box.bottom + 0.4)
-        yield Words("8", x + outline(name).width / 2, y, _EIGHT, True, WordPlace.MIDDLE, "clef")
+        yield from figures(8, x + outline(name).width / 2, y, _EIGHT)
 
 
 def signature_width(key: Key, clef: Clef, before: Key | None = None) -> float:
@@ -96,6 +97,14 @@ def meter_marks(meter: Meter, x: float, top: float) -> Iterator[Mark]:
         for figure in str(number):
             yield Sign(f"figure-{figure}", at, feet, part="meter")
             at += outline(f"figure-{figure}").width + _SIGN_GAP
+
+
+def figures(number: int, x: float, y: float, scale: float) -> Iterator[Mark]:
+    """A number in smaller figures around a middle."""
+    at = x - scale * _figures_width(number) / 2
+    for figure in str(number):
+        yield Sign(f"figure-{figure}", at, y + scale, scale, part="figure")
+        at += scale * (outline(f"figure-{figure}").width + _SIGN_GAP)
 
 
 def _figures_width(number: int) -> float:

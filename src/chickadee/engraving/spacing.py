@@ -13,8 +13,8 @@ _QUARTER = 3.3  # staff spaces from a quarter note to what follows it
 _POWER = 0.55  # of the length, by which space grows
 _LEAST_GAP = 0.45  # staff spaces between the shapes of two columns
 _WORD_GAP = 0.6
-_STEPS = 30
-_MOST_STRETCH = 40.0
+_STEPS = 40
+_MOST_STRETCH = 1e9
 
 
 class TextSpan(NamedTuple):
@@ -71,7 +71,9 @@ def positions(columns: Sequence[Column], stretch: float = 1.0) -> list[float]:
 def stretch_to_fill(columns: Sequence[Column], width: float) -> float:
     """The stretch at which the last column stands at ``width``; 0 where even then there is too little room."""
     low = 0.0
-    high = _MOST_STRETCH
+    high = 1.0
+    while positions(columns, high)[-1] < width and high < _MOST_STRETCH:
+        high *= 4
     for _ in range(_STEPS):
         middle = (low + high) / 2
         if positions(columns, middle)[-1] > width:

@@ -6,14 +6,12 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from ..notation import Beam, NotatedItem, Stem
-from .chord import ItemLayout
+from .chord import FLAGGED, ItemLayout
 from .distances import BEAM, BEAM_STEP, MOST_SLANT, SHORTEST_STEM, STEM, STEM_LENGTH
 from .marks import Mark, Rule, Sign, polygon
-from .outlines import outline
 
-__all__ = ["PlacedItem", "beam_runs", "flag_width", "stem_marks", "stem_x"]
+__all__ = ["PlacedItem", "beam_runs", "stem_marks", "stem_x"]
 
-_FLAGGED = ("eighth", "16th", "32nd", "64th")
 _FLAG_ROOM = {"32nd": 0.6, "64th": 1.3}  # staff spaces that a flag reaches beyond the usual stem
 _MIDDLE = 2.0  # staff spaces below the top line
 _HOOK = 1.1
@@ -61,10 +59,10 @@ def _stem_end(placed: PlacedItem) -> float:
     middle = placed.top + _MIDDLE
     length = STEM_LENGTH + _FLAG_ROOM.get(placed.item.length.type, 0.0)
     if placed.item.stem is Stem.UP:
-        short = outer < middle and placed.item.length.type not in _FLAGGED
+        short = outer < middle and placed.item.length.type not in FLAGGED
         end = outer - (max(SHORTEST_STEM, length - (middle - outer) / 2) if short else length)
         return min(end, middle)
-    short = outer > middle and placed.item.length.type not in _FLAGGED
+    short = outer > middle and placed.item.length.type not in FLAGGED
     end = outer + (max(SHORTEST_STEM, length - (outer - middle) / 2) if short else length)
     return max(end, middle)
 
@@ -100,7 +98,7 @@ def stem_marks(placed: Sequence[PlacedItem]) -> tuple[list[Mark], dict[int, floa
         end = beamed.get(place)
         if end is None:
             end = _stem_end(each)
-            if each.item.length.type in _FLAGGED:
+            if each.item.length.type in FLAGGED:
                 name = f"flag-{each.item.stem.value}-{each.item.length.type}"
                 marks.append(Sign(name, stem_x(each) - STEM / 2, end, part="flag"))
         ends[place] = end
@@ -174,10 +172,3 @@ def _bar(line: _BeamLine, left: float, right: float, offset: float, inward: int)
     other = line.y(right) + offset
     deep = inward * BEAM
     return polygon((left, one), (right, other), (right, other + deep), (left, one + deep), part="beam")
-
-
-def flag_width(item: NotatedItem) -> float:
-    """Staff spaces that a flag reaches to the right of a stem; none where there is a beam."""
-    if item.stem is not Stem.UP or item.beams or item.length.type not in _FLAGGED:
-        return 0.0
-    return outline(f"flag-up-{item.length.type}").width

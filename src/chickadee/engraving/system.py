@@ -10,10 +10,10 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from ..notation import BarSpan, NotatedItem, VoiceNotation
-from .chord import ItemLayout, layout_of, offset_beside
+from .chord import ItemLayout, flag_width, layout_of, offset_beside
 from .distances import STAFF_HEIGHT, THICK_BAR_LINE, THIN_BAR_LINE
 from .line import line_marks
-from .marks import Mark, Measure, Rule, Sign, WordPlace, Words, box_of, moved
+from .marks import Blot, Mark, Measure, Rule, Sign, WordPlace, Words, box_of, ellipse, moved
 from .outlines import outline
 from .prefix import (
     clef_marks,
@@ -25,7 +25,7 @@ from .prefix import (
     staff_lines,
 )
 from .spacing import Column, TextSpan, ideal_gap, positions, stretch_to_fill
-from .stems import PlacedItem, flag_width
+from .stems import PlacedItem
 
 __all__ = ["EngravedSystem", "Engraver", "Part", "TextRow", "brace_room"]
 
@@ -35,11 +35,20 @@ _AFTER_BAR_LINE = 1.1
 _BAR_LINE_ROOM = 0.3
 _EMPTY_BAR = 5.0
 _TIGHTEST = 0.8  # of the usual gaps, before a bar goes to the next system
+_MIDDLE_LINE = 2
 _FULL = 0.62  # of the width, from which the last system is spread over all of it
 _STAFF_GAP = 1.6  # staff spaces between what belongs to one staff and to the next
 _ROW_GAP = 0.7
 _NUMBER_SIZE = 1.5
 _BRACE_ROOM = 1.2
+_BRACE_GAP = 0.2
+# staff spaces of a box to write in
+_BOX_WIDE = 3.6
+_BOX_HIGH = 3.0
+_BOX_EDGE = 0.8
+_BOX_LINE = 0.16
+_NAMED_HEAD = (0.78, 0.62)  # staff spaces from the middle of a head that has a name in it
+_RING = 0.13
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +63,13 @@ class TextRow:
     """Staff spaces."""
     bold: bool = False
     centred: bool = True
+    boxed: Set[int] = frozenset()
+    """The ticks at which there is a box to write in, around the text where there is one."""
+
+    @property
+    def height(self) -> float:
+        """Staff spaces that it is high."""
+        return _BOX_HIGH if self.boxed else self.size
 
 
 @dataclass(frozen=True)
@@ -107,9 +123,15 @@ class Engraver:
     measure: Measure
     bars: range
     """The places of the bars that are drawn."""
+    smallest: float = 0.0
+    """Staff spaces of the smallest text that can be read."""
     tempo: str = ""
     head_names: Mapping[int, str] = field(default_factory=dict)
     """Names to be written in heads, by the identity of their note."""
+    replaced: Mapping[tuple[int, int], NotatedItem | None] = field(default_factory=dict)
+    """Items that are drawn otherwise, or not at all, by their line and tick; their room stays."""
+    one_line: bool = False
+    """True if the staff has its middle line alone."""
     with_bar_lines: bool = True
     with_meter: bool = True
     _laid_out: dict[int, list[_LaidOut]] = field(default_factory=dict, init=False, repr=False)
@@ -255,15 +277,17 @@ class Engraver:
 
     @cached_property
     def _row_ticks(self) -> list[list[int]]:
-        return [sorted(row.texts) for part in self.parts for row in part.rows]
+        return [sorted({*row.texts, *row.boxed}) for part in self.parts for row in part.rows]
 
     def _texts(self, tick: int, width: float) -> Iterator[TextSpan]:
         for place, part in enumerate(self.parts):
             for row in part.rows:
-                text = row.texts.get(tick)
-                if not text:
+                text = row.texts.get(tick, "")
+                wide = self.measure(text, row.size, row.bold) if text else 0.0
+                if tick in row.boxed:
+                    wide = max(_BOX_WIDE, wide + _BOX_EDGE)
+                if not wide:
                     continue
-                wide = self.measure(text, row.size, row.bold)
                 left = (wide - width) / 2 if row.centred else 0.0
                 yield TextSpan(f"{place} {row.name}", left, wide - left)
 
@@ -271,6 +295,12 @@ class Engraver:
 def brace_room(engraver: Engraver) -> float:
     """Staff spaces that braces take left of the staves."""
     return _BRACE_ROOM if any(len(part.notation.clefs) > 1 for part in engraver.parts) else 0.0
+
+
+def _box(left: float, top: float, right: float, bottom: float) -> Iterator[Mark]:
+    corners = ((left, top), (right, top), (right, bottom), (left, bottom), (left, top))
+    for (x, y), (to_x, to_y) in pairwise(corners):
+        yield Rule(x, y, to_x, to_y, _BOX_LINE, "box")
 
 
 class _SystemDrawing:
@@ -302,7 +332,9 @@ class _SystemDrawing:
     def _add_staff(self, part: Part, number: int, staff: int) -> None:
         """Draw a staff with its texts under what is there already."""
         measure = self._engraver.measure
+        smallest = self._engraver.smallest
         marks = [*self._prefix(part.notation, staff), *self._notes(part, number, staff)]
+        marks = [mark._replace(size=max(mark.size, smallest)) if isinstance(mark, Words) else mark for mark in marks]
         boxes = [box_of(mark, measure) for mark in marks]
         top = min([-0.5, *(box.top for box in boxes)])
         bottom = max([STAFF_HEIGHT + 0.5, *(box.bottom for box in boxes)])
@@ -311,44 +343,59 @@ class _SystemDrawing:
         if staff == 0 and last_staff:
             rows = list(part.rows)
         for row in (row for row in rows if row.above):
-            texts = list(self._row(row, number, top - _ROW_GAP - row.size / 2))
+            texts = list(self._row(row, number, top - _ROW_GAP - self._height(row) / 2))
             if texts:
                 marks += texts
-                top -= _ROW_GAP + row.size
+                top -= _ROW_GAP + self._height(row)
         if staff == 0:
             heads = list(self._over(part, number, top))
             marks += heads
-            top -= 2.4 if heads else 0.0
+            top -= 0.9 + self._size(_NUMBER_SIZE) if heads else 0.0
         for row in (row for row in rows if not row.above):
-            texts = list(self._row(row, number, bottom + _ROW_GAP + row.size / 2))
+            texts = list(self._row(row, number, bottom + _ROW_GAP + self._height(row) / 2))
             if texts:
                 marks += texts
-                bottom += _ROW_GAP + row.size
+                bottom += _ROW_GAP + self._height(row)
         shift = self._y - top
-        self._marks += [*staff_lines(0, self._right, shift), *(moved(mark, 0, shift) for mark in marks)]
+        lines = list(staff_lines(0, self._right, shift))
+        self._marks += [
+            *([lines[_MIDDLE_LINE]] if self._engraver.one_line else lines),
+            *(moved(mark, 0, shift) for mark in marks),
+        ]
         self._tops.append(shift)
         self._y = shift + bottom + _STAFF_GAP
+
+    def _size(self, size: float) -> float:
+        """The size of a text, large enough to be read."""
+        return max(size, self._engraver.smallest)
+
+    def _height(self, row: TextRow) -> float:
+        return max(row.height, self._size(row.size))
 
     def _over(self, part: Part, number: int, top: float) -> Iterator[Mark]:
         """What stands over the first note: the number of the bar, the voice's name, the tempo."""
         bar = part.notation.bars[self._bars.start]
-        y = top - 1.2
+        y = top - 0.4 - self._size(_NUMBER_SIZE) / 2
         is_first = self._bars.start == self._engraver.bars.start
-        if number == 0 and not is_first:
-            yield Words(str(bar.number), 0, y, _NUMBER_SIZE, part="bar number")
+        if number == 0 and not is_first and self._engraver.with_bar_lines:
+            yield Words(str(bar.number), 0, y, self._size(_NUMBER_SIZE), part="bar number")
         if part.title and is_first:
-            yield Words(part.title, 0, y, _NUMBER_SIZE, True, part="title")
+            yield Words(part.title, 0, y, self._size(_NUMBER_SIZE), True, part="title")
         if number == 0 and is_first and self._engraver.tempo:
             x = self._engraver.measure(part.title, _NUMBER_SIZE, True) + 2.0 if part.title else 0.0
-            yield Words(self._engraver.tempo, x, y, 1.7, True, part="tempo")
+            yield Words(self._engraver.tempo, x, y, self._size(_NUMBER_SIZE), True, part="tempo")
 
     def _row(self, row: TextRow, number: int, y: float) -> Iterator[Mark]:
         for key, x in self._xs.items():
-            text = row.texts.get(key.tick) if key.kind == "notes" else None
-            if not text:
+            spans = self._texts_of(key) if key.kind == "notes" else ()
+            span = next((span for span in spans if span.row == f"{number} {row.name}"), None)
+            if span is None:
                 continue
-            span = next(span for span in self._texts_of(key) if span.row == f"{number} {row.name}")
-            yield Words(text, x - span.left, y, row.size, row.bold, part=row.name)
+            middle = x + (span.right - span.left) / 2
+            if text := row.texts.get(key.tick, ""):
+                yield Words(text, middle, y, self._size(row.size), row.bold, WordPlace.MIDDLE, row.name)
+            if key.tick in row.boxed:
+                yield from _box(x - span.left, y - _BOX_HIGH / 2, x + span.right, y + _BOX_HIGH / 2)
 
     def _texts_of(self, key: _ColumnKey) -> tuple[TextSpan, ...]:
         return next(column.texts for other, column in self._engraver._bar_columns[key.bar] if other == key)
@@ -384,20 +431,29 @@ class _SystemDrawing:
             for each in self._engraver.laid_out(place):
                 if (each.part, each.staff) != (number, staff):
                     continue
+                item = self._engraver.replaced.get((each.line, each.item.start), each.item)
+                if item is None:
+                    continue
                 x = self._x(place, each.item) + each.offset
-                placed = PlacedItem(each.item, each.layout, x, 0.0, each.line, start, each.shared)
+                placed = PlacedItem(item, each.layout, x, 0.0, each.line, start, each.shared)
                 lines.setdefault(each.line, []).append(placed)
         for row in lines.values():
             for mark in line_marks(row, part.accents, self._left, self._right - 0.4, self._middles):
                 yield mark
                 if isinstance(mark, Sign) and mark.note is not None and id(mark.note) in self._engraver.head_names:
-                    yield self._name_in(mark)
+                    yield from self._name_in(mark)
 
-    def _name_in(self, head: Sign) -> Words:
-        """The name in a head: white in a black one."""
-        text = self._engraver.head_names[id(head.note)]
+    def _name_in(self, head: Sign) -> Iterator[Mark]:
+        """A larger head with its name in it: white on black, or black in the ring of a longer note."""
+        assert head.note is not None
         middle = head.x + outline(head.name).width / 2
-        return Words(text, middle, head.y, 0.9, True, WordPlace.MIDDLE, "name", head.name == "head-black")
+        is_black = head.name == "head-black"
+        yield ellipse(middle, head.y, _NAMED_HEAD[0], _NAMED_HEAD[1])
+        if not is_black:
+            yield ellipse(middle, head.y, _NAMED_HEAD[0] - _RING, _NAMED_HEAD[1] - _RING, white=True)
+        text = self._engraver.head_names[id(head.note)]
+        size = 1.05 if len(text) == 1 else 0.8
+        yield Words(text, middle, head.y, size, True, WordPlace.MIDDLE, "name", is_black)
 
     def _x(self, place: int, item: NotatedItem) -> float:
         if item.whole_bar:
@@ -428,8 +484,8 @@ class _SystemDrawing:
     def _bar_lines(self, top: float, bottom: float) -> None:
         for place in self._bars:
             x = self._xs[_ColumnKey("line", place, 0)]
-            last = place == self._engraver.bars.stop - 1
-            if not self._engraver.with_bar_lines and not last:
+            last = place == len(self._engraver.parts[0].notation.bars) - 1
+            if not self._engraver.with_bar_lines and place != self._bars.stop - 1:
                 continue
             if last:
                 thick = x - THICK_BAR_LINE / 2
@@ -439,6 +495,12 @@ class _SystemDrawing:
             self._marks.append(Rule(at, top, at, bottom, THIN_BAR_LINE, "bar line"))
 
     def _brace(self, top: float, bottom: float) -> None:
-        scale = (bottom - top) / STAFF_HEIGHT
-        width = outline("brace").width * scale
-        self._marks.append(Sign("brace", -width - 0.2, (top + bottom) / 2, scale, part="brace"))
+        high = (bottom - top) / STAFF_HEIGHT
+        middle = (top + bottom) / 2
+        left = -_BRACE_ROOM
+        wide = (_BRACE_ROOM - _BRACE_GAP) / outline("brace").width
+        steps = (
+            (letter, tuple(middle + n * high if place % 2 else left + n * wide for place, n in enumerate(numbers)))
+            for letter, numbers in outline("brace").steps
+        )
+        self._marks.append(Blot(tuple(steps), "brace"))

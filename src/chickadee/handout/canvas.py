@@ -23,15 +23,19 @@ _NARROWEST = 0.6  # of the usual width of letters
 class Canvas:
     """Blocks are put one under the other; one that does not fit begins a page."""
 
-    def __init__(self, request: Request, title: str) -> None:
+    def __init__(self, request: Request, title: str, with_head: bool = True) -> None:
+        """Without a head the caller begins each page."""
         self.request = request
         self.paper = request.paper
         self._title = request.title if request.title is not None else title
         self._pages: list[list[Shape]] = []
+        self._with_head = with_head
         self._bottom = self.paper.height - self.paper.margin - _FOOT
         self.y = 0.0
         """Where the next block begins."""
-        self._begin_page()
+        self._in_head = 0
+        if with_head:
+            self.begin_page()
 
     @property
     def left(self) -> float:
@@ -48,10 +52,15 @@ class Canvas:
         """Millimetres that are left on the page."""
         return self._bottom - self.y
 
+    @property
+    def whole_room(self) -> float:
+        """Millimetres of a page that nothing is on yet."""
+        return self._bottom - self.paper.margin
+
     def block(self, height: float, gap: float = 4.0) -> float:
         """Begin a block so many millimetres high, on another page where it does not fit; the height it begins at."""
         if self.y + height > self._bottom and len(self._pages[-1]) > self._in_head:
-            self._begin_page()
+            self.begin_page()
         top = self.y
         self.y += height + gap
         return top
@@ -98,10 +107,11 @@ class Canvas:
             found.append(Page(self.paper, (*shapes, *feet)))
         return found
 
-    def _begin_page(self) -> None:
+    def begin_page(self) -> None:
+        """Go on at the top of another page."""
         shapes: list[Shape] = []
         self.y = self.paper.margin
-        if not self._pages:
+        if not self._pages and self._with_head:
             shapes += self._head()
             self.y += _HEAD if self.request.for_pupils else _TITLE_ALONE
         self._pages.append(shapes)

@@ -1,17 +1,16 @@
-"""Key cards and charts: which key is which pitch, on the computer, the piano and in numbers."""
+"""Key cards: which key is which pitch, on the computer and on the piano."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 from ..song import Song
-from ..theory import PitchName
 from .bars import voice_of
 from .canvas import Canvas
 from .request import Request
 from .shapes import Align, Box, Line, Page, Shape
 
-__all__ = ["OCTAVE_MILLIMETRES", "chart_pages", "keys_pages"]
+__all__ = ["OCTAVE_MILLIMETRES", "keys_pages"]
 
 OCTAVE_MILLIMETRES = 164.5
 """The width of an octave on a real keyboard: seven white keys of 23.5 mm."""
@@ -20,7 +19,6 @@ _WHITE = (0, 2, 4, 5, 7, 9, 11)
 _BLACK_AT = {1: 1, 3: 2, 6: 4, 8: 5, 10: 6}  # black keys by the white edge they lie on
 _OCTAVE = 4  # that the computer's home row begins in
 _IN_ROW = 6  # own keys
-_MOST_IN_COLUMNS = (16, 36)  # numbers that stand in one column, and in two
 _STRIP = 26.0  # millimetres that a strip is high
 
 
@@ -136,49 +134,6 @@ def _strip(canvas: Canvas, song: Song, octave: int, used: set[int], top: float) 
     return shapes
 
 
-def chart_pages(song: Song, request: Request) -> list[Page]:
-    """Every key from the tune's lowest to its highest, with both names, its number and hertz; those used are bold."""
-    voice_of(song, request)
-    canvas = Canvas(request, f"Pitches of {song.title or 'the tune'}")
-    used = {note.number for note in song.notes if not song.voices[note.voice].is_drums} or {60}
-    numbers = list(range(min(used), max(used) + 1))
-    columns = 1 + sum(len(numbers) > most for most in _MOST_IN_COLUMNS)
-    wide = canvas.width / columns
-    rows = -(-len(numbers) // columns)
-    top = canvas.block(6, gap=0.5)
-    for column in range(columns):
-        canvas.add(_chart_head(canvas, wide, column, top))
-    for row in range(rows):
-        places = [(column, column * rows + row) for column in range(columns)]
-        top = canvas.block(6, gap=0)
-        for column, place in places:
-            if place < len(numbers):
-                canvas.add(_chart_row(canvas, song, wide, column, numbers[place], used, top))
-    return canvas.pages()
-
-
-def _chart_head(canvas: Canvas, wide: float, column: int, y: float) -> list[Shape]:
-    left = canvas.left + column * wide
-    parts = ((0.02, 0.4, "Name", Align.LEFT), (0.42, 0.2, "Number", Align.RIGHT), (0.64, 0.28, "Hz", Align.RIGHT))
-    return [
-        canvas.words(left + a * wide, y, b * wide, 6, text, 8, grey=0.35, align=align) for a, b, text, align in parts
-    ]
-
-
-def _chart_row(
-    canvas: Canvas, song: Song, wide: float, column: int, number: int, used: set[int], y: float
-) -> list[Shape]:
-    left = canvas.left + column * wide
-    bold = number in used
-    hertz = f"{song.frequency(number):.2f}"
-    parts = ((0.02, 0.4, _both(song, number), Align.LEFT), (0.42, 0.2, str(number), Align.RIGHT),
-             (0.64, 0.28, hertz, Align.RIGHT))  # fmt: skip
-    shapes: list[Shape] = [
-        canvas.words(left + a * wide, y, b * wide, 6, text, 10, bold, align) for a, b, text, align in parts
-    ]
-    return [*shapes, Line(left + 0.02 * wide, y + 6, left + 0.94 * wide, y + 6, 0.15)]
-
-
 def _name(song: Song, number: int) -> str:
     return song.naming.pitch_pretty(song.key.spell(number))
 
@@ -186,14 +141,3 @@ def _name(song: Song, number: int) -> str:
 def _short(song: Song, number: int) -> str:
     """A name without its octave."""
     return song.naming.pretty(song.key.spell(number).name)
-
-
-def _both(song: Song, number: int) -> str:
-    """A pitch under its name in the key, and under the other that a black key has."""
-    name = song.key.spell(number).name
-    naming = song.naming
-    pitch = name.nearest(number)
-    if number % 12 in _WHITE or name.accidental not in (1, -1):
-        return naming.pitch_pretty(pitch)
-    other = PitchName.from_fifths(name.fifths - 12 * name.accidental).nearest(number)
-    return f"{naming.pitch_pretty(pitch)} / {naming.pitch_pretty(other)}"

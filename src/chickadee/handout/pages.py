@@ -6,15 +6,18 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from ..song import Song
-from .cards import chart_pages, keys_pages
+from .cards import keys_pages
 from .charts import song_pages, strip_pages
 from .codes import code_of, pupil_seed
+from .flash_cards import flash_card_pages
+from .pitch_chart import chart_pages
 from .program_gaps import gap_pages
 from .program_page import program_pages
 from .program_puzzle import puzzle_pages
 from .request import Request
 from .shapes import Page
 from .staff_page import staff_pages
+from .staff_tasks import staff_task_pages
 from .trace_table import trace_pages
 from .tune_page import tune_pages
 from .worksheet import worksheet_pages
@@ -24,6 +27,8 @@ __all__ = ["FOR_PUPILS", "OF_PROGRAMS", "PAGES", "class_set", "pages_of"]
 PAGES: dict[str, tuple[str, Callable[[Song, Request], list[Page]]]] = {
     "tune": ("The tune", tune_pages),
     "staff": ("The tune on a staff", staff_pages),
+    "staff-worksheet": ("Worksheet on a staff", staff_task_pages),
+    "flashcards": ("Flash cards", flash_card_pages),
     "worksheet": ("Worksheet", worksheet_pages),
     "keys": ("Key card", keys_pages),
     "chart": ("Pitch chart", chart_pages),
@@ -37,7 +42,7 @@ PAGES: dict[str, tuple[str, Callable[[Song, Request], list[Page]]]] = {
 """By the name that the command line gives them: what they are called, and what makes them."""
 OF_PROGRAMS = frozenset(("program", "puzzle", "gaps", "trace"))
 """The pages that need the tune as a program."""
-FOR_PUPILS = frozenset(("worksheet", "puzzle", "gaps", "trace"))
+FOR_PUPILS = frozenset(("worksheet", "staff-worksheet", "puzzle", "gaps", "trace"))
 """The pages that have answers, and can be another for each pupil."""
 
 

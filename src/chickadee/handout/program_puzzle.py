@@ -51,22 +51,15 @@ def dealt(sheet: ProgramSheet, request: Request) -> list[int]:
     seed = request.gaps.seed if request.gaps.seed is not None else _USUAL_SEED
     chance = Chance(seed)
     wrong = list(range(count, count + len(sheet.false_strips)))
-    _shuffle(wrong, chance)
+    chance.shuffle(wrong)
     places = [*range(count), *wrong[:false]]
     texts = _texts(sheet)
     right = {tuple(texts[place] for place in order.places) for order in sheet.orders}
     for _ in range(8):
-        _shuffle(places, chance)
+        chance.shuffle(places)
         if tuple(texts[place] for place in places) not in right:
             break
     return places
-
-
-def _shuffle(things: list[int], chance: Chance) -> None:
-    """Shuffle as Fisher and Yates do."""
-    for last in reversed(range(1, len(things))):
-        other = chance.below(last + 1)
-        things[last], things[other] = things[other], things[last]
 
 
 def _texts(sheet: ProgramSheet) -> list[str]:

@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass, field
 
 from ..faults import InputFault
+from ..sheet.properties import read_pitch_number
 from .program_sheet import ProgramSheet
 from .shapes import Paper
 
@@ -18,6 +19,7 @@ __all__ = [
     "HandoutFault",
     "Request",
     "read_gaps",
+    "read_reach",
 ]
 
 MOST_FALSE_STEPS = 12
@@ -72,6 +74,10 @@ class Request:
     """True if there are lines for a name and a date."""
     labels: str = "none"
     """The names and numbers at the heads, by the name of one of :class:`HeadLabels`."""
+    task: str = "names"
+    """What is to be done on a worksheet on the staff, by the name of one of :class:`StaffTask`."""
+    reach: tuple[int, int] | None = None
+    """The lowest and the highest MIDI number of a chart or of flash cards; None for those of the tune."""
     clef: str | None = None
     """The clef of a staff; None chooses by the notes."""
     bars_in_line: int | None = None
@@ -99,3 +105,18 @@ def read_gaps(text: str, seed: int | None = None) -> Gaps:
     raise HandoutFault(
         f"{text} is no rule of what is left empty; there are {', '.join((*EMPTY, *EMPTY_IN_PROGRAMS))}."
     )
+
+
+def read_reach(text: str) -> tuple[int, int]:
+    """The lowest and the highest MIDI number of a range. Raises HandoutFault.
+
+    >>> read_reach("C3-C6"), read_reach("60 - 72")
+    ((48, 84), (60, 72))
+    """
+    found = re.fullmatch(r"\s*([^-–\s]+)\s*[-–]\s*([^-–\s]+)\s*", text)
+    low, high = (read_pitch_number(end) for end in found.groups()) if found is not None else (None, None)
+    if low is None or high is None:
+        raise HandoutFault(f"{text} is no range of pitches; ranges are like C3-C6 or 48-84.")
+    if high < low:
+        raise HandoutFault(f"{text} ends below where it begins; the lower pitch of a range comes first.")
+    return low, high

@@ -72,6 +72,7 @@ class Filled:
 
     steps: tuple[tuple[str, tuple[float, ...]], ...]
     """``M`` x y moves, ``L`` x y draws a line, ``Q`` and ``C`` a quadratic and a cubic curve, ``Z`` closes."""
+    white: bool = False
 
 
 Shape = Box | Line | Text | Filled

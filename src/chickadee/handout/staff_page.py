@@ -13,7 +13,7 @@ from .staff_score import SPACE, HeadLabels, add_systems, staff_engraver
 
 __all__ = ["staff_pages", "staff_picture"]
 
-_FOR_NAMES = 2.7
+_FOR_NAMES = 2.9
 """Millimetres of a staff space where names are written in the heads."""
 
 

@@ -9,16 +9,18 @@ from operator import attrgetter
 
 from ..engraving import Engraver, Part, TextRow, brace_room
 from ..notation import VoiceNotation, written_loudness
+from ..notation.clefs import step_of
 from ..song import Note, Song
 from .canvas import Canvas
 from .charts import chord_names
-from .staff_shapes import measured, on_page
+from .staff_shapes import at_scale, measure_at, on_page
 
 __all__ = ["HeadLabels", "add_systems", "parts_of", "staff_engraver", "tempo_text"]
 
 SPACE = 1.9
 """Millimetres of a staff space, where nothing asks for another."""
-_SHRINK = 0.92
+_SHRINK = 0.9
+_TINY = 0.02  # millimetres of a staff space that is not made smaller
 _GAP = 4.0  # millimetres between systems
 
 
@@ -97,20 +99,37 @@ def staff_engraver(
     parts = parts_of(song, voices, labels, clef)
     places = parts[0].notation.places(bars)
     names = _names_in_heads(song, voices) if labels is HeadLabels.NAMES_IN_HEADS else {}
-    return Engraver(parts, measured, places, tempo_text(song) if not places.start else "", names)
+    tempo = "" if places.start else tempo_text(song)
+    return Engraver(parts, measure_at(SPACE), places, tempo=tempo, head_names=names)
 
 
 def _names_in_heads(song: Song, voices: Sequence[int]) -> dict[int, str]:
-    notes = (song.notes[index] for voice in voices for index in song.by_voice[voice].tolist())
-    return {id(note): song.naming.pretty(note.pitch.name) for note in notes if not song.voices[note.voice].is_drums}
+    """Names by the identity of their note; of heads that touch only the lowest has room for one."""
+    found: dict[int, str] = {}
+    for voice in voices:
+        if song.voices[voice].is_drums:
+            continue
+        named: dict[int, list[int]] = {}  # steps of the notes that have a name, by tick
+        for note in (song.notes[index] for index in song.by_voice[voice].tolist()):
+            step = step_of(note.pitch)
+            together = named.setdefault(note.start, [])
+            if all(abs(step - other) > 1 for other in together):
+                together.append(step)
+                found[id(note)] = song.naming.pretty(note.pitch.name)
+    return found
 
 
 def add_systems(canvas: Canvas, engraver: Engraver, space: float = SPACE, most: int | None = None) -> None:
-    """Put all systems on a canvas; where a bar is wider than the page, everything is drawn smaller."""
+    """Put all systems on a canvas; where one is wider or higher than the page, everything is drawn smaller."""
     indent = brace_room(engraver)
-    while (systems := engraver.systems(canvas.width / space - indent, most)) is None:
+    while True:
+        engraver = at_scale(engraver, space)
+        width = canvas.width / space - indent
+        systems = [engraver.system(bars, width) for bars in engraver.systems(width, most) or ()]
+        fits = systems and max(system.height for system in systems) * space <= canvas.whole_room
+        if fits or space < _TINY:
+            break
         space *= _SHRINK
-    for bars in systems:
-        system = engraver.system(bars, canvas.width / space - indent)
+    for system in systems:
         top = canvas.block(system.height * space, gap=_GAP)
         canvas.add(on_page(system.marks, canvas.left + indent * space, top, space))

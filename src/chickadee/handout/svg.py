@@ -51,7 +51,7 @@ def _elements(shape: Shape) -> Iterator[ET.Element]:
         yield _line(shape.left, shape.top, shape.right, shape.bottom, shape.width, shape.dashed)
     elif isinstance(shape, Filled):
         steps = (f"{letter}{' '.join(map(_number, numbers))}" for letter, numbers in shape.steps)
-        yield ET.Element("path", {"d": " ".join(steps)})
+        yield ET.Element("path", {"d": " ".join(steps)} | ({"fill": _grey(1.0)} if shape.white else {}))
     elif shape.text:
         yield _text(shape)
 

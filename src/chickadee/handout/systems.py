@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
 from .bars import BarLine, PageCell
 from .canvas import Canvas
@@ -14,6 +15,7 @@ __all__ = ["TITLES", "System", "room_of_cell"]
 
 TITLES = 17.0
 """Millimetres that the titles of rows take at the left."""
+_WORD_SIZE = 9.0  # points of words that stand on several lines
 _BESIDE = 1.6  # millimetres beside a cell's words
 _SIZES = (11.0, 10.0, 9.0, 8.0)  # points that a cell's words are tried at
 
@@ -24,6 +26,16 @@ def room_of_cell(cell: PageCell) -> float:
         return 0.0
     words = ((cell.name, True), (cell.number, False), (cell.beats, False), (cell.word, False))
     return max(text_width(text, _SIZES[-1], bold) + _BESIDE if text else 0.0 for text, bold in words)
+
+
+class _PlacedWord(NamedTuple):
+    """A word at its place: its line, from 0, its left edge and width in millimetres, its size in points."""
+
+    line: int
+    left: float
+    width: float
+    size: float
+    text: str
 
 
 class System:
@@ -63,6 +75,42 @@ class System:
         """A line at each bar's beginning, and at the end."""
         at = [self.x(place, bar.start) for place, bar in enumerate(self.bars)] + [self.right]
         return [Line(x, top, x, bottom, 0.4) for x in at]
+
+    def word_lines(self) -> int:
+        """How many lines the words of the bars need, so that none is cut: several only where they stand close."""
+        return 1 + max((word.line for word in self._placed_words()), default=0)
+
+    def words(self, top: float, height: float) -> list[Shape]:
+        """The words under their notes, on as many lines as they need."""
+        canvas = self._canvas
+        shapes: list[Shape] = [canvas.words(canvas.left, top, TITLES - 2, height, "Words", 8, grey=0.35)]
+        for word in self._placed_words():
+            shapes.append(canvas.words(word.left, top + word.line * height, word.width, height, word.text, word.size))
+        bottom = top + self.word_lines() * height
+        return [*shapes, Line(canvas.left + TITLES, bottom, self.right, bottom, 0.2)]
+
+    def _placed_words(self) -> list[_PlacedWord]:
+        """Words at the largest size at which one line is enough, or else at a middling one on several."""
+        for size in _SIZES:
+            found = self._words_at(size)
+            if all(not word.line for word in found):
+                return found
+        return self._words_at(_WORD_SIZE)
+
+    def _words_at(self, size: float) -> list[_PlacedWord]:
+        ends: list[float] = []  # of the last word of each line
+        found = []
+        limit = self._canvas.left + self._canvas.width
+        sung = ((bar, cell) for bar, each in enumerate(self.bars) for cell in each.cells if not cell.goes_on)
+        for bar, cell in sung:
+            if not cell.word:
+                continue
+            width = text_width(cell.word, size)
+            left = max(self._canvas.left, min(self.x(bar, cell.start) + _BESIDE / 2, limit - width))
+            line = next((line for line, end in enumerate(ends) if end <= left), len(ends))
+            ends[line:] = [left + width + _BESIDE, *ends[line + 1 :]]
+            found.append(_PlacedWord(line, left, width, size, cell.word))
+        return found
 
     def row(
         self,

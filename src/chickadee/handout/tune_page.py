@@ -35,12 +35,14 @@ def tune_pages(song: Song, request: Request) -> list[Page]:
     lane = min(_LANE, _MOST_HIGH / (high - low + 1))
     roll = lane * (high - low + 1)
     has_words = any(note.syllable for note in song.notes if note.voice == voice)
-    rows = ("Name", "Number", "Beats", *(("Words",) if has_words else ()))
-    height = 4 + roll + _ROW * len(rows)
+    rows = ("Name", "Number", "Beats")
     notes = _notes_of_bars(song, bars)
     for line in lines_of_bars(bars, canvas.width - TITLES, _LEAST, room_of_cell, request.bars_in_line):
         system = System(canvas, line)
-        canvas.add(_system(canvas, system, song, voice, notes, canvas.block(height), (low, high, lane), rows))
+        word_lines = system.word_lines() if has_words else 0
+        height = 4 + roll + _ROW * (len(rows) + word_lines)
+        top = canvas.block(height)
+        canvas.add(_system(canvas, system, song, voice, notes, top, (low, high, lane), rows, word_lines))
     return canvas.pages()
 
 
@@ -65,6 +67,7 @@ def _system(
     y: float,
     lanes: tuple[int, int, float],
     rows: tuple[str, ...],
+    word_lines: int,
 ) -> list[Shape]:
     low, high, lane = lanes
     top = y + 4
@@ -93,9 +96,9 @@ def _system(
             shapes.append(Box(first, at, wide, lane - 0.4, 0.15 if mine else 0.2, 0.45 if mine else 0.88))
             if note.start >= bar.start:
                 shapes.append(Box(first, at, min(_ONSET, wide), lane - 0.4, 0, 0.0))
-    shapes += system.bar_lines(top, bottom + _ROW * len(rows))
+    shapes += system.bar_lines(top, bottom + _ROW * (len(rows) + word_lines))
     shapes.append(Line(left, bottom, system.right, bottom, 0.4))
-    values = {"Name": "name", "Number": "number", "Beats": "beats", "Words": "word"}
+    values = {"Name": "name", "Number": "number", "Beats": "beats"}
     for place, title in enumerate(rows):
         cells = [
             (bar, cell, "" if cell.goes_on else getattr(cell, values[title]))
@@ -103,7 +106,7 @@ def _system(
             for cell in each.cells
         ]
         shapes += system.row(bottom + place * _ROW, _ROW, title, cells, bold=title == "Name")
-    return shapes
+    return [*shapes, *(system.words(bottom + len(rows) * _ROW, _ROW) if word_lines else ())]
 
 
 def _keys(canvas: Canvas, low: int, high: int, lane: float, top: float) -> list[Shape]:

@@ -33,7 +33,7 @@ def paint_page(painter: QPainter, page: Page, per_millimetre: float) -> None:
             painter.setPen(_pen(shape.width, dashed=shape.dashed))
             painter.drawLine(QLineF(shape.left, shape.top, shape.right, shape.bottom))
         elif isinstance(shape, Filled):
-            painter.fillPath(painter_path(shape.steps), Qt.GlobalColor.black)
+            painter.fillPath(painter_path(shape.steps), Qt.GlobalColor.white if shape.white else Qt.GlobalColor.black)
         elif shape.text:
             _paint_text(painter, replace(shape, text=visible(shape.text)))
     painter.restore()

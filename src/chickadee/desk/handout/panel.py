@@ -52,6 +52,7 @@ from ..working.panel import Panel, PanelContext
 from .files import page_image, write_pages
 from .painter import paint_page
 from .preview import PagePreview
+from .staff_fields import StaffFields
 
 __all__ = ["HandoutPanel"]
 
@@ -75,7 +76,7 @@ _PROGRAM_GAPS = {
     "every fourth value": Gaps("every", 4),
     "all pitches": Gaps("pitches"), "all lengths": Gaps("lengths"), "all counts": Gaps("counts"),
 }  # fmt: skip
-_IN_BARS = ("tune", "worksheet", "song")  # the pages that have lines of bars
+_IN_BARS = ("tune", "worksheet", "song", "staff", "staff-worksheet")  # the pages that have lines of bars
 _FORMS = {"Save as PDF…": ".pdf", "Save as SVG…": ".svg", "Save as PNG…": ".png"}
 _PICTURE = 1600  # pixels that a copied picture is wide
 _INCH = 25.4
@@ -134,6 +135,7 @@ class HandoutPanel(Panel):
         self.saves = {text: QPushButton(text) for text in _FORMS}
         self._chosen: frozenset[tuple[str, int]] = frozenset()  # cells of a worksheet, by row and index
         self._due = after_pause(self, _PAUSE_MILLISECONDS, self._make)
+        self.staff = StaffFields(self._due.start)
         self._describe()
         self._lay_out()
         self._connect()
@@ -186,6 +188,7 @@ class HandoutPanel(Panel):
         )  # fmt: skip
         for label, field in rows:
             self._form.addRow(label, field)
+        self.staff.add_to(self._form)
         self._right.addLayout(self._form)
         self._right.addWidget(self.said)
         self._right.addStretch(1)
@@ -379,7 +382,7 @@ class HandoutPanel(Panel):
         kind = self.kind
         self._form.setRowVisible(self.bars, kind in _IN_BARS)
         for field, is_shown in (
-            (self.gaps, kind == "worksheet"),
+            (self.gaps, kind == "worksheet" or (kind == "staff-worksheet" and self.staff.asks_for_notes)),
             (self.missing, kind == "gaps"),
             (self.false_steps, kind == "puzzle"),
             (self.language, kind in OF_PROGRAMS),
@@ -390,6 +393,7 @@ class HandoutPanel(Panel):
             (self.seed, kind in FOR_PUPILS and self.different.isChecked()),
         ):
             self._form.setRowVisible(field, is_shown)
+        self.staff.show_for(self._form, kind)
         if kind in OF_PROGRAMS:
             path = self.context.document.path
             fill_dialects(self.language, path.parent if path is not None else None, self.choice.language)
@@ -399,10 +403,11 @@ class HandoutPanel(Panel):
             self.level.setCurrentIndex(max(0, self.level.findData(self.choice.level)))
 
     def _pages(self) -> list[Page]:
+        request = self.staff.fill_in(self.request, self.kind)
         if self.kind in FOR_PUPILS and self.different.isChecked():
-            sets = class_set(self._song, self.request, self.pupils.value(), self.seed.value(), self.kind)
+            sets = class_set(self._song, request, self.pupils.value(), self.seed.value(), self.kind)
             return [page for pages in sets for page in pages]
-        return pages_of(self.kind, self._song, self.request)
+        return pages_of(self.kind, self._song, request)
 
     def _show_page(self) -> None:
         self.page = max(0, min(self.page, len(self.pages) - 1))

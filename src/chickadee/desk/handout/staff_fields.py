@@ -1,0 +1,84 @@
+"""The fields of pages with staves: the task of a worksheet, what stands at the heads, and the range of pitches."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QComboBox, QLineEdit
+
+from ...handout.request import Request, read_reach
+from ...handout.staff_score import HeadLabels
+from ...handout.staff_tasks import StaffTask
+from ..parts import describe, plain_box
+from ..plain_dialogs import PlainForm
+
+__all__ = ["StaffFields"]
+
+_TASKS = {
+    StaffTask.NAMES: "name the notes",
+    StaffTask.NUMBERS: "write the numbers",
+    StaffTask.DRAW: "draw the notes named",
+    StaffTask.BAR_LINES: "add the bar lines",
+    StaffTask.STEMS: "add the stems",
+    StaffTask.RESTS: "add the rests",
+    StaffTask.CLAP: "clap the rhythm",
+    StaffTask.MATCH: "match staff and roll",
+}
+_LABELS = {
+    HeadLabels.NONE: "nothing",
+    HeadLabels.NAMES: "names",
+    HeadLabels.NUMBERS: "numbers",
+    HeadLabels.BOTH: "names and numbers",
+    HeadLabels.NAMES_IN_HEADS: "names in the heads",
+}
+_OF_RANGES = ("chart", "flashcards")
+
+
+class StaffFields:
+    """What is asked of pages with staves; ``changed`` is called at each change."""
+
+    def __init__(self, changed: Callable[[], object]) -> None:
+        self.task = plain_box(QComboBox())
+        self.labels = plain_box(QComboBox())
+        self.reach = QLineEdit()
+        for task, name in _TASKS.items():
+            self.task.addItem(name, task.value)
+        for labels, name in _LABELS.items():
+            self.labels.addItem(name, labels.value)
+        self.reach.setPlaceholderText("the tune’s own, or C3-C6")
+        describe(
+            (self.task, "What is to be done on the staff"),
+            (self.labels, "What stands at the heads"),
+            (self.reach, "The lowest and the highest pitch, such as C3-C6"),
+        )
+        for box in (self.task, self.labels):
+            box.currentTextChanged.connect(changed)
+        self.reach.textChanged.connect(changed)
+
+    def add_to(self, form: PlainForm) -> None:
+        """Add the fields to a form."""
+        form.addRow("Task", self.task)
+        form.addRow("At the heads", self.labels)
+        form.addRow("Range", self.reach)
+
+    def show_for(self, form: PlainForm, kind: str) -> None:
+        """Show those that a kind of page has."""
+        form.setRowVisible(self.task, kind == "staff-worksheet")
+        form.setRowVisible(self.labels, kind == "staff")
+        form.setRowVisible(self.reach, kind in _OF_RANGES)
+
+    @property
+    def asks_for_notes(self) -> bool:
+        """True if the task is about some of the notes, which can be chosen."""
+        return self.task.currentData() in (StaffTask.NAMES.value, StaffTask.NUMBERS.value, StaffTask.DRAW.value)
+
+    def fill_in(self, request: Request, kind: str) -> Request:
+        """A request with what the fields of a kind of page ask for. Raises HandoutFault for a range that is none."""
+        typed = self.reach.text().strip() if kind in _OF_RANGES else ""
+        return replace(
+            request,
+            task=self.task.currentData(),
+            labels=self.labels.currentData(),
+            reach=read_reach(typed) if typed else None,
+        )
