@@ -23,6 +23,8 @@ from chickadee import read
 from chickadee.cli.names import COMMANDS
 from chickadee.incoming import read as read_any
 
+pytestmark = pytest.mark.rotating
+
 COMMAND = str(Path(sys.executable).with_name("chickadee"))
 ENDLESS = "9" * 5000
 

@@ -22,6 +22,8 @@ from chickadee.formats.scanning import tokens, without_comments
 from chickadee.handed_in import Source
 from worst import WORST
 
+pytestmark = pytest.mark.rotating
+
 TOO_LARGE = "=999999[slow to 60 over 4]\nvoice\n[slow to 60 over 4]"
 
 

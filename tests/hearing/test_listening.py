@@ -18,6 +18,8 @@ from chickadee.hearing.sound_file import open_recording, read_blocks
 from chickadee.sound.audio_file import Cancelled
 from ours import PITCHED, wavering
 
+pytestmark = pytest.mark.rotating
+
 RINGING = ("soft pad", "glass bell")
 PLAIN = [sound for sound in PITCHED if sound not in RINGING]
 """Sounds that do not ring on under the next ones."""

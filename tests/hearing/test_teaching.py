@@ -20,6 +20,8 @@ from marks import sounding
 from ours import _sheet, our_piece, wavering
 from teach import _Components, _Learner
 
+pytestmark = pytest.mark.rotating("module")
+
 
 @given(st.integers(0, 10**6), st.booleans())
 @settings(max_examples=5)

@@ -22,6 +22,8 @@ from chickadee.ideas.tune import tune, tunes
 from chickadee.ideas.variation import left_out, varied
 from chickadee.sheet import read
 
+pytestmark = pytest.mark.rotating
+
 
 def melody(text):
     song = read(text).song

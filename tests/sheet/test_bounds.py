@@ -17,6 +17,8 @@ from chickadee.sheet.bounds import MOST_FINDINGS
 from chickadee.sheet.walk import VoiceWalk
 from faulty import KINDS
 
+pytestmark = pytest.mark.rotating
+
 NAMES = st.sampled_from(
     ["call", "Call", "CALL", "call-2", "call-3", "Call-2", "Ca&ll", "ca|ll", "C4", "", "up", "ſong", "\nphraſe it\n"]
 )

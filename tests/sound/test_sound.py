@@ -27,6 +27,8 @@ from chickadee.sound.score import Strike
 from chickadee.sound.stock import Stock
 from chickadee.sound.wavetable import WaveTable
 
+pytestmark = pytest.mark.rotating
+
 RATE = 48_000
 PITCHED = [sound for sound in SOUNDS if sound != "drum kit"]
 
