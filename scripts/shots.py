@@ -24,8 +24,11 @@ from chickadee.desk.mix import Mark
 from chickadee.desk.working.spec import PanelSize
 from chickadee.formats.arranging import arranged
 from chickadee.formats.imported import Form, Imported
+from chickadee.handout.canvas import Canvas
 from chickadee.handout.pages import PAGES, pages_of
 from chickadee.handout.request import Gaps, Request
+from chickadee.handout.shapes import Paper
+from chickadee.handout.staff_score import add_systems, staff_engraver
 from chickadee.incoming import Brought
 from chickadee.program_sheets import program_sheet
 from chickadee.programs.writing.catalogue import shipped
@@ -83,7 +86,7 @@ def voices(desk: Desk) -> None:
 
 
 def rows(desk: Desk) -> None:
-    for title in ("Step", "Interval", "Frequency"):
+    for title in ("Staff", "Step", "Interval"):
         desk.actions_by_id[f"row.{title.lower().replace(' ', '-')}"].trigger()
     desk.actions_by_id["keyboard.show"].trigger()
     desk.selection.choose_note(4)
@@ -203,6 +206,22 @@ def draw_pages(shelf: Path) -> None:
         side_by_side(pages, GOAL / f"{goal}.png")
 
 
+def draw_notation() -> None:
+    """Each rule of notation once, in two columns."""
+    columns = []
+    for examples in (EXAMPLES[:7], EXAMPLES[7:]):
+        canvas = Canvas(Request(COLUMN, for_pupils=False), "", with_head=False)
+        canvas.begin_page()
+        for caption, text in examples:
+            song = chickadee.read(text).song
+            canvas.heading(caption)
+            voices = [0] if "one staff" in caption else range(len(song.voices))
+            engraver = staff_engraver(song, voices, beside=1 if "one staff" in caption else None)
+            add_systems(canvas, replace(engraver, tempo=""), 1.6)
+        columns.append(page_image(canvas.pages()[0], COLUMN_WIDTH))
+    side_by_side(columns, GOAL / "notation.png", columns=2)
+
+
 def side_by_side(pictures: list[QImage], path: Path, columns: int = 4) -> None:
     """Several pictures of one size in one, in so many columns."""
     wide = pictures[0].width() + GAP
@@ -241,10 +260,58 @@ PANELS: dict[str, tuple[str, Callable[[Desk], QWidget | None]]] = {
 """Panels that share a picture."""
 DRAWN = {
     "pages": ("gull-point", ("tune", "worksheet", "keys", "song")),
+    "pages-on-staves": ("gull-point", ("staff", "staff-worksheet", "flashcards", "chart")),
     "pages-of-programs": ("mill-reach", ("program", "puzzle", "gaps", "trace")),
 }
 """Kinds of page that share a picture, by its name, and the tune that they are made from."""
 PAGE_WIDTH = 640
+COLUMN = Paper(150.0, 240.0, 8.0)
+COLUMN_WIDTH = 900
+EXAMPLES = (
+    (
+        "Syncopation, and a tie that shows the middle of the bar",
+        "C5=1/2 A4 C5=1/2 B4 A4 | G4 A4=2 G4 | E4=1/2 G4=3/2 A4=2 |",
+    ),
+    (
+        "Dotted notes, beams by the beat, rests",
+        "G4=3/2 A4=1/2 B4=3/4 C5=1/4 D5=1/4 C5=1/2 B4=1/4 | A4=1/2 rest=1/2 G4 E4=7/4 D4=1/4 | rest=4 |",
+    ),
+    (
+        "6/8, and 7/8 as 2 + 2 + 3, with a pickup",
+        "meter: 6/8\npickup: 1\nD4 | G4 A4 B4 C5=2 B4 | [meter 7/8] A4 B4 C5 D5 C5 B4 A4 | G4=4 D4=3 |",
+    ),
+    (
+        "Tuplets, over a rest, of five and six, across a beat",
+        "(C5 rest A4)=1 (G4 A4 B4 C5 D5)=1 (E5 D5 C5 B4 A4 G4)=1 (G4 A4 B4)=1 | (C5 B4 A4)=2 G4=1/3 E4=5/3 |",
+    ),
+    (
+        "Accidentals and courtesy ones; double sharps and flats",
+        "key: D major\nF#4 F4 F#4 G#4 | G4 F#4 C5 B4 | F##4 G4 Bbb4 A4 |",
+    ),
+    (
+        "Key and meter changes",
+        "key: Eb major\nEb4 F4 G4 Bb4 | [key G major] [meter 3/4] B4 A4 G4 | [key C major] E4 F4 G4 |",
+    ),
+    ("Ledger lines, and clefs by the range", "voice High\n  C7 A6 G6 E6\nvoice Low\n  C2 E2 A2 D4"),
+    (
+        "Chords with seconds, unisons, accidentals in columns",
+        "C4&D4&E4 F#4&G#4&Bb4 {Am} {G7} | E4&F4&G4&A4=2 C5&C#5=2 |",
+    ),
+    (
+        "Two voices on one staff",
+        "voice High\n  E5=2 D5=1/2 C5=1/2 B4 | C5 B4 A4 rest | A4=4 |\nvoice Low\n  C4=2 F4 G4 | A4=2 rest F4 | G4=1/2 F4=1/2 E4 F4=2 |",
+    ),
+    ("Two hands", "voice Piano\n  C3&G4 G3&A4=1/2 G3&B4=1/2 C3&C5=2 | F2&C3&A4=2 G2&B4=2 | C2&G2&E4&C5=4 |"),
+    (
+        "Drums",
+        "voice Kit\n  sound: drum kit\n  kick&hat hat=1/2 hat=1/2 snare&hat open-hat | crash&kick high-tom=1/2 mid-tom=1/2 low-tom ride |",
+    ),
+    (
+        "Words, chord symbols, loudness, accents, short notes",
+        "voice Song\n  level: p\n  G4 B4 'A4 >G4 | [f] E4=2 D4=2 |\n  words: gulls come down to land- ing\nvoice Chords\n  {G}=4 | {C}=2 {D}=2 |",
+    ),
+)
+"""Captions and sheets of what the picture of notation shows."""
 SMALL = (900, 600)
 """Pixels of a window that shares a picture with others."""
 GAP = 24
@@ -257,6 +324,7 @@ def main(names: list[str]) -> None:
         os.environ |= {f"XDG_{name}_HOME": home for name in ("DATA", "STATE", "CONFIG", "CACHE")}
         shelf = demo_folder()
         draw_pages(shelf)
+        draw_notation()
         if not names or "panels" in names:
             panels = [taken(home, shelf, name, *PANELS[name], over) for name in PANELS]
             side_by_side(panels, GOAL / "panels.png", columns=2)

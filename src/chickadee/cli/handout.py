@@ -50,6 +50,7 @@ _LABELS = click.Choice([labels.value for labels in HeadLabels])
 @click.option("--pupils", type=click.IntRange(1, _MOST_PUPILS), help="Make N different sheets.")
 @click.option("--seed", type=click.IntRange(0, 2**31), help="Chooses what is left empty; the same again each time.")
 @click.option("--voice", metavar="NAME", help="The voice that is read.")
+@click.option("--with", "beside", metavar="NAME", help="Another voice, on the same staff.")
 @click.option("--in", "language", default="steps", show_default=True, metavar="|".join((*shipped(), "DIALECT.toml")),
               help="The language of a program, puzzle, gaps or trace table.")  # fmt: skip
 @click.option("--level", default=Level.REPEATS.value, show_default=True, help="The level of that program.",
@@ -79,6 +80,7 @@ def handout(
     pupils: int | None,
     seed: int | None,
     voice: str | None,
+    beside: str | None,
     language: str,
     level: str,
     false_steps: int,
@@ -107,6 +109,7 @@ def handout(
         read_gaps(empty, seed),
         answers,
         voice=chosen,
+        beside=voice_called(file, song, beside),
         bars_in_line=bars,
         key_sets=own_keys(reading.sheet.settings),
         false_steps=false_steps,

@@ -29,6 +29,7 @@ _CLEFS = click.Choice([name for name in CLEFS if name != "percussion"])
 @click.command()
 @click.argument("file")
 @click.option("--voice", metavar="NAME", help="This voice alone, instead of all, one under the other.")
+@click.option("--with", "beside", metavar="NAME", help="This voice too, on the staff of the other.")
 @click.option("--bars", type=Bars(), metavar="3-8", help="These bars alone.")
 @click.option("--names", is_flag=True, help="Write the names of the notes under them.")
 @click.option("--numbers", is_flag=True, help="Write their MIDI numbers under them.")
@@ -40,6 +41,7 @@ _CLEFS = click.Choice([name for name in CLEFS if name != "percussion"])
 def staff(
     file: str,
     voice: str | None,
+    beside: str | None,
     bars: tuple[int, int] | None,
     names: bool,
     numbers: bool,
@@ -54,8 +56,11 @@ def staff(
     song = reading.song
     chosen = voice_called(file, song, voice)
     voices = [chosen] if chosen is not None else [place for place, notes in enumerate(song.by_voice) if len(notes)]
+    second = voice_called(file, song, beside)
+    if second is not None:
+        voices = [each for each in voices if each != second][:1] or [second]
     chosen_bars(file, song, bars)
-    notations = [VoiceNotation(song, each, clef) for each in voices]
+    notations = [VoiceNotation(song, each, clef, second) for each in voices]
     records = [record_of(notation, notation.places(bars)) for notation in notations]
     for notation in notations:
         _say_inexact(file, notation, bars)
@@ -64,7 +69,11 @@ def staff(
     if output is not None or not as_json:
         labels = {(True, True): HeadLabels.BOTH, (True, False): HeadLabels.NAMES, (False, True): HeadLabels.NUMBERS}
         request = Request(
-            voices=tuple(voices), bars=bars, labels=labels.get((names, numbers), HeadLabels.NONE).value, clef=clef
+            voices=tuple(voices),
+            bars=bars,
+            beside=second,
+            labels=labels.get((names, numbers), HeadLabels.NONE).value,
+            clef=clef,
         )
         _draw(file, song, request, output, force)
     return music_status(file, reading)

@@ -22,10 +22,10 @@ from ..engraving import (
 from ..engraving.distances import STAFF_HEIGHT, y_of
 from ..notation import NotatedBar, NotatedItem, VoiceNotation, written_loudness
 from ..notation.clefs import drum_place
-from ..song import TICKS_PER_QUARTER, Note
+from ..song import TICKS_PER_QUARTER, Note, Song
 from .scene import Scene
 
-__all__ = ["StaffBar", "StaffRow"]
+__all__ = ["StaffBar", "StaffRow", "voice_beside"]
 
 _ABOVE = 2.2  # staff spaces kept free over the top line, and under the lowest
 _BELOW = 2.2
@@ -48,15 +48,17 @@ class StaffBar(NamedTuple):
 
 @dataclass(frozen=True)
 class StaffRow:
-    """The staff of a scene's front voice."""
+    """The staff of a scene's front voice, and of another beside it where there is one."""
 
     scene: Scene
+    beside: int | None = None
+    """Another voice on the same staff."""
     _bars: dict[tuple[int, float], StaffBar] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     @cached_property
     def notation(self) -> VoiceNotation:
         """What is written."""
-        return VoiceNotation(self.scene.song, self.scene.front)
+        return VoiceNotation(self.scene.song, self.scene.front, beside=self.beside)
 
     @cached_property
     def height(self) -> float:
@@ -176,6 +178,20 @@ class StaffRow:
             return frozenset()
         notes = [song.notes[index] for index in self.notation.indices.tolist()]
         return written_loudness(notes, song.voices[self.scene.front].level).accents
+
+
+def voice_beside(song: Song, front: int) -> int | None:
+    """The voice that shares the staff of another: the next that has notes and is of its kind, drums or not."""
+    count = len(song.voices)
+    others = ((front + step) % count for step in range(1, count))
+    return next(
+        (
+            each
+            for each in others
+            if len(song.by_voice[each]) and song.voices[each].is_drums == song.voices[front].is_drums
+        ),
+        None,
+    )
 
 
 def _least_gap(bar: NotatedBar) -> int:

@@ -40,6 +40,7 @@ _FULL = 0.62  # of the width, from which the last system is spread over all of i
 _STAFF_GAP = 1.6  # staff spaces between what belongs to one staff and to the next
 _ROW_GAP = 0.7
 _NUMBER_SIZE = 1.5
+_TITLE_IN = 0.6  # staff spaces of a voice's name from the line at the left
 _BRACE_ROOM = 1.2
 _BRACE_GAP = 0.2
 # staff spaces of a box to write in
@@ -380,7 +381,7 @@ class _SystemDrawing:
         if number == 0 and not is_first and self._engraver.with_bar_lines:
             yield Words(str(bar.number), 0, y, self._size(_NUMBER_SIZE), part="bar number")
         if part.title and is_first:
-            yield Words(part.title, 0, y, self._size(_NUMBER_SIZE), True, part="title")
+            yield Words(part.title, _TITLE_IN, y, self._size(_NUMBER_SIZE), True, part="title")
         if number == 0 and is_first and self._engraver.tempo:
             x = self._engraver.measure(part.title, _NUMBER_SIZE, True) + 2.0 if part.title else 0.0
             yield Words(self._engraver.tempo, x, y, self._size(_NUMBER_SIZE), True, part="tempo")

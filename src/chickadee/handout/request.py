@@ -68,6 +68,8 @@ class Request:
     """The voice that is read; None for the first that has notes."""
     voices: tuple[int, ...] = ()
     """The voices that stand on staves, one under the other; none for that which is read."""
+    beside: int | None = None
+    """The voice that stands on the staff of the one that is read; None for none."""
     bars: tuple[int, int] | None = None
     """The numbers of the first and the last bar that stand on staves; None for all."""
     for_pupils: bool = True

@@ -36,7 +36,7 @@ def _canvas(song: Song, request: Request) -> Canvas:
     voices = request.voices or (voice_of(song, request),)
     canvas = Canvas(request, song.title or "Tune")
     labels = HeadLabels(request.labels)
-    engraver = staff_engraver(song, voices, labels, request.bars, request.clef)
+    engraver = staff_engraver(song, voices, labels, request.bars, request.clef, request.beside)
     space = (_FOR_NAMES if labels is HeadLabels.NAMES_IN_HEADS else SPACE) * request.scale
     add_systems(canvas, engraver, space, request.bars_in_line)
     return canvas

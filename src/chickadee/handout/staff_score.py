@@ -34,8 +34,10 @@ class HeadLabels(Enum):
     NAMES_IN_HEADS = "names-in-heads"
 
 
-def parts_of(song: Song, voices: Sequence[int], labels: HeadLabels, clef: str | None = None) -> list[Part]:
-    """Voices with what is written over and under their notes; chord symbols over the first."""
+def parts_of(
+    song: Song, voices: Sequence[int], labels: HeadLabels, clef: str | None = None, beside: int | None = None
+) -> list[Part]:
+    """Voices with all that is written at their notes; chord symbols over the first, ``beside`` on its staff."""
     chords = chord_names(song)
     found = []
     for place, voice in enumerate(voices):
@@ -50,7 +52,8 @@ def parts_of(song: Song, voices: Sequence[int], labels: HeadLabels, clef: str | 
         if words:
             rows.append(TextRow("words", words, size=1.8))
         title = song.voices[voice].name if len(voices) > 1 else ""
-        found.append(Part(VoiceNotation(song, voice, clef), tuple(rows), title, loudness.accents))
+        notation = VoiceNotation(song, voice, clef, None if place else beside)
+        found.append(Part(notation, tuple(rows), title, loudness.accents))
     return found
 
 
@@ -94,9 +97,13 @@ def staff_engraver(
     labels: HeadLabels = HeadLabels.NONE,
     bars: tuple[int, int] | None = None,
     clef: str | None = None,
+    beside: int | None = None,
 ) -> Engraver:
-    """What lays out some voices; ``bars`` are the numbers of the first and the last bar, None for all."""
-    parts = parts_of(song, voices, labels, clef)
+    """What lays out some voices; ``bars`` are the numbers of the first and the last bar, None for all.
+
+    ``beside`` is a voice that stands on the staff of the first.
+    """
+    parts = parts_of(song, voices, labels, clef, beside)
     places = parts[0].notation.places(bars)
     names = _names_in_heads(song, voices) if labels is HeadLabels.NAMES_IN_HEADS else {}
     tempo = "" if places.start else tempo_text(song)

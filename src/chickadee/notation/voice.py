@@ -50,12 +50,18 @@ class VoiceNotation:
     [('quarter', True), ('quarter', True), ('quarter', False), ('quarter', True)]
     """
 
-    def __init__(self, song: Song, voice: int, clef: str | None = None) -> None:
-        """``clef`` is the name of one in :data:`CLEFS`, for a single staff; None chooses by the notes."""
+    def __init__(self, song: Song, voice: int, clef: str | None = None, beside: int | None = None) -> None:
+        """``clef`` is the name of one in :data:`CLEFS`, for a single staff; None chooses by the notes.
+
+        ``beside`` is another voice that stands on the same staff.
+        """
         self.song = song
         self.voice = voice
         self.is_drums = voice < len(song.voices) and song.voices[voice].is_drums
-        self.indices = song.by_voice[voice] if voice < len(song.voices) else np.zeros(0, dtype=np.int64)
+        self._by_voice = [
+            song.by_voice[each] for each in (voice, beside) if each is not None and each < len(song.voices)
+        ]
+        self.indices = np.sort(np.concatenate([np.zeros(0, dtype=np.int64), *self._by_voice]))
         """The indices of its notes in the song, in order."""
         self._staff_indices = self._on_staves(clef)
         self.clefs = tuple(self._clef(indices, clef) for indices in self._staff_indices)
@@ -99,7 +105,7 @@ class VoiceNotation:
 
     def _on_staves(self, clef: str | None) -> tuple[NDArray[np.int64], ...]:
         """The indices of the notes of each staff: of two where two hands play."""
-        if self.is_drums or clef is not None or not self._for_two_hands():
+        if len(self._by_voice) > 1 or self.is_drums or clef is not None or not self._for_two_hands():
             return (self.indices,)
         is_upper = self.song.arrays.number[self.indices] >= _MIDDLE_C
         return self.indices[is_upper], self.indices[~is_upper]
@@ -132,11 +138,18 @@ class VoiceNotation:
 
     @cached_property
     def _lines(self) -> list[_VoiceLine]:
+        rows = list(enumerate(self._staff_indices))
+        if len(self._by_voice) > 1:
+            rows = [(0, indices) for indices in sorted(self._by_voice, key=self._height, reverse=True)]
         return [
             _VoiceLine(staff, strikes)
-            for staff, indices in enumerate(self._staff_indices)
+            for staff, indices in rows
             for strikes in into_lines(_strikes([self.song.notes[place] for place in indices.tolist()]))
         ]
+
+    def _height(self, indices: NDArray[np.int64]) -> float:
+        """The mean of the MIDI numbers of some notes."""
+        return float(self.song.arrays.number[indices].mean()) if len(indices) else 0.0
 
     # Bars
 

@@ -21,6 +21,7 @@ class Timeline(Protocol):
 
     def edit_cell(self, title: str) -> None: ...
     def show_row(self, title: str, on: bool) -> None: ...
+    def share_staff(self, on: bool) -> None: ...
     def zoom(self, factor: float) -> None: ...
     def zoom_pitch(self, factor: float) -> None: ...
     def zoom_to_usual(self) -> None: ...
@@ -77,6 +78,16 @@ def timeline_actions(view: Timeline) -> tuple[ActionSpec, ...]:
             "Ctrl+Shift+J",
             "The selected notes, as large as they can be",
             view.fit_chosen,
+        ),
+        ActionSpec(
+            "row.staff-shared",
+            "view/look",
+            "Two &voices on the staff",
+            None,
+            "The next voice on the staff of the one in front, stems up and down",
+            switched=view.share_staff,
+            kept=True,
+            submenu="&Reading rows",
         ),
         cell("Name", "Type the n&ame", "Ctrl+1"),
         cell("Number", "Type the nu&mber", "Ctrl+2"),

@@ -67,8 +67,11 @@ class Geometry:
     def _note_on_staff(self, tick: float, y: int) -> int | None:
         """The note of the front voice that sounds at a tick and whose head is nearest to a pixel."""
         notes = self.scene.song.notes
-        here = [index for index in self.scene.notes_between(tick, tick + 1) if notes[index].voice == self.scene.front]
-        if self.staff is None or not here:
+        if self.staff is None:
+            return None
+        voices = (self.scene.front, self.staff.beside)
+        here = [index for index in self.scene.notes_between(tick, tick + 1) if notes[index].voice in voices]
+        if not here:
             return None
         staff = self.staff
         at = (y - self.roll.bottom() - 1) / self.staff_space

@@ -103,6 +103,7 @@ class TimelineView(ScrolledView):
         self._playhead: float | None = None
         self._rows: tuple[Row, ...] = tuple(ROWS[title] for title in USUAL_ROWS)
         self._staff_shown = False
+        self._staff_shared = False
         self._staff_row: StaffRow | None = None
         self._hidden: frozenset[int] = frozenset()
         self._preview: Song | None = None
@@ -166,13 +167,20 @@ class TimelineView(ScrolledView):
         titles = [each for each in self.row_titles if each != title]
         self.show_rows([*titles, title] if on else titles)
 
+    def share_staff(self, on: bool) -> None:
+        """Have the next voice stand on the staff of the one in front, or no longer."""
+        self._staff_shared = on
+        self._make_staff()
+        self._measure()
+
     def _make_staff(self) -> None:
         """Have the notation of the scene at hand while it is shown."""
         self._staff_row = None
         if self._staff_shown:
-            from ...display.staff_row import StaffRow  # loaded with the first staff
+            from ...display.staff_row import StaffRow, voice_beside  # loaded with the first staff
 
-            self._staff_row = StaffRow(self._scene)
+            beside = voice_beside(self._scene.song, self._scene.front) if self._staff_shared else None
+            self._staff_row = StaffRow(self._scene, beside)
 
     @property
     def row_titles(self) -> list[str]:
