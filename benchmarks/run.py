@@ -25,9 +25,12 @@ import numpy as np
 import chickadee
 from chickadee.attempts import judging
 from chickadee.comparison import Model
+from chickadee.demo import demo_folder
 from chickadee.formats import smf
 from chickadee.formats.arranging import arranged
 from chickadee.handed_in import handed_in
+from chickadee.handout.pages import class_set
+from chickadee.handout.request import Request
 from chickadee.hearing.playable import InMemory
 from chickadee.hearing.stretching import stretched
 from chickadee.hearing.worker import Listening
@@ -300,23 +303,45 @@ def editing() -> None:
             times.append(time.perf_counter() - start)
         return 1e3 * statistics.quantiles(times, n=20)[-1]
 
+    def scrolled() -> float:
+        frames = []
+        for _ in range(100):
+            start = time.perf_counter()
+            desk.timeline.horizontalScrollBar().setValue(desk.timeline.horizontalScrollBar().value() + 37)
+            desk.timeline.viewport().repaint()
+            frames.append(time.perf_counter() - start)
+        return 1e3 * statistics.quantiles(frames, n=20)[-1]
+
     print(f"key press to painted roll, 2,000 notes {pressed():8.1f} ms p95 (at most 50)")
     desk.working.turn_to("programs")
     QTest.qWait(4000)
     print(f"the same with Programs open            {pressed():8.1f} ms p95 (at most 50)")
     desk.working.turn_to("findings")
+    desk.actions_by_id["row.staff"].setChecked(True)
+    print(f"the same with the row Staff            {pressed():8.1f} ms p95 (at most 50)")
+    desk.actions_by_id["row.staff"].setChecked(False)
     desk.document.new()
     desk.editor.insertPlainText(sheet(20_000))
     desk.timeline.zoom(0.2)
-    frames = []
-    for _ in range(100):
-        start = time.perf_counter()
-        desk.timeline.horizontalScrollBar().setValue(desk.timeline.horizontalScrollBar().value() + 37)
-        desk.timeline.viewport().repaint()
-        frames.append(time.perf_counter() - start)
-    p95 = statistics.quantiles(frames, n=20)[-1]
+    print(f"a frame of the roll, 20,000 notes      {scrolled():8.1f} ms p95 (at most 16)")
+    desk.timeline.horizontalScrollBar().setValue(0)
+    desk.actions_by_id["row.staff"].setChecked(True)
+    desk.timeline.viewport().repaint()
+    print(f"the same with the row Staff            {scrolled():8.1f} ms p95 (at most 16)")
+    desk.timeline.horizontalScrollBar().setValue(0)
+    desk.timeline.zoom(5)
+    desk.timeline.viewport().repaint()
+    print(f"the same, zoomed to stems and beams    {scrolled():8.1f} ms p95 (at most 16)")
+    desk.actions_by_id["row.staff"].setChecked(False)
     destroy(window)
-    print(f"a frame of the roll, 20,000 notes      {p95 * 1e3:8.1f} ms p95 (at most 16)")
+
+
+def worksheets() -> None:
+    """Thirty worksheets on staves, each another."""
+    song = chickadee.open(demo_folder() / "night-boat.chick").song
+    for task in ("names", "match"):
+        made = best(lambda task=task: class_set(song, Request(task=task), 30, 5, "staff-worksheet"), 3)  # type: ignore[misc]
+        print(f"thirty worksheets on staves, {task:<9} {made:8.2f} s (at most 2)")
 
 
 def programs() -> None:
@@ -455,6 +480,7 @@ MEASURES = {
     "playback": playback,
     "window": window,
     "editing": editing,
+    "worksheets": worksheets,
     "programs": programs,
 }
 
