@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from chickadee.desk.working.spec import PanelSize
 from chickadee.handout.pages import PAGES
-from chickadee.handout.shapes import Box
+from chickadee.handout.shapes import Box, Filled
 
 CLICK = Qt.MouseButton.LeftButton
 TUNE = "title: Mill\nmeter: 3/4\nG4 B4 A4 | E4=2 D4 | G4 A4 C5 | B4=3 |\n"
@@ -105,3 +105,35 @@ def test_pages_are_saved_copied_and_printed(qtbot, desk, panel, tmp_path, monkey
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
     panel.draw_on(printer)
     assert len(PdfReader(tmp_path / "printed.pdf").pages) == len(panel.pages)
+
+
+def test_pages_with_staves_follow_their_fields(qtbot, desk, panel):
+    desk.document.text_document.setPlainText("voice Pipe\n  G4 A4 B4 C5\nvoice Drone\n  C4=4\n")
+    kinds = list(PAGES)
+
+    def outlines():
+        return sum(isinstance(shape, Filled) for page in panel.pages for shape in page.shapes)
+
+    def words():
+        return {getattr(shape, "text", "") for page in panel.pages for shape in page.shapes}
+
+    panel.kinds.setCurrentRow(kinds.index("staff"))
+    qtbot.waitUntil(lambda: outlines() > 4, timeout=10_000)
+    alone = outlines()
+    panel.staff.beside.setCurrentText("Drone")
+    qtbot.waitUntil(lambda: outlines() > alone, timeout=10_000)
+    panel.staff.labels.setCurrentText("numbers")
+    qtbot.waitUntil(lambda: {"67", "69"} <= words(), timeout=10_000)
+    panel.kinds.setCurrentRow(kinds.index("staff-worksheet"))
+    panel.staff.task.setCurrentText("match staff and roll")
+    qtbot.waitUntil(lambda: "two bars" in panel.said.text(), timeout=10_000)
+    panel.staff.task.setCurrentText("name the notes")
+    qtbot.waitUntil(lambda: bool(panel.pages), timeout=10_000)
+    panel.kinds.setCurrentRow(kinds.index("flashcards"))
+    panel.staff.reach.setText("C4-E4")
+    qtbot.waitUntil(lambda: {"C♯4", "62"} <= words() and "C5" not in words(), timeout=10_000)
+    panel.staff.reach.setText("C4-")
+    qtbot.waitUntil(lambda: "ranges are like C3-C6" in panel.said.text(), timeout=10_000)
+    panel.staff.reach.clear()
+    panel.staff.labels.setCurrentIndex(0)
+    panel.staff.beside.setCurrentIndex(0)

@@ -57,7 +57,7 @@ class StaffRow:
 
     @cached_property
     def notation(self) -> VoiceNotation:
-        """What is written."""
+        """The notation of the voices."""
         return VoiceNotation(self.scene.song, self.scene.front, beside=self.beside)
 
     @cached_property

@@ -50,7 +50,7 @@ class PlacedHead(NamedTuple):
 
 
 class ItemLayout(NamedTuple):
-    """What an item is drawn with but its stem; x from the left edge of its heads, y from the staff's top line."""
+    """The parts of an item but its stem; x from the left edge of its heads, y from the staff's top line."""
 
     heads: tuple[PlacedHead, ...]
     marks: tuple[Mark, ...]
@@ -66,7 +66,7 @@ class ItemLayout(NamedTuple):
 
     @property
     def boxes(self) -> list[Box]:
-        """What nothing else may be drawn over."""
+        """Boxes over which nothing else may be drawn."""
         return [*(head.box for head in self.heads), *(mark.box for mark in self.marks if isinstance(mark, Sign))]
 
 

@@ -12,7 +12,7 @@ LINE = 0.1
 STAFF_HEIGHT = 4.0
 LEDGER = 0.14
 LEDGER_OUT = 0.35
-"""What a ledger line is longer than a head, on either side."""
+"""The part of a ledger line beyond a head, on either side."""
 STEM = 0.12
 STEM_LENGTH = 3.5
 SHORTEST_STEM = 2.5

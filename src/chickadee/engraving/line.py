@@ -30,7 +30,7 @@ _WAVE = 1.2
 def line_marks(
     placed: Sequence[PlacedItem], accents: Set[int], left: float | None, right: float, bar_middles: dict[int, float]
 ) -> Iterator[Mark]:
-    """What a line is drawn with.
+    """The marks of a line.
 
     ``accents`` are the ticks of accented notes, ``left`` and ``right`` are where ties from and to what is not drawn
     end, None for no ties from it; ``bar_middles`` the middle of each bar by its first tick, for rests that fill one.

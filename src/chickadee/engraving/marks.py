@@ -1,4 +1,4 @@
-"""What a staff is drawn with: signs, straight lines, filled shapes and words, in staff spaces, y downwards."""
+"""The marks of a staff: signs, straight lines, filled shapes and words, in staff spaces, y downwards."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ class Blot(NamedTuple):
 
 
 class WordPlace(Enum):
-    """What of words stands at their x."""
+    """The part of words that stands at their x."""
 
     LEFT = "left"
     MIDDLE = "middle"

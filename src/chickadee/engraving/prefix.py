@@ -1,4 +1,4 @@
-"""What stands at the beginning of a staff, or where it changes: staff lines, clefs, key signatures and meters."""
+"""The beginning of a staff, and where it changes: staff lines, clefs, key signatures and meters."""
 
 from __future__ import annotations
 

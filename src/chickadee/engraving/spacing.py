@@ -27,7 +27,7 @@ class TextSpan(NamedTuple):
 
 
 class Column(NamedTuple):
-    """What has one x: heads struck together, a bar line, a change of key."""
+    """Things that have one x: heads struck together, a bar line, a change of key."""
 
     left: float
     """Staff spaces that it needs left of its x."""

@@ -95,7 +95,7 @@ class EngravedSystem(NamedTuple):
 
 
 class _ColumnKey(NamedTuple):
-    """What a column is: ``notes`` at a tick, the ``change`` before a bar, or the ``line`` after it."""
+    """The kind and place of a column: ``notes`` at a tick, the ``change`` before a bar, or the ``line`` after it."""
 
     kind: str
     bar: int
@@ -374,7 +374,7 @@ class _SystemDrawing:
         return max(row.height, self._size(row.size))
 
     def _over(self, part: Part, number: int, top: float) -> Iterator[Mark]:
-        """What stands over the first note: the number of the bar, the voice's name, the tempo."""
+        """The words over the first note: the number of the bar, the voice's name, the tempo."""
         bar = part.notation.bars[self._bars.start]
         y = top - 0.4 - self._size(_NUMBER_SIZE) / 2
         is_first = self._bars.start == self._engraver.bars.start

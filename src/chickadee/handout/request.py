@@ -77,7 +77,7 @@ class Request:
     labels: str = "none"
     """The names and numbers at the heads, by the name of one of :class:`HeadLabels`."""
     task: str = "names"
-    """What is to be done on a worksheet on the staff, by the name of one of :class:`StaffTask`."""
+    """The task of a worksheet on the staff, by the name of one of :class:`StaffTask`."""
     reach: tuple[int, int] | None = None
     """The lowest and the highest MIDI number of a chart or of flash cards; None for those of the tune."""
     clef: str | None = None

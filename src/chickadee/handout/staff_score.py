@@ -99,7 +99,7 @@ def staff_engraver(
     clef: str | None = None,
     beside: int | None = None,
 ) -> Engraver:
-    """What lays out some voices; ``bars`` are the numbers of the first and the last bar, None for all.
+    """The layout of some voices; ``bars`` are the numbers of the first and the last bar, None for all.
 
     ``beside`` is a voice that stands on the staff of the first.
     """

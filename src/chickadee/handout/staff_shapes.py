@@ -17,7 +17,7 @@ _SMALLEST = 8.0  # points
 
 
 def measure_at(space: float) -> Measure:
-    """What says how wide texts are, in staff spaces of so many millimetres, none smaller than can be read."""
+    """A measure of how wide texts are, in staff spaces of so many millimetres, none smaller than can be read."""
 
     def measure(text: str, size: float, bold: bool) -> float:
         return text_width(text, _points(size, space), bold) / space
@@ -26,7 +26,7 @@ def measure_at(space: float) -> Measure:
 
 
 def at_scale(engraver: Engraver, space: float) -> Engraver:
-    """What lays out the same in staff spaces of so many millimetres."""
+    """The same layout in staff spaces of so many millimetres."""
     return replace(engraver, measure=measure_at(space), smallest=_SMALLEST / space / _SIZE)
 
 

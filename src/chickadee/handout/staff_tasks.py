@@ -29,7 +29,7 @@ _ON_THE_LINE = 47  # the percussion key that stands on the middle line
 
 
 class StaffTask(Enum):
-    """What is to be done on a worksheet."""
+    """The task of a worksheet."""
 
     NAMES = "names"
     NUMBERS = "numbers"
@@ -133,7 +133,7 @@ def _chosen(notation: VoiceNotation, task: StaffTask, request: Request) -> froze
 def _rows(
     song: Song, notation: VoiceNotation, task: StaffTask, chosen: frozenset[int], answers: bool
 ) -> tuple[TextRow, ...]:
-    """What stands under the notes: boxes, or the names of those that are to be drawn."""
+    """The rows under the notes: boxes, or the names of those that are to be drawn."""
     notes: dict[int, Note] = {}
     for index in notation.indices.tolist():
         note = song.notes[index]

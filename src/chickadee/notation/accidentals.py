@@ -35,7 +35,7 @@ def signature_letters(signature: int) -> dict[str, int]:
 
 
 class BarAccidentals:
-    """What holds in one bar of a staff, as its notes are read from left to right."""
+    """The accidentals in force in one bar of a staff, as its notes are read from left to right."""
 
     def __init__(self, key: Key, before: BarAccidentals | None = None) -> None:
         """``before`` is the bar before, whose accidentals a courtesy one takes back."""

@@ -17,7 +17,7 @@ __all__ = ["Beam", "NotatedBar", "NotatedItem", "NotatedLine", "NoteHead", "Stem
 
 
 class Beam(Enum):
-    """What one beam does at a stem."""
+    """The part of one beam that a stem has."""
 
     BEGIN = "begin"
     CONTINUE = "continue"
@@ -65,7 +65,7 @@ class NotatedItem(NamedTuple):
     tuplet: Tuplet | None = None
     """The tuplet it is part of, in ticks of the whole bar."""
     beams: tuple[Beam, ...] = ()
-    """What each of its beams does, from the one that is farthest from the heads."""
+    """The part of each of its beams, from the one that is farthest from the heads."""
     stem: Stem | None = None
     """None for rests and whole notes."""
 

@@ -18,7 +18,7 @@ _NAMES = {velocity: name for name, velocity in LOUDNESS.items()}
 
 
 class WrittenLoudness(NamedTuple):
-    """What is written of a voice's loudness, by ticks."""
+    """The loudness of a voice as it is written, by ticks."""
 
     dynamics: dict[int, str]
     accents: frozenset[int]

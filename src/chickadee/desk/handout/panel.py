@@ -245,6 +245,7 @@ class HandoutPanel(Panel):
             self.voice,
             [voice.name for place, voice in enumerate(scene.song.voices) if len(scene.song.by_voice[place])],
         )
+        self.staff.show_voices(scene.song)
         self._due.start()
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -403,7 +404,7 @@ class HandoutPanel(Panel):
             self.level.setCurrentIndex(max(0, self.level.findData(self.choice.level)))
 
     def _pages(self) -> list[Page]:
-        request = self.staff.fill_in(self.request, self.kind)
+        request = self.staff.fill_in(self.request, self.kind, self._song)
         if self.kind in FOR_PUPILS and self.different.isChecked():
             sets = class_set(self._song, request, self.pupils.value(), self.seed.value(), self.kind)
             return [page for pages in sets for page in pages]
