@@ -13,6 +13,8 @@ from score_check import faults_of
 
 from chickadee import read as read_sheet
 from chickadee.formats import musicxml
+from chickadee.notation import VoiceNotation
+from chickadee.notation.record import record_of
 from chickadee.sheet.writing import write_song
 from chickadee.song import TICKS_PER_QUARTER as Q
 from songs import songs
@@ -262,3 +264,19 @@ def test_any_score_with_slips_is_read_or_refused(data):
         assert musicxml.read(bytes(text)).song.notes
     except musicxml.MusicXmlFault as fault:
         assert str(fault).endswith(".")
+
+
+@given(songs())
+def test_a_score_read_again_has_the_same_notation(song):
+    """For voices on one staff, as a part of two becomes two voices, and bars that are as long as their meter says."""
+    voices = [voice for voice, notes in enumerate(song.by_voice) if len(notes)]
+    notations = [VoiceNotation(song, voice) for voice in voices]
+    if not voices or any(len(notation.clefs) > 1 or len(notation.bars) < 2 for notation in notations):
+        return
+    if any(bar.end - bar.start != song.grid.meter_at(bar.start).bar_ticks for bar in notations[0].bars if bar.number):
+        return
+    again = musicxml.read(musicxml.write(song)).song
+    for voice, notation in enumerate(notations):
+        other = VoiceNotation(again, voice)
+        bars = range(min(len(notation.bars), len(other.bars)))
+        assert record_of(notation, bars)["bars"] == record_of(other, bars)["bars"]
