@@ -137,3 +137,18 @@ def test_a_bar_of_more_notes_than_can_be_written_keeps_them_all():
     notation = VoiceNotation(song, 0)
     heads = [head for bar in notation.all_bars() for line in bar.lines for item in line.items for head in item.heads]
     assert len(heads) == 4000
+
+
+@given(songs())
+def test_a_bar_is_the_same_whichever_was_asked_for_before(song):
+    for voice in range(len(song.voices)):
+        forth = VoiceNotation(song, voice)
+        back = VoiceNotation(song, voice)
+        backwards = [back.bar(place) for place in reversed(range(len(back.bars)))]
+        assert [forth.bar(place) for place in range(len(forth.bars))] == backwards[::-1]
+
+
+def test_the_last_of_many_bars_is_written_by_itself():
+    notation = VoiceNotation(read("(C#4 D4 E4 F4 |) x3000 | C4=4").song, 0)
+    (line,) = notation.bar(3000).lines
+    assert line.items[0].heads[0].accidental.courtesy

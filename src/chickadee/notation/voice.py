@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
 from itertools import groupby
-from operator import attrgetter
+from operator import attrgetter, itemgetter
 from typing import NamedTuple
 
 import numpy as np
@@ -70,7 +70,6 @@ class VoiceNotation:
             BarSpan(number, start, song.grid.end(number)) for number, start in song.grid.starts(max(song.end, 1))
         )
         self._written: dict[int, NotatedBar] = {}
-        self._accidentals: dict[tuple[int, int], BarAccidentals] = {}
 
     def staff_of(self, number: int) -> int:
         """The staff that a MIDI number stands on, from 0 for the upper."""
@@ -161,8 +160,7 @@ class VoiceNotation:
         lines: list[NotatedLine] = []
         for staff in range(len(self.clefs)):
             mine = self._lines_of_staff(staff, span, beats, whole)
-            accidentals, mine = self._with_accidentals(place, staff, mine)
-            self._accidentals[place, staff] = accidentals
+            mine = self._with_accidentals(place, staff, mine)
             for index, line in enumerate(mine):
                 stem = None if len(mine) == 1 else (Stem.UP, Stem.DOWN)[index % 2]
                 lines.append(replace(line, items=with_beams(line.items, beats.beams, whole, stem)))
@@ -210,14 +208,9 @@ class VoiceNotation:
             return note.pitch
         return self.song.key_at(note.start).spell(note.number)
 
-    def _with_accidentals(
-        self, place: int, staff: int, lines: Sequence[NotatedLine]
-    ) -> tuple[BarAccidentals, list[NotatedLine]]:
-        """A bar's lines on a staff with their heads in their places, and what its accidentals left in force."""
-        before = None
-        if place:
-            self.bar(place - 1)
-            before = self._accidentals[place - 1, staff]
+    def _with_accidentals(self, place: int, staff: int, lines: Sequence[NotatedLine]) -> list[NotatedLine]:
+        """A bar's lines on a staff with their heads in their places."""
+        before = self._read_accidentals(place - 1, staff) if place else None
         accidentals = BarAccidentals(self.song.key_at(self.bars[place].start), before)
         clef = self.clefs[staff]
         items = [list(line.items) for line in lines]
@@ -225,7 +218,23 @@ class VoiceNotation:
         for _, line, at in order:
             item = items[line][at]
             items[line][at] = item._replace(heads=tuple(_head(head, clef, item, accidentals) for head in item.heads))
-        return accidentals, [replace(line, items=tuple(row)) for line, row in zip(lines, items, strict=True)]
+        return [replace(line, items=tuple(row)) for line, row in zip(lines, items, strict=True)]
+
+    def _read_accidentals(self, place: int, staff: int) -> BarAccidentals:
+        """The accidentals of a bar after its last note. They hang on no bar before it."""
+        span = self.bars[place]
+        accidentals = BarAccidentals(self.song.key_at(span.start))
+        struck = (
+            (strike.start, number, strike)
+            for number, line in enumerate(self._lines)
+            if line.staff == staff
+            for strike in line.sounding(span)
+            if strike.start >= span.start
+        )
+        for _, _, strike in sorted(struck, key=itemgetter(0, 1)):
+            for note in strike.notes:
+                accidentals.read(self._drawn_pitch(note))
+        return accidentals
 
 
 def _head(head: NoteHead, clef: Clef, item: NotatedItem, accidentals: BarAccidentals) -> NoteHead:

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from ...display.staff_row import StaffRow
 from ...engraving import Blot, Mark, Rule, Sign, WordPlace, outline
+from ...sheet import Severity
 from ..paths import painter_path
 from ..theme import mixed
 from .frame import Frame
@@ -29,12 +30,17 @@ class StaffPainter:
     def __init__(self) -> None:
         self._pictures: OrderedDict[tuple[object, ...], QPixmap] = OrderedDict()
         self._row: StaffRow | None = None
+        self._faults: dict[int, Severity] = {}  # by the identity of the note
+        self._lit: set[int] = set()
 
     def paint(self, painter: QPainter, frame: Frame, row: StaffRow) -> None:
         """Draw the part of the row that a frame shows."""
         if row is not self._row:
             self._pictures.clear()
             self._row = row
+            notes = frame.scene.song.notes
+            self._faults = {id(notes[index]): severity for index, severity in frame.scene.faults.items()}
+        self._lit = {id(frame.scene.song.notes[index]) for index in frame.chosen}
         space = staff_space(frame.look.scale)
         area = frame.staff
         painter.setClipRect(area)
@@ -107,16 +113,13 @@ class StaffPainter:
 
     def _paint_lit(self, painter: QPainter, frame: Frame, heads: tuple[Sign, ...], at: QPointF, space: float) -> None:
         """Draw the heads of what sounds or is chosen in the accent, and a squiggle under those with a finding."""
-        notes = frame.scene.song.notes
-        lit = {id(notes[index]) for index in frame.chosen}
-        faults = {id(notes[index]): severity for index, severity in frame.scene.faults.items()}
-        if not lit and not faults:
+        if not self._lit and not self._faults:
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for head in heads:
             x = at.x() + head.x * space
             y = at.y() + head.y * space
-            if id(head.note) in lit:
+            if id(head.note) in self._lit:
                 painter.save()
                 painter.translate(x, y)
                 path = _path(head.name, space)
@@ -124,8 +127,9 @@ class StaffPainter:
                 painter.setBrush(frame.look.color("accent"))
                 painter.drawPath(path)
                 painter.restore()
-            if id(head.note) in faults:
-                painter.setPen(QPen(severity_color(frame.look, faults[id(head.note)]), 1.4 * frame.look.scale))
+            if id(head.note) in self._faults:
+                severity = self._faults[id(head.note)]
+                painter.setPen(QPen(severity_color(frame.look, severity), 1.4 * frame.look.scale))
                 paint_squiggle(painter, x - 1, x + outline(head.name).width * space + 1, y + space * 0.9)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
 
