@@ -176,8 +176,11 @@ class StaffRow:
         song = self.scene.song
         if self.scene.front >= len(song.voices):
             return frozenset()
+        level = song.voices[self.scene.front].level
+        if (song.arrays.loudness[self.notation.indices] == level).all():
+            return frozenset()  # soon found, at every key press
         notes = [song.notes[index] for index in self.notation.indices.tolist()]
-        return written_loudness(notes, song.voices[self.scene.front].level).accents
+        return written_loudness(notes, level).accents
 
 
 def voice_beside(song: Song, front: int) -> int | None:

@@ -66,9 +66,8 @@ class VoiceNotation:
         self._staff_indices = self._on_staves(clef)
         self.clefs = tuple(self._clef(indices, clef) for indices in self._staff_indices)
         """The clef of each staff, from the upper."""
-        self.bars = tuple(
-            BarSpan(number, start, song.grid.end(number)) for number, start in song.grid.starts(max(song.end, 1))
-        )
+        self.bars: Sequence[BarSpan] = _Bars(song)
+        """Every bar of the song."""
         self._written: dict[int, NotatedBar] = {}
 
     def staff_of(self, number: int) -> int:
@@ -94,11 +93,8 @@ class VoiceNotation:
 
     def bar_at(self, tick: int) -> int:
         """The place of the bar that a tick lies in; the nearest where it lies in none."""
-        return max(0, bisect_right(self._starts, tick) - 1)
-
-    @cached_property
-    def _starts(self) -> list[int]:
-        return [bar.start for bar in self.bars]
+        place = self.song.grid.number_at(max(0, tick)) - self.bars[0].number
+        return min(place, len(self.bars) - 1)
 
     # Staves and lines
 
@@ -140,11 +136,16 @@ class VoiceNotation:
         rows = list(enumerate(self._staff_indices))
         if len(self._by_voice) > 1:
             rows = [(0, indices) for indices in sorted(self._by_voice, key=self._height, reverse=True)]
-        return [
-            _VoiceLine(staff, strikes)
-            for staff, indices in rows
-            for strikes in into_lines(_strikes([self.song.notes[place] for place in indices.tolist()]))
-        ]
+        return [line for staff, indices in rows for line in self._lines_of(staff, indices)]
+
+    def _lines_of(self, staff: int, indices: NDArray[np.int64]) -> list[_VoiceLine]:
+        """The lines of some notes; of a melody without chords one that makes strikes only as they are asked for."""
+        starts = self.song.arrays.start[indices]
+        ends = starts + self.song.arrays.length[indices]
+        if (ends[:-1] <= starts[1:]).all():
+            return [_VoiceLine(staff, _Melody(self.song, indices), starts.tolist())]
+        lines = into_lines(_strikes([self.song.notes[place] for place in indices.tolist()]))
+        return [_VoiceLine(staff, strikes, [strike.start for strike in strikes]) for strikes in lines]
 
     def _height(self, indices: NDArray[np.int64]) -> float:
         """The mean of the MIDI numbers of some notes."""
@@ -245,20 +246,53 @@ def _head(head: NoteHead, clef: Clef, item: NotatedItem, accidentals: BarAcciden
     return head._replace(place=clef.place(head.pitch), accidental=drawn)
 
 
+class _Bars(Sequence[BarSpan]):
+    """The bars of a song, each worked out as it is asked for."""
+
+    def __init__(self, song: Song) -> None:
+        self._grid = song.grid
+        self._first = song.first_bar
+        self._count = song.grid.number_at(max(0, song.end - 1)) - self._first + 1
+
+    def __len__(self) -> int:
+        return self._count
+
+    def __getitem__(self, place: int) -> BarSpan:  # type: ignore[override]
+        if not -self._count <= place < self._count:
+            raise IndexError(place)
+        number = self._first + place % self._count
+        return BarSpan(number, self._grid.start(number), self._grid.end(number))
+
+
+class _Melody(Sequence[Strike]):
+    """Notes that follow one another, as strikes of one note."""
+
+    def __init__(self, song: Song, indices: NDArray[np.int64]) -> None:
+        self._song = song
+        self._indices = indices
+
+    def __len__(self) -> int:
+        return len(self._indices)
+
+    def __getitem__(self, place: int) -> Strike:  # type: ignore[override]
+        note = self._song.notes[int(self._indices[place])]
+        return Strike(note.start, note.length, (note,))
+
+
 class _VoiceLine:
     """Strikes of one staff that do not overlap, in order."""
 
-    def __init__(self, staff: int, strikes: Sequence[Strike]) -> None:
+    def __init__(self, staff: int, strikes: Sequence[Strike], starts: list[int]) -> None:
         self.staff = staff
         self._strikes = strikes
-        self._starts = [strike.start for strike in strikes]
+        self._starts = starts
 
     def sounding(self, span: BarSpan) -> Sequence[Strike]:
         """Those that sound in a bar."""
         first = max(0, bisect_right(self._starts, span.start) - 1)
         if first < len(self._strikes) and self._strikes[first].start + self._strikes[first].length <= span.start:
             first += 1
-        return self._strikes[first : bisect_left(self._starts, span.end)]
+        return [self._strikes[place] for place in range(first, bisect_left(self._starts, span.end))]
 
 
 def _strikes(notes: Sequence[Note]) -> list[Strike]:
