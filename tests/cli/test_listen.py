@@ -53,7 +53,7 @@ def test_a_sheet_is_written_in_the_meter_asked_for(run, recording, tmp_path):
 def test_refusals_are_one_sentence(run, recording, tmp_path):
     silence = tmp_path / "silence.wav"
     soundfile.write(silence, np.zeros(22_050), 22_050)
-    assert run("listen", silence) == (0, "", "")
+    assert run("listen", silence) == (0, "", f"{silence}: no notes were heard. It is silent.\n")
     for words in (("listen", tmp_path / "none.wav"), ("listen", tmp_path), ("listen", recording, "--meter", "3/5"),
                   ("listen", silence, "-o", tmp_path / "out.chick"), ("listen", recording, "--tempo", "0")):  # fmt: skip
         status, out, err = run(*words)

@@ -316,3 +316,22 @@ def test_a_loop_is_its_bars_long_and_goes_on_at_its_start_as_if_played_before(ro
     assert len(loop.read(10)) == 0
     assert np.abs(sound - plain[18 * 8000 : 19 * 8000]).max() < 1e-3  # after eighteen times it has settled
     assert np.abs(sound[0] - sound[-1]).max() < 0.1
+
+
+def test_every_percussion_key_of_general_midi_has_a_sound_of_its_own_kind():
+    def measured(number):
+        song = read(f"tempo: 60\nsound: drum kit\n{number}=3").song
+        sound = np.concatenate(list(rendered(song)))[:, 0]
+        power = np.abs(np.fft.rfft(sound[:24_000])) ** 2
+        hertz = np.fft.rfftfreq(24_000, 1 / 48_000)
+        ring = np.flatnonzero(np.abs(sound) > 0.02 * np.abs(sound).max())[-1] / 48_000
+        return float(hertz[power.argmax()]), float((power * hertz).sum() / power.sum()), ring, sound
+
+    every = {number: measured(number) for number in range(35, 82)}
+    sounds = [sound.tobytes() for *_, sound in every.values()]
+    assert len(set(sounds)) == len(sounds)
+    peaks = [every[number][0] for number in (41, 43, 45, 47, 48, 50)]  # toms, from the floor up
+    assert peaks == sorted(peaks) and peaks[0] < 90
+    for crash in (49, 52, 55, 57):
+        assert every[crash][1] > 2000 and every[crash][2] > 0.15
+    assert every[80][2] < every[81][2] / 3  # a triangle that is damped, and one that is not

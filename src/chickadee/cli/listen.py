@@ -11,11 +11,14 @@ import click
 from ..files import FileFault, is_there, write_text
 from ..formats.arranging import arranged
 from ..hearing.listening import listen as listen_to
+from ..hearing.listening import nothing_heard
 from ..hearing.notes import HeardNote
+from ..hearing.sound_file import open_recording
 from ..hearing.tempo import Beat, as_imported, guessed_beat
 from ..song.meter import read_meter
 from ..theory import read_key
 from .refusal import Refused
+from .terminal import say_line
 
 __all__ = ["listen"]
 
@@ -40,7 +43,8 @@ def listen(
     meter: str | None,
     force: bool,
 ) -> int:
-    """Write down the notes heard in RECORDING, a WAV, FLAC, OGG or MP3 file of one voice.
+    """Write down the notes heard in RECORDING, a file of one voice: WAV, FLAC, OGG, MP3, or what a telephone or a
+    screen recorded.
 
     Each line has the start and the length in seconds, the MIDI number, the name, the cents above it, and how sure it
     is, from 0 to 1.
@@ -51,11 +55,15 @@ def listen(
     if output is not None and is_there(output) and not force:
         raise FileFault(output, "this file already exists; --force replaces it")
     heard = listen_to(recording, progress=_told)
+    if more := open_recording(recording).more_tracks:
+        say_line(f"{recording}: it has {more + 1} tracks of sound; the first is read.", err=True)
+    if not heard.notes and output is None:
+        say_line(f"{recording}: no notes were heard. {nothing_heard(heard)}", err=True)
     beat = guessed_beat(heard.notes, tempo)
     beat = Beat(beat.tempo, first if first is not None else beat.first)
     if output is not None:
         if not heard.notes:
-            raise FileFault(recording, "no notes were heard in it")
+            raise FileFault(recording, f"no notes were heard in it. {nothing_heard(heard)}".rstrip("."))
         made = arranged(as_imported(heard.notes, beat, wanted))
         title = Path(recording).stem.replace("-", " ").capitalize()
         write_text(output, f"title: {title}\n{made.text}")

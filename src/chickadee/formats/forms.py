@@ -84,6 +84,8 @@ FORMS = (
     FileForm("FLAC sound", (".flac",), used_for="exact, half as large"),
     FileForm("OGG sound", (".ogg",), used_for="small"),
     FileForm("MP3 sound", (".mp3",), used_for="small, read everywhere"),
+    FileForm("Sound of a telephone", (".m4a", ".aac", ".3gp", ".amr", ".opus")),
+    FileForm("Video, for its sound", (".mp4", ".webm", ".mkv", ".mov")),
 )  # fmt: skip
 """Every form, in the order in which exports are offered."""
 

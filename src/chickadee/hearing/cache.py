@@ -18,7 +18,7 @@ from .notes import HeardNote
 __all__ = ["keep", "kept"]
 
 _MOST_BYTES = 100 << 20
-_VERSION = 6  # of the hearing: what an older one heard is heard anew
+_VERSION = 7  # of the hearing: what an older one heard is heard anew
 
 
 def kept(path: Path, tuning: float) -> Heard | None:

@@ -16,8 +16,9 @@ from .semitones import semitone_spectra
 from .sound_file import Recording, Signal, open_recording, read_blocks
 from .track import clearness, track_of
 
-__all__ = ["Heard", "heard_in", "listen"]
+__all__ = ["Heard", "heard_in", "listen", "nothing_heard"]
 
+_SILENT = 1e-9  # mean square, 90 dB below full scale
 _NOISE = 0.15  # how periodic is what has no notes
 
 
@@ -32,6 +33,17 @@ class Heard:
     """The pitch every 5 ms, 0 where there is none."""
     power: NDArray[np.float32]
     """The mean square of every 5 ms."""
+
+
+def nothing_heard(heard: Heard) -> str:
+    """Why no notes were heard, as a sentence; empty where there are some."""
+    if heard.notes:
+        return ""
+    if heard.power.max(initial=0.0) < _SILENT:
+        return "It is silent."
+    if not (heard.hertz > 0).any():
+        return "Nothing in it has a clear pitch; it holds noise or speech, or the notes are too soft against them."
+    return "No note begins in it that is clear enough."
 
 
 def listen(path: Path | str, tuning: float = 440.0, progress: Callable[[float], bool] = lambda done: True) -> Heard:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -54,20 +54,23 @@ class Overview:
         return np.asarray(mean / self._most)
 
 
-def power_of(path: Path | str) -> Iterator[NDArray[np.float32]]:
-    """The mean squares of every 5 ms of a sound file, a few seconds at a time. Raises FileFault."""
-    recording = open_recording(path)
+def power_of(path: Path | str, is_stopped: Callable[[], bool] = lambda: False) -> Iterator[NDArray[np.float32]]:
+    """The mean squares of every 5 ms of a sound file, a few seconds at a time.
+
+    ``is_stopped`` ends the unpacking of a file that needs it. Raises FileFault.
+    """
+    recording = open_recording(path, is_stopped)
     done = 0
     try:
-        with soundfile.SoundFile(path) as sound:
+        with soundfile.SoundFile(recording.sound) as sound:
             while True:
                 edges = np.rint(np.arange(done, done + _BLOCK_FRAMES + 1) * HOP * recording.rate).astype(np.int64)
-                block = sound.read(int(edges[-1] - edges[0]), dtype="float32", always_2d=True).mean(axis=1)
+                block = recording.mixed(sound.read(int(edges[-1] - edges[0]), dtype="float32", always_2d=True))
                 if not len(block):
                     return
                 starts = edges[:-1][edges[:-1] - edges[0] < len(block)] - edges[0]
                 sizes = np.diff(np.append(starts, len(block)))
-                squares = np.nan_to_num(block, posinf=0.0, neginf=0.0) ** 2
+                squares = block**2
                 yield (np.add.reduceat(squares, starts) / sizes).astype(np.float32)
                 done += _BLOCK_FRAMES
     except (soundfile.LibsndfileError, OSError, RuntimeError):

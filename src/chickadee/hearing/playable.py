@@ -86,7 +86,8 @@ class Playable:
         self._ours = parts * self._up
         self._taps = _taps(self._up, self._down)
         self._margin = ceil(self._taps.shape[1] / 2 / self._down)  # parts read more on either side
-        self._file = soundfile.SoundFile(path)
+        self._recording = recording
+        self._file = soundfile.SoundFile(recording.sound)
         self._block = lru_cache(_MOST_KEPT)(self._read)
         self._attacks_of = lru_cache(_MOST_KEPT)(self._find_attacks)
 
@@ -116,8 +117,8 @@ class Playable:
         try:
             if at < min(last, self._file.frames):
                 self._file.seek(at)
-                found = self._file.read(last - at, dtype="float32", always_2d=True).mean(axis=1)
-                theirs[at - first : at - first + len(found)] = np.nan_to_num(found, posinf=0.0, neginf=0.0)
+                found = self._recording.mixed(self._file.read(last - at, dtype="float32", always_2d=True))
+                theirs[at - first : at - first + len(found)] = found
         except (soundfile.LibsndfileError, OSError, RuntimeError):
             pass  # what cannot be read is silent; who laid it under the tune was told
         if self._up == self._down:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,6 +11,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from ..files import FileFault, is_file, is_there
+from .decoding import LONGEST_SECONDS, decoded, second_tracks
 
 __all__ = ["Recording", "Signal", "Thinning", "open_recording", "read_blocks"]
 
@@ -20,7 +21,9 @@ _BLOCK_SECONDS = 2.0
 _RATE = 22_050  # Hz, about: whole parts of the file's rate
 _TAPS = 5  # of the low-pass filter, for each side and each part that is taken away
 _CUT = 0.7  # of what the lower rate can hold; only what would be folded below 4 kHz must be gone
-_LONGEST = 4 * 3600.0  # seconds
+_HEADER = 100  # bytes; a file that is larger and says that it has no samples was interrupted
+_LOOKED_AT = 24  # blocks of a file in which it is seen whether its sides cancel
+_CANCELLED = 0.02  # of the power of the sides, below which their sum has lost them
 _RATES = (8_000, 192_000)  # Hz
 
 
@@ -34,6 +37,17 @@ class Recording:
     frames: int
     """How many the file says it has."""
     channels: int
+    sound: Path
+    """The file with its samples: itself, or one that its sound was unpacked to."""
+    side: int | None = None
+    """The channel that is read alone, since the sides cancel where they are mixed; None for all."""
+    more_tracks: int = 0
+    """Tracks of sound that are not read."""
+
+    def mixed(self, block: NDArray[np.float32]) -> Signal:
+        """Frames of all channels as one, with what is no number as silence."""
+        one = block.mean(axis=1) if self.side is None else block[:, self.side]
+        return np.asarray(np.nan_to_num(one, nan=0.0, posinf=0.0, neginf=0.0), np.float32)
 
     @property
     def seconds(self) -> float:
@@ -51,23 +65,52 @@ class Recording:
         return self.rate / self.part
 
 
-def open_recording(path: Path | str) -> Recording:
-    """Open a WAV, FLAC, OGG or MP3 file. Raises FileFault."""
+def open_recording(path: Path | str, is_stopped: Callable[[], bool] = lambda: False) -> Recording:
+    """Open a file with sound: WAV, FLAC, OGG, MP3, or what a telephone or a screen records.
+
+    The latter takes a while at first, which ``is_stopped`` ends. Raises FileFault.
+    """
     path = Path(path)
     if not is_there(path):
         raise FileFault(path, "there is no such file")
     if not is_file(path):
         raise FileFault(path, "this is no sound file")
-    try:
-        with soundfile.SoundFile(path) as sound:
-            found = Recording(path, sound.samplerate, sound.frames, sound.channels)
-    except (soundfile.LibsndfileError, OSError, RuntimeError):
-        raise FileFault(path, "this is no sound file that can be read (WAV, FLAC, OGG or MP3)") from None
+    found = _opened(path, path)
+    if found is None or (not found.frames and path.stat().st_size > _HEADER):
+        found = _opened(path, decoded(path, is_stopped))
+    if found is None:
+        raise FileFault(path, "this is no sound file that can be read")
     if not _RATES[0] <= found.rate <= _RATES[1]:
         raise FileFault(path, f"it has {found.rate:,} samples a second; {_RATES[0]:,} to {_RATES[1]:,} can be read")
-    if found.seconds > _LONGEST:
+    if found.seconds > LONGEST_SECONDS:
         raise FileFault(path, "it says that it lasts longer than four hours")
     return found
+
+
+def _opened(path: Path, sound: Path) -> Recording | None:
+    """A file whose samples are in another, or in itself; None where those cannot be read."""
+    try:
+        with soundfile.SoundFile(sound) as file:
+            more = second_tracks(file.comment) if sound != path else 0
+            return Recording(path, file.samplerate, file.frames, file.channels, sound, _side(file), more)
+    except (soundfile.LibsndfileError, OSError, RuntimeError):
+        return None
+
+
+def _side(file: soundfile.SoundFile) -> int | None:
+    """The louder channel of a file whose channels cancel one another; None where they do not."""
+    if file.channels < 2 or not file.seekable():
+        return None
+    power = np.zeros(file.channels)
+    together = 0.0
+    count = min(file.frames, file.samplerate // 10)
+    for start in np.linspace(0, max(0, file.frames - count), _LOOKED_AT).astype(int).tolist():
+        file.seek(start)
+        block = np.nan_to_num(file.read(count, dtype="float32", always_2d=True), posinf=0.0, neginf=0.0)
+        power += (block.astype(np.float64) ** 2).sum(axis=0)
+        together += float((block.mean(axis=1, dtype=np.float64) ** 2).sum())
+    file.seek(0)
+    return int(power.argmax()) if together < _CANCELLED * power.mean() else None
 
 
 def read_blocks(recording: Recording) -> Iterator[Signal]:
@@ -79,9 +122,9 @@ def read_blocks(recording: Recording) -> Iterator[Signal]:
     thinning = Thinning(part) if part > 1 else None
     count = int(_BLOCK_SECONDS * recording.rate) // part * part
     try:
-        with soundfile.SoundFile(recording.path) as sound:
+        with soundfile.SoundFile(recording.sound) as sound:
             while len(block := sound.read(count, dtype="float32", always_2d=True)):
-                mono = np.nan_to_num(block.mean(axis=1), nan=0.0, posinf=0.0, neginf=0.0)
+                mono = recording.mixed(block)
                 yield thinning.thinned(mono) if thinning is not None else mono
             if thinning is not None:
                 yield thinning.rest()

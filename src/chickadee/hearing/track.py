@@ -14,7 +14,9 @@ from .spectral_flux import FluxFrames, SpectralFlux, flux_of
 
 __all__ = ["Track", "clearness", "track_of"]
 
-_LOUD = -15.0  # dB below the loudest
+_LOUD = -15.0  # dB below the usual loudness
+_AUDIBLE = -50.0  # dB below the loudest
+_USUAL = 0.95  # of the audible frames, that are not louder than usual
 
 
 class Track(NamedTuple):
@@ -69,6 +71,13 @@ def track_of(blocks: Iterable[Signal], rate: float) -> tuple[Track, int]:
 
 
 def clearness(track: Track) -> float:
-    """How periodic what is loud is, to 1."""
-    loud = track.power > track.power.max(initial=0.0) * 10 ** (_LOUD / 10)
-    return float(track.clear[loud].mean()) if loud.any() else 0.0
+    """How periodic what is loud is, to 1.
+
+    What is loud is measured against the level that one audible frame in twenty is above: a bump is louder than that,
+    but soon over.
+    """
+    audible = track.power[track.power > track.power.max(initial=0.0) * 10 ** (_AUDIBLE / 10)]
+    if not len(audible):
+        return 0.0
+    loud = track.power > np.quantile(audible, _USUAL) * 10 ** (_LOUD / 10)
+    return float(track.clear[loud].mean())

@@ -210,7 +210,7 @@ class Drum:
 
 
 class Kit:
-    """A drum for each percussion key, by General MIDI; keys without one of their own take the nearest below."""
+    """A drum for each percussion key, by General MIDI; keys beyond those take the nearest below."""
 
     release = 0.01
     damped = False

@@ -25,7 +25,7 @@ from ...display.words import counted
 from ...files import is_file
 from ...formats.forms import SOUND_SUFFIXES
 from ...hearing.alignment import Alignment
-from ...hearing.listening import Heard
+from ...hearing.listening import Heard, nothing_heard
 from ...hearing.overview import Overview
 from ...hearing.tempo import Beat, guessed_beat
 from ...player import Recorded, Together
@@ -109,7 +109,7 @@ class RecordingPanel(Panel):
 
     def _describe(self) -> None:
         describe(
-            (self.open, "Open a sound file: WAV, FLAC, OGG or MP3"),
+            (self.open, "Open a sound file, or a video for its sound"),
             (self.cancel, "Stop listening"),
             (self.progress, "How far listening is"),
             (self.first, "The second of the recording where bar 1 begins"),
@@ -210,6 +210,7 @@ class RecordingPanel(Panel):
         self.first.setValue(first or 0.0)
         work = self.work = ListeningWork(path, self._reading.song.tuning, self)
         work.seen.connect(lambda overview: self._show_seen(work, overview))
+        work.noticed.connect(self.context.notice.say)
         work.progressed.connect(lambda done: self.progress.setValue(round(100 * done)))
         work.heard.connect(lambda heard: self._show_heard(work, heard, first))
         work.failed.connect(lambda sentence: self._fail(work, sentence))
@@ -383,7 +384,7 @@ class RecordingPanel(Panel):
             self.said.setText(
                 f"{self.path.name}: {found} heard, {left}."
                 if self.heard.notes
-                else f"{self.path.name}: no notes were heard."
+                else f"{self.path.name}: no notes were heard. {nothing_heard(self.heard)}"
             )
         elif not self.said.text() or self.path is None:
             self.said.setText(

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, QThread, pyqtSignal
 from ...files import FileFault
 from ...hearing.cache import keep, kept
 from ...hearing.overview import Overview, power_of
+from ...hearing.sound_file import open_recording
 from ...hearing.worker import Listening
 
 __all__ = ["ListeningWork"]
@@ -26,6 +27,8 @@ class ListeningWork(QThread):
     progressed = pyqtSignal(float)
     heard = pyqtSignal(object)
     failed = pyqtSignal(str)
+    noticed = pyqtSignal(str)
+    """A sentence about the file."""
 
     def __init__(self, path: Path, tuning: float, parent: QObject) -> None:
         super().__init__(parent)
@@ -44,6 +47,7 @@ class ListeningWork(QThread):
         try:
             found = kept(self._path, self._tuning)
             if found is None:
+                self._notice_tracks()
                 self._see()
                 found = None if self._cancelled else self._listening.heard(self.progressed.emit)
                 if found is not None:
@@ -54,10 +58,15 @@ class ListeningWork(QThread):
         if found is not None and not self._cancelled:
             self.heard.emit(found)
 
+    def _notice_tracks(self) -> None:
+        more = open_recording(self._path, lambda: self._cancelled).more_tracks
+        if more:
+            self.noticed.emit(f"{self._path.name} has {more + 1} tracks of sound; the first is read.")
+
     def _see(self) -> None:
         parts = [np.zeros(0, np.float32)]
         shown = time.monotonic()
-        for part in power_of(self._path):
+        for part in power_of(self._path, lambda: self._cancelled):
             parts.append(part)
             if self._cancelled:
                 return
