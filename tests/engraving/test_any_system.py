@@ -7,7 +7,7 @@ from itertools import pairwise
 from hypothesis import given
 
 from chickadee import read
-from chickadee.engraving import Engraver, Part, Sign, Words, box_of, outline
+from chickadee.engraving import Engraver, Part, Sign, Words, box_of, engrave, outline
 from chickadee.engraving.outlines import Box, outline_names
 from chickadee.engraving.spacing import positions
 from chickadee.handout.staff_score import HeadLabels, staff_engraver
@@ -58,7 +58,7 @@ def systems_of(song, labels=HeadLabels.NONE):
     engraver = staff_engraver(song, voices, labels)
     for width in (95.0, 400.0):
         for bars in engraver.systems(width) or ():
-            yield engraver, engraver.system(bars, width), width
+            yield engraver, engrave(engraver, bars, width), width
 
 
 @given(songs())
@@ -102,7 +102,7 @@ def test_heads_are_drawn_at_the_places_of_their_notes(song):
 def test_space_grows_with_length_but_not_in_proportion():
     notation = VoiceNotation(read("C4=2 D4 E4=1/2 F4=1/2").song, 0)
     engraver = Engraver([Part(notation)], MEASURE, range(1))
-    xs = positions(engraver._columns(range(1)))
+    xs = positions(engraver.columns(range(1)))
     half, quarter, eighth = (b - a for a, b in pairwise(xs[1:5]))
     assert half > quarter > eighth and half < 2 * quarter and quarter < 2 * eighth
 

@@ -1,12 +1,13 @@
 """Engraving: notation drawn with outlines and lines at their places, in staff spaces."""
 
 from .chord import layout_of
+from .engraver import Engraver, Part, TextRow, brace_room
 from .line import line_marks
 from .marks import Blot, Mark, Measure, Rule, Sign, WordPlace, Words, box_of, moved
 from .outlines import Box, Outline, PathStep, outline
 from .prefix import clef_marks, clef_width, signature_marks, signature_width, staff_lines
 from .stems import PlacedItem
-from .system import EngravedSystem, Engraver, Part, TextRow, brace_room
+from .system import EngravedSystem, engrave
 
 __all__ = [
     "Blot",
@@ -28,6 +29,7 @@ __all__ = [
     "brace_room",
     "clef_marks",
     "clef_width",
+    "engrave",
     "layout_of",
     "line_marks",
     "moved",

@@ -1,87 +1,34 @@
-"""Systems on paper: bars of one or more voices in lines as wide as the page, with texts over and under them."""
+"""Systems on paper, drawn: bars of one or more voices in a line, with texts over and under them."""
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from collections.abc import Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass, field
+from collections.abc import Iterator
 from functools import cached_property
 from itertools import pairwise
 from typing import NamedTuple
 
-from ..notation import BarSpan, NotatedItem, VoiceNotation
-from .chord import ItemLayout, flag_width, layout_of, offset_beside
+from ..notation import NotatedItem, VoiceNotation
 from .distances import STAFF_HEIGHT, THICK_BAR_LINE, THIN_BAR_LINE
+from .engraver import BOX_HIGH, BRACE_ROOM, PREFIX_GAP, ColumnKey, Engraver, Part, TextRow
 from .line import line_marks
-from .marks import Blot, Mark, Measure, Rule, Sign, WordPlace, Words, box_of, ellipse, moved
+from .marks import Blot, Mark, Rule, Sign, WordPlace, Words, box_of, ellipse, moved
 from .outlines import outline
-from .prefix import (
-    clef_marks,
-    clef_width,
-    meter_marks,
-    meter_width,
-    signature_marks,
-    signature_width,
-    staff_lines,
-)
-from .spacing import Column, TextSpan, ideal_gap, positions, stretch_to_fill
+from .prefix import clef_marks, meter_marks, signature_marks, signature_width, staff_lines
+from .spacing import TextSpan, positions, stretch_to_fill
 from .stems import PlacedItem
 
-__all__ = ["EngravedSystem", "Engraver", "Part", "TextRow", "brace_room"]
+__all__ = ["EngravedSystem", "engrave"]
 
-_PREFIX_GAP = 0.8  # staff spaces between clef, signature and meter
-_AFTER_PREFIX = 1.3
-_AFTER_BAR_LINE = 1.1
-_BAR_LINE_ROOM = 0.3
-_EMPTY_BAR = 5.0
-_TIGHTEST = 0.8  # of the usual gaps, before a bar goes to the next system
 _MIDDLE_LINE = 2
 _FULL = 0.62  # of the width, from which the last system is spread over all of it
 _STAFF_GAP = 1.6  # staff spaces between what belongs to one staff and to the next
 _ROW_GAP = 0.7
 _NUMBER_SIZE = 1.5
 _TITLE_IN = 0.6  # staff spaces of a voice's name from the line at the left
-_BRACE_ROOM = 1.2
 _BRACE_GAP = 0.2
-# staff spaces of a box to write in
-_BOX_WIDE = 3.6
-_BOX_HIGH = 3.0
-_BOX_EDGE = 0.8
 _BOX_LINE = 0.16
 _NAMED_HEAD = (0.78, 0.62)  # staff spaces from the middle of a head that has a name in it
 _RING = 0.13
-
-
-@dataclass(frozen=True, slots=True)
-class TextRow:
-    """Texts that stand in one row, at the ticks of notes."""
-
-    name: str
-    texts: Mapping[int, str]
-    """By tick."""
-    above: bool = False
-    size: float = 1.7
-    """Staff spaces."""
-    bold: bool = False
-    centred: bool = True
-    boxed: Set[int] = frozenset()
-    """The ticks at which there is a box to write in, around the text where there is one."""
-
-    @property
-    def height(self) -> float:
-        """Staff spaces that it is high."""
-        return _BOX_HIGH if self.boxed else self.size
-
-
-@dataclass(frozen=True)
-class Part:
-    """A voice and what is written with it."""
-
-    notation: VoiceNotation
-    rows: tuple[TextRow, ...] = ()
-    title: str = ""
-    accents: Set[int] = frozenset()
-    """The ticks of accented notes."""
 
 
 class EngravedSystem(NamedTuple):
@@ -94,208 +41,14 @@ class EngravedSystem(NamedTuple):
     staff_tops: tuple[float, ...]
 
 
-class _ColumnKey(NamedTuple):
-    """The kind and place of a column: ``notes`` at a tick, the ``change`` before a bar, or the ``line`` after it."""
-
-    kind: str
-    bar: int
-    tick: int
-
-
-class _LaidOut(NamedTuple):
-    """An item with its layout."""
-
-    part: int
-    staff: int
-    line: int
-    item: NotatedItem
-    layout: ItemLayout
-    offset: float
-    """Staff spaces that it is drawn further right than its column."""
-    shared: bool
-    """True if another line sounds on its staff in its bar."""
-
-
-@dataclass(frozen=True)
-class Engraver:
-    """Lays out bars of some voices, which are of one song."""
-
-    parts: Sequence[Part]
-    measure: Measure
-    bars: range
-    """The places of the bars that are drawn."""
-    smallest: float = 0.0
-    """Staff spaces of the smallest text that can be read."""
-    tempo: str = ""
-    head_names: Mapping[int, str] = field(default_factory=dict)
-    """Names to be written in heads, by the identity of their note."""
-    replaced: Mapping[tuple[int, int], NotatedItem | None] = field(default_factory=dict)
-    """Items that are drawn otherwise, or not at all, by their line and tick; their room stays."""
-    one_line: bool = False
-    """True if the staff has its middle line alone."""
-    with_bar_lines: bool = True
-    with_meter: bool = True
-    _laid_out: dict[int, list[_LaidOut]] = field(default_factory=dict, init=False, repr=False)
-
-    def systems(self, width: float, most: int | None = None) -> list[range] | None:
-        """The bars of each system, at most so many; None where one bar alone is wider."""
-        found: list[range] = []
-        first = self.bars.start
-        while first < self.bars.stop:
-            last = first + 1
-            if positions(self._columns(range(first, last)), 0.0)[-1] > width:
-                return None
-            while last < self.bars.stop and (most is None or last - first < most):
-                columns = self._columns(range(first, last + 1))
-                if positions(columns, _TIGHTEST)[-1] > width:
-                    break
-                last += 1
-            found.append(range(first, last))
-            first = last
-        return found
-
-    def system(self, bars: range, width: float) -> EngravedSystem:
-        """One system of some bars, spread over a width."""
-        columns = self._columns(bars)
-        is_last = bars.stop == self.bars.stop
-        natural = positions(columns)[-1]
-        stretch = 1.0 if is_last and natural < width * _FULL else stretch_to_fill(columns, width)
-        xs = dict(zip(self._keys(bars), positions(columns, stretch), strict=True))
-        return _SystemDrawing(self, bars, xs).drawn()
-
-    # Columns
-
-    @cached_property
-    def _notations(self) -> list[VoiceNotation]:
-        return [part.notation for part in self.parts]
-
-    @cached_property
-    def clef_width(self) -> float:
-        """The widest clef."""
-        return max(clef_width(clef) for notation in self._notations for clef in notation.clefs)
-
-    def change_width(self, place: int, at_start: bool) -> float:
-        """Staff spaces of the signature and meter that a bar begins with."""
-        bar = self._notations[0].bar(place)
-        before = None if at_start else self._notations[0].bar(place - 1)
-        width = 0.0
-        if before is None or before.key != bar.key:
-            signature = max(
-                signature_width(bar.key, clef, before.key if before is not None else None)
-                for notation in self._notations
-                for clef in notation.clefs
-            )
-            width += signature + _PREFIX_GAP if signature else 0.0
-        if self.shows_meter(place):
-            width += meter_width(bar.meter) + _PREFIX_GAP
-        return width
-
-    def shows_meter(self, place: int) -> bool:
-        """Return whether a bar's meter is written: at the beginning, and where it changes."""
-        if not self.with_meter:
-            return False
-        bar = self._notations[0].bar(place)
-        return place == self.bars.start or self._notations[0].bar(place - 1).meter != bar.meter
-
-    def _keys(self, bars: range) -> list[_ColumnKey]:
-        return [key for key, _ in self._keyed(bars)]
-
-    def _columns(self, bars: range) -> list[Column]:
-        return [column for _, column in self._keyed(bars)]
-
-    def _keyed(self, bars: range) -> Iterator[tuple[_ColumnKey, Column]]:
-        start = _PREFIX_GAP + self.clef_width + _PREFIX_GAP + self.change_width(bars.start, at_start=True)
-        yield _ColumnKey("start", bars.start, 0), Column(0.0, start, start + _AFTER_PREFIX, is_fixed=True)
-        for place in bars:
-            if place != bars.start and (change := self.change_width(place, at_start=False)):
-                yield _ColumnKey("change", place, 0), Column(0.0, change, change + _AFTER_PREFIX, is_fixed=True)
-            yield from self._bar_columns[place]
-            yield _ColumnKey("line", place, 0), Column(_BAR_LINE_ROOM, _BAR_LINE_ROOM, _AFTER_BAR_LINE, is_fixed=True)
-
-    @cached_property
-    def _bar_columns(self) -> dict[int, list[tuple[_ColumnKey, Column]]]:
-        return {place: self._columns_of_bar(place) for place in self.bars}
-
-    def _columns_of_bar(self, place: int) -> list[tuple[_ColumnKey, Column]]:
-        rooms: dict[int, tuple[float, float, float]] = {}
-        end = self._notations[0].bars[place].end
-        for each in self.laid_out(place):
-            if each.item.whole_bar:
-                continue
-            layout = each.layout
-            left, right, width = rooms.get(each.item.start, (0.0, 0.0, 0.0))
-            own = each.offset + max(layout.right, layout.width + flag_width(each.item))
-            rooms[each.item.start] = (
-                max(left, -layout.left - each.offset),
-                max(right, own),
-                max(width, layout.width),
-            )
-        for tick in self._text_ticks(self._notations[0].bars[place]):
-            rooms.setdefault(tick, (0.0, 0.0, 0.0))
-        ticks = sorted(rooms)
-        if not ticks:
-            start = self._notations[0].bars[place].start
-            return [(_ColumnKey("notes", place, start), Column(0.0, _EMPTY_BAR / 2, _EMPTY_BAR / 2))]
-        return [
-            (
-                _ColumnKey("notes", place, tick),
-                Column(
-                    rooms[tick][0],
-                    rooms[tick][1],
-                    ideal_gap(following - tick),
-                    tuple(self._texts(tick, rooms[tick][2])),
-                ),
-            )
-            for tick, following in pairwise([*ticks, end])
-        ]
-
-    def laid_out(self, place: int) -> list[_LaidOut]:
-        """The items of a bar with their layouts, and how far right of their column they are drawn."""
-        if place not in self._laid_out:
-            self._laid_out[place] = list(self._lay_out(place))
-        return self._laid_out[place]
-
-    def _lay_out(self, place: int) -> Iterator[_LaidOut]:
-        for number, part in enumerate(self.parts):
-            lines = part.notation.bar(place).lines
-            for staff in range(len(part.notation.clefs)):
-                mine = [line for line in lines if line.staff == staff]
-                shared = len(mine) > 1
-                beside: dict[int, list[tuple[ItemLayout, float]]] = {}
-                for line in mine:
-                    stem = next((item.stem for item in line.items if item.stem is not None), None)
-                    for item in line.items:
-                        layout = layout_of(item, stem, shared)
-                        others = beside.setdefault(item.start, [])
-                        offset = offset_beside(layout, others)
-                        others.append((layout, offset))
-                        yield _LaidOut(number, staff, line.number, item, layout, offset, shared)
-
-    def _text_ticks(self, bar: BarSpan) -> Iterator[int]:
-        """The ticks of a bar at which texts stand, whether a note begins there or not."""
-        for ticks in self._row_ticks:
-            yield from ticks[bisect_left(ticks, bar.start) : bisect_left(ticks, bar.end)]
-
-    @cached_property
-    def _row_ticks(self) -> list[list[int]]:
-        return [sorted({*row.texts, *row.boxed}) for part in self.parts for row in part.rows]
-
-    def _texts(self, tick: int, width: float) -> Iterator[TextSpan]:
-        for place, part in enumerate(self.parts):
-            for row in part.rows:
-                text = row.texts.get(tick, "")
-                wide = self.measure(text, row.size, row.bold) if text else 0.0
-                if tick in row.boxed:
-                    wide = max(_BOX_WIDE, wide + _BOX_EDGE)
-                if not wide:
-                    continue
-                left = (wide - width) / 2 if row.centred else 0.0
-                yield TextSpan(f"{place} {row.name}", left, wide - left)
-
-
-def brace_room(engraver: Engraver) -> float:
-    """Staff spaces that braces take left of the staves."""
-    return _BRACE_ROOM if any(len(part.notation.clefs) > 1 for part in engraver.parts) else 0.0
+def engrave(engraver: Engraver, bars: range, width: float) -> EngravedSystem:
+    """One system of some bars, spread over a width."""
+    columns = engraver.columns(bars)
+    is_last = bars.stop == engraver.bars.stop
+    natural = positions(columns)[-1]
+    stretch = 1.0 if is_last and natural < width * _FULL else stretch_to_fill(columns, width)
+    xs = dict(zip(engraver.keys(bars), positions(columns, stretch), strict=True))
+    return _SystemDrawing(engraver, bars, xs).drawn()
 
 
 def _box(left: float, top: float, right: float, bottom: float) -> Iterator[Mark]:
@@ -307,11 +60,11 @@ def _box(left: float, top: float, right: float, bottom: float) -> Iterator[Mark]
 class _SystemDrawing:
     """One system being drawn, staff by staff from the top."""
 
-    def __init__(self, engraver: Engraver, bars: range, xs: dict[_ColumnKey, float]) -> None:
+    def __init__(self, engraver: Engraver, bars: range, xs: dict[ColumnKey, float]) -> None:
         self._engraver = engraver
         self._bars = bars
         self._xs = xs
-        self._right = xs[_ColumnKey("line", bars.stop - 1, 0)]
+        self._right = xs[ColumnKey("line", bars.stop - 1, 0)]
         self._marks: list[Mark] = []
         self._tops: list[float] = []
         self._y = 0.0
@@ -396,20 +149,20 @@ class _SystemDrawing:
             if text := row.texts.get(key.tick, ""):
                 yield Words(text, middle, y, self._size(row.size), row.bold, WordPlace.MIDDLE, row.name)
             if key.tick in row.boxed:
-                yield from _box(x - span.left, y - _BOX_HIGH / 2, x + span.right, y + _BOX_HIGH / 2)
+                yield from _box(x - span.left, y - BOX_HIGH / 2, x + span.right, y + BOX_HIGH / 2)
 
-    def _texts_of(self, key: _ColumnKey) -> tuple[TextSpan, ...]:
-        return next(column.texts for other, column in self._engraver._bar_columns[key.bar] if other == key)
+    def _texts_of(self, key: ColumnKey) -> tuple[TextSpan, ...]:
+        return next(column.texts for other, column in self._engraver.bar_columns[key.bar] if other == key)
 
     # The staff
 
     def _prefix(self, notation: VoiceNotation, staff: int) -> Iterator[Mark]:
         clef = notation.clefs[staff]
-        yield from clef_marks(clef, _PREFIX_GAP, 0)
-        x = _PREFIX_GAP + self._engraver.clef_width + _PREFIX_GAP
+        yield from clef_marks(clef, PREFIX_GAP, 0)
+        x = PREFIX_GAP + self._engraver.clef_width + PREFIX_GAP
         yield from self._change(notation, staff, self._bars.start, x, at_start=True)
         for place in self._bars:
-            key = _ColumnKey("change", place, 0)
+            key = ColumnKey("change", place, 0)
             if key in self._xs:
                 yield from self._change(notation, staff, place, self._xs[key], at_start=False)
 
@@ -421,7 +174,7 @@ class _SystemDrawing:
             clefs = [clef for each in self._engraver.parts for clef in each.notation.clefs]
             yield from signature_marks(bar.key, notation.clefs[staff], x, 0, old)
             width = max(signature_width(bar.key, clef, old) for clef in clefs)
-            x += width + _PREFIX_GAP if width else 0.0
+            x += width + PREFIX_GAP if width else 0.0
         if self._engraver.shows_meter(place):
             yield from meter_marks(bar.meter, x, 0)
 
@@ -459,13 +212,13 @@ class _SystemDrawing:
     def _x(self, place: int, item: NotatedItem) -> float:
         if item.whole_bar:
             return self._middles[item.start]
-        return self._xs[_ColumnKey("notes", place, item.start)]
+        return self._xs[ColumnKey("notes", place, item.start)]
 
     @property
     def _left(self) -> float:
         """Where the first notes may begin."""
-        key = _ColumnKey("start", self._bars.start, 0)
-        return self._xs[key] + _PREFIX_GAP + self._engraver.clef_width + self._engraver.change_width(key.bar, True)
+        key = ColumnKey("start", self._bars.start, 0)
+        return self._xs[key] + PREFIX_GAP + self._engraver.clef_width + self._engraver.change_width(key.bar, True)
 
     @cached_property
     def _middles(self) -> dict[int, float]:
@@ -474,17 +227,17 @@ class _SystemDrawing:
         begin = self._left
         notation = self._engraver.parts[0].notation
         for place in self._bars:
-            change = _ColumnKey("change", place, 0)
+            change = ColumnKey("change", place, 0)
             if change in self._xs:
                 begin = self._xs[change] + self._engraver.change_width(place, at_start=False)
-            end = self._xs[_ColumnKey("line", place, 0)]
+            end = self._xs[ColumnKey("line", place, 0)]
             found[notation.bars[place].start] = (begin + end) / 2
             begin = end
         return found
 
     def _bar_lines(self, top: float, bottom: float) -> None:
         for place in self._bars:
-            x = self._xs[_ColumnKey("line", place, 0)]
+            x = self._xs[ColumnKey("line", place, 0)]
             last = place == len(self._engraver.parts[0].notation.bars) - 1
             if not self._engraver.with_bar_lines and place != self._bars.stop - 1:
                 continue
@@ -498,8 +251,8 @@ class _SystemDrawing:
     def _brace(self, top: float, bottom: float) -> None:
         high = (bottom - top) / STAFF_HEIGHT
         middle = (top + bottom) / 2
-        left = -_BRACE_ROOM
-        wide = (_BRACE_ROOM - _BRACE_GAP) / outline("brace").width
+        left = -BRACE_ROOM
+        wide = (BRACE_ROOM - _BRACE_GAP) / outline("brace").width
         steps = (
             (letter, tuple(middle + n * high if place % 2 else left + n * wide for place, n in enumerate(numbers)))
             for letter, numbers in outline("brace").steps

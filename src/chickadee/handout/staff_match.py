@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..chance import Chance
-from ..engraving import Engraver, Part
+from ..engraving import Engraver, Part, engrave
 from ..notation import VoiceNotation
 from ..song import Song
 from .canvas import Canvas
@@ -80,10 +80,10 @@ def _staff_side(canvas: Canvas, notation: VoiceNotation, place: int, letter: str
     bars = range(place, place + 1)
     space = _SPACE
     engraver = Engraver([Part(notation)], measure_at(space), bars, with_meter=False)
-    while engraver.systems(width / space) is None or engraver.system(bars, width / space).height * space > _HIGH:
+    while engraver.systems(width / space) is None or engrave(engraver, bars, width / space).height * space > _HIGH:
         space *= _SHRINK
         engraver = at_scale(engraver, space)
-    system = engraver.system(bars, width / space)
+    system = engrave(engraver, bars, width / space)
     shapes: list[Shape] = [canvas.words(canvas.left, top + _HIGH / 2 - 4, _LETTER, 8, letter, 14, bold=True)]
     y = top + (_HIGH - system.height * space) / 2
     return [*shapes, *on_page(system.marks, canvas.left + _LETTER, y, space)]

@@ -7,7 +7,7 @@ from enum import Enum
 from itertools import groupby
 from operator import attrgetter
 
-from ..engraving import Engraver, Part, TextRow, brace_room
+from ..engraving import Engraver, Part, TextRow, brace_room, engrave
 from ..notation import VoiceNotation, written_loudness
 from ..notation.clefs import step_of
 from ..song import Note, Song
@@ -132,7 +132,7 @@ def add_systems(canvas: Canvas, engraver: Engraver, space: float = SPACE, most: 
     while True:
         engraver = at_scale(engraver, space)
         width = canvas.width / space - indent
-        systems = [engraver.system(bars, width) for bars in engraver.systems(width, most) or ()]
+        systems = [engrave(engraver, bars, width) for bars in engraver.systems(width, most) or ()]
         fits = systems and max(system.height for system in systems) * space <= canvas.whole_room
         if fits or space < _TINY:
             break

@@ -6,7 +6,8 @@ from .clefs import CLEFS, PERCUSSION, Clef, DrumHead
 from .lengths import NOTE_TYPES, WrittenLength
 from .loudness import written_loudness
 from .tuplets import Tuplet
-from .voice import BarSpan, VoiceNotation
+from .voice import VoiceNotation
+from .voice_lines import BarSpan
 
 __all__ = [
     "CLEFS",

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
-from itertools import groupby
-from operator import attrgetter, itemgetter
-from typing import NamedTuple
+from operator import itemgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,22 +20,15 @@ from .beats import BarBeats, bar_beats
 from .clefs import CLEFS, PERCUSSION, Clef, clef_for, drum_place
 from .lengths import WrittenLength, plain_length
 from .rhythm import Stretch, WrittenPiece, written_pieces
+from .voice_lines import BarSpan, Melody, SongBars, VoiceLine, strikes_of, with_rests
 
-__all__ = ["BarSpan", "VoiceNotation"]
+__all__ = ["VoiceNotation"]
 
 _MIDDLE_C = 60
 _HAND = 16  # semitones beyond which notes together are played by two hands
 _OFTEN = 0.1  # of the onsets, at which that must be so
 _MOST_ALTERED = 2  # semitones that an accidental can write
 _WHOLE_BAR = "whole"  # the type of the rest that fills a bar for which no type lasts
-
-
-class BarSpan(NamedTuple):
-    """A bar's number, and its first tick and the next one's."""
-
-    number: int
-    start: int
-    end: int
 
 
 class VoiceNotation:
@@ -66,7 +56,7 @@ class VoiceNotation:
         self._staff_indices = self._on_staves(clef)
         self.clefs = tuple(self._clef(indices, clef) for indices in self._staff_indices)
         """The clef of each staff, from the upper."""
-        self.bars: Sequence[BarSpan] = _Bars(song)
+        self.bars: Sequence[BarSpan] = SongBars(song)
         """Every bar of the song."""
         self._written: dict[int, NotatedBar] = {}
 
@@ -132,20 +122,20 @@ class VoiceNotation:
         return clef_for(np.bincount(self.song.arrays.number[indices], minlength=1).tolist())
 
     @cached_property
-    def _lines(self) -> list[_VoiceLine]:
+    def _lines(self) -> list[VoiceLine]:
         rows = list(enumerate(self._staff_indices))
         if len(self._by_voice) > 1:
             rows = [(0, indices) for indices in sorted(self._by_voice, key=self._height, reverse=True)]
         return [line for staff, indices in rows for line in self._lines_of(staff, indices)]
 
-    def _lines_of(self, staff: int, indices: NDArray[np.int64]) -> list[_VoiceLine]:
+    def _lines_of(self, staff: int, indices: NDArray[np.int64]) -> list[VoiceLine]:
         """The lines of some notes; of a melody without chords one that makes strikes only as they are asked for."""
         starts = self.song.arrays.start[indices]
         ends = starts + self.song.arrays.length[indices]
         if (ends[:-1] <= starts[1:]).all():
-            return [_VoiceLine(staff, _Melody(self.song, indices), starts.tolist())]
-        lines = into_lines(_strikes([self.song.notes[place] for place in indices.tolist()]))
-        return [_VoiceLine(staff, strikes, [strike.start for strike in strikes]) for strikes in lines]
+            return [VoiceLine(staff, Melody(self.song, indices), starts.tolist())]
+        lines = into_lines(strikes_of([self.song.notes[place] for place in indices.tolist()]))
+        return [VoiceLine(staff, strikes, [strike.start for strike in strikes]) for strikes in lines]
 
     def _height(self, indices: NDArray[np.int64]) -> float:
         """The mean of the MIDI numbers of some notes."""
@@ -187,7 +177,7 @@ class VoiceNotation:
         if not strikes and span.number:
             length = plain_length(span.end - span.start) or WrittenLength(_WHOLE_BAR)
             return (NotatedItem(span.start, span.end, length, whole_bar=True),)
-        sources = list(_with_rests(strikes, span))
+        sources = list(with_rests(strikes, span))
         stretches = [Stretch(start - whole, end - whole, strike is None) for start, end, strike in sources]
         return tuple(
             self._item(piece, sources[piece.stretch][2], whole) for piece in written_pieces(stretches, beats)
@@ -244,75 +234,3 @@ def _head(head: NoteHead, clef: Clef, item: NotatedItem, accidentals: BarAcciden
         return head._replace(place=place, shape=shape)
     drawn = accidentals.read(head.pitch) if item.struck else None
     return head._replace(place=clef.place(head.pitch), accidental=drawn)
-
-
-class _Bars(Sequence[BarSpan]):
-    """The bars of a song, each worked out as it is asked for."""
-
-    def __init__(self, song: Song) -> None:
-        self._grid = song.grid
-        self._first = song.first_bar
-        self._count = song.grid.number_at(max(0, song.end - 1)) - self._first + 1
-
-    def __len__(self) -> int:
-        return self._count
-
-    def __getitem__(self, place: int) -> BarSpan:  # type: ignore[override]
-        if not -self._count <= place < self._count:
-            raise IndexError(place)
-        number = self._first + place % self._count
-        return BarSpan(number, self._grid.start(number), self._grid.end(number))
-
-
-class _Melody(Sequence[Strike]):
-    """Notes that follow one another, as strikes of one note."""
-
-    def __init__(self, song: Song, indices: NDArray[np.int64]) -> None:
-        self._song = song
-        self._indices = indices
-
-    def __len__(self) -> int:
-        return len(self._indices)
-
-    def __getitem__(self, place: int) -> Strike:  # type: ignore[override]
-        note = self._song.notes[int(self._indices[place])]
-        return Strike(note.start, note.length, (note,))
-
-
-class _VoiceLine:
-    """Strikes of one staff that do not overlap, in order."""
-
-    def __init__(self, staff: int, strikes: Sequence[Strike], starts: list[int]) -> None:
-        self.staff = staff
-        self._strikes = strikes
-        self._starts = starts
-
-    def sounding(self, span: BarSpan) -> Sequence[Strike]:
-        """Those that sound in a bar."""
-        first = max(0, bisect_right(self._starts, span.start) - 1)
-        if first < len(self._strikes) and self._strikes[first].start + self._strikes[first].length <= span.start:
-            first += 1
-        return [self._strikes[place] for place in range(first, bisect_left(self._starts, span.end))]
-
-
-def _strikes(notes: Sequence[Note]) -> list[Strike]:
-    """Notes in order as strikes: those that begin and end together."""
-    return [
-        Strike(start, length, tuple(together))
-        for start, struck in groupby(notes, key=attrgetter("start"))
-        for length, together in groupby(sorted(struck, key=attrgetter("length", "number")), attrgetter("length"))
-    ]
-
-
-def _with_rests(strikes: Sequence[Strike], span: BarSpan) -> Iterator[tuple[int, int, Strike | None]]:
-    """(start, end, strike) of all that fills a bar; the strike is None for silence."""
-    here = span.start
-    for strike in strikes:
-        start = max(strike.start, span.start)
-        end = min(strike.start + strike.length, span.end)
-        if start > here:
-            yield here, start, None
-        yield start, end, strike
-        here = end
-    if here < span.end:
-        yield here, span.end, None
