@@ -5,16 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import groupby
+from operator import attrgetter
 from typing import NamedTuple
 
 from ..engraving import (
+    LaidOut,
     Mark,
     PlacedItem,
     Rule,
     Sign,
     clef_marks,
     clef_width,
-    layout_of,
+    lay_out_bar,
     line_marks,
     signature_marks,
     staff_lines,
@@ -140,23 +143,13 @@ class StaffRow:
 
     def _all_marks(self, bar: NotatedBar, quarter: float) -> Iterator[Mark]:
         end = (bar.end - bar.start) * quarter / TICKS_PER_QUARTER
-        sharing = [line.staff for line in bar.lines]
-        for line in bar.lines:
-            shared = sharing.count(line.staff) > 1
-            stem = next((item.stem for item in line.items if item.stem is not None), None)
-            placed = [
-                PlacedItem(
-                    item,
-                    layout_of(item, stem, shared),
-                    self._x(item, bar, quarter),
-                    self.top(line.staff),
-                    line.number,
-                    bar.start,
-                    shared,
-                )
-                for item in line.items
-            ]
+        for _, together in groupby(lay_out_bar(bar), key=attrgetter("line")):
+            placed = [self._placed(each, bar, quarter) for each in together]
             yield from line_marks(placed, self._accents, None, end, {bar.start: end / 2})
+
+    def _placed(self, each: LaidOut, bar: NotatedBar, quarter: float) -> PlacedItem:
+        x = self._x(each.item, bar, quarter) + each.offset
+        return PlacedItem(each.item, each.layout, x, self.top(each.staff), each.line, bar.start, each.shared)
 
     def _dashes(self, bar: NotatedBar, quarter: float) -> Iterator[Mark]:
         """A short line for each note, where there is no room for heads."""

@@ -1,6 +1,6 @@
 """Engraving: notation drawn with outlines and lines at their places, in staff spaces."""
 
-from .chord import layout_of
+from .bar_layout import LaidOut, lay_out_bar
 from .engraver import Engraver, Part, TextRow, brace_room
 from .line import line_marks
 from .marks import Blot, Mark, Measure, Rule, Sign, WordPlace, Words, box_of, moved
@@ -14,6 +14,7 @@ __all__ = [
     "Box",
     "EngravedSystem",
     "Engraver",
+    "LaidOut",
     "Mark",
     "Measure",
     "Outline",
@@ -30,7 +31,7 @@ __all__ = [
     "clef_marks",
     "clef_width",
     "engrave",
-    "layout_of",
+    "lay_out_bar",
     "line_marks",
     "moved",
     "outline",

@@ -10,7 +10,8 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from ..notation import BarSpan, NotatedItem, VoiceNotation
-from .chord import ItemLayout, flag_width, layout_of, offset_beside
+from .bar_layout import LaidOut, lay_out_bar
+from .chord import flag_width
 from .marks import Measure
 from .prefix import clef_width, meter_width, signature_width
 from .spacing import Column, TextSpan, ideal_gap, positions
@@ -21,7 +22,6 @@ __all__ = [
     "PREFIX_GAP",
     "ColumnKey",
     "Engraver",
-    "LaidOut",
     "Part",
     "TextRow",
     "brace_room",
@@ -82,20 +82,6 @@ class ColumnKey(NamedTuple):
     tick: int
 
 
-class LaidOut(NamedTuple):
-    """An item with its layout."""
-
-    part: int
-    staff: int
-    line: int
-    item: NotatedItem
-    layout: ItemLayout
-    offset: float
-    """Staff spaces that it is drawn further right than its column."""
-    shared: bool
-    """True if another line sounds on its staff in its bar."""
-
-
 @dataclass(frozen=True)
 class Engraver:
     """Lays out bars of some voices, which are of one song."""
@@ -115,7 +101,7 @@ class Engraver:
     """True if the staff has its middle line alone."""
     with_bar_lines: bool = True
     with_meter: bool = True
-    _laid_out: dict[int, list[LaidOut]] = field(default_factory=dict, init=False, repr=False)
+    _laid_out: dict[tuple[int, int], list[LaidOut]] = field(default_factory=dict, init=False, repr=False)
 
     def systems(self, width: float, most: int | None = None) -> list[range] | None:
         """The bars of each system, at most so many; None where one bar alone is wider."""
@@ -190,7 +176,7 @@ class Engraver:
     def _columns_of_bar(self, place: int) -> list[tuple[ColumnKey, Column]]:
         rooms: dict[int, tuple[float, float, float]] = {}
         end = self._notations[0].bars[place].end
-        for each in self.laid_out(place):
+        for each in (each for number in range(len(self.parts)) for each in self.laid_out(number, place)):
             if each.item.whole_bar:
                 continue
             layout = each.layout
@@ -220,27 +206,12 @@ class Engraver:
             for tick, following in pairwise([*ticks, end])
         ]
 
-    def laid_out(self, place: int) -> list[LaidOut]:
-        """The items of a bar with their layouts, and how far right of their column they are drawn."""
-        if place not in self._laid_out:
-            self._laid_out[place] = list(self._lay_out(place))
-        return self._laid_out[place]
-
-    def _lay_out(self, place: int) -> Iterator[LaidOut]:
-        for number, part in enumerate(self.parts):
-            lines = part.notation.bar(place).lines
-            for staff in range(len(part.notation.clefs)):
-                mine = [line for line in lines if line.staff == staff]
-                shared = len(mine) > 1
-                beside: dict[int, list[tuple[ItemLayout, float]]] = {}
-                for line in mine:
-                    stem = next((item.stem for item in line.items if item.stem is not None), None)
-                    for item in line.items:
-                        layout = layout_of(item, stem, shared)
-                        others = beside.setdefault(item.start, [])
-                        offset = offset_beside(layout, others)
-                        others.append((layout, offset))
-                        yield LaidOut(number, staff, line.number, item, layout, offset, shared)
+    def laid_out(self, number: int, place: int) -> list[LaidOut]:
+        """The items of a bar of one of the voices with their layouts."""
+        key = number, place
+        if key not in self._laid_out:
+            self._laid_out[key] = list(lay_out_bar(self.parts[number].notation.bar(place)))
+        return self._laid_out[key]
 
     def _text_ticks(self, bar: BarSpan) -> Iterator[int]:
         """The ticks of a bar at which texts stand, whether a note begins there or not."""

@@ -182,8 +182,8 @@ class _SystemDrawing:
         lines: dict[int, list[PlacedItem]] = {}
         for place in self._bars:
             start = part.notation.bars[place].start
-            for each in self._engraver.laid_out(place):
-                if (each.part, each.staff) != (number, staff):
+            for each in self._engraver.laid_out(number, place):
+                if each.staff != staff:
                     continue
                 item = self._engraver.replaced.get((each.line, each.item.start), each.item)
                 if item is None:
