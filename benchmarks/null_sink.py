@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
@@ -54,6 +55,13 @@ class NullSink:
             self._server.kill()
             self._server.wait()
             self._server = None
+
+    def pause(self, seconds: float) -> None:
+        """Have the server stand still for so long."""
+        assert self._server is not None
+        self._server.send_signal(signal.SIGSTOP)
+        time.sleep(seconds)
+        self._server.send_signal(signal.SIGCONT)
 
     def record(self) -> None:
         """Begin to record what is played, and wait until the first samples are there."""

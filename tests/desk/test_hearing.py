@@ -143,3 +143,24 @@ def test_an_engine_that_dies_is_replaced_and_one_whose_window_goes_ends(desk, qt
     desk.player.close()
     assert not Path(f"/proc/{second}").exists()
     assert not desk.player.playing
+
+
+@pytest.mark.parametrize("seconds", [0.7, 1.5])
+def test_a_server_that_stands_still_for_a_while_costs_no_more_than_that(desk, qtbot, sink, seconds):
+    """It stays the device, and the tune goes on sounding once it lives again."""
+    desk.document.text_document.setPlainText("tempo: 60\nsound: organ pipe\nA4=40")
+    desk.playback.play_all()
+    qtbot.waitUntil(lambda: desk.player.tick > 0, timeout=10_000)
+    gone = []
+    watch = QTimer()
+    watch.timeout.connect(lambda: gone.append(1) if not desk.player.has_device else None)
+    watch.start(20)
+    sink.pause(seconds)
+    QTest.qWait(1500)
+    assert not gone
+    sink.record()
+    QTest.qWait(1000)
+    sound = sink.recorded()
+    assert np.abs(sound[-9600:]).max() > 0.01
+    watch.stop()
+    desk.player.stop()

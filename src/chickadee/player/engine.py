@@ -39,6 +39,7 @@ _PUMP_MILLISECONDS = 3
 _LOOK_MILLISECONDS = 1000
 _IDLE_SECONDS = 300.0  # after which the streams are closed until something is asked for
 _RETRY_SECONDS = 5.0  # between tries of a device that failed
+_REOPEN_SECONDS = 8.0  # within which a stream that was opened again and fails once more counts as gone
 _RESTART = 75  # exit status: the sound server came back, and Qt looks for it only at its start
 
 
@@ -58,6 +59,7 @@ class Engine(QObject):
         self._devices = QMediaDevices(self)
         self._devices.audioOutputsChanged.connect(self._follow_device)
         self._last_asked = self._failed_at = time.monotonic()
+        self._reopened_at = 0.0
         self._told: object = ()
         self._notifier = QSocketNotifier(connection.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
         self._notifier.activated.connect(self._read_messages)
@@ -141,10 +143,20 @@ class Engine(QObject):
     def _pump(self) -> None:
         for stream in self._streams:
             if stream.output.failed():
-                self._failed_at = time.monotonic()
-                self._play_on(None)
+                self._replace(stream)
             stream.pump()
         self._say_what_is_heard()
+
+    def _replace(self, failed: Stream) -> None:
+        """Open the stream of single notes again at once where it alone failed; else fall silent, and try later."""
+        now = time.monotonic()
+        alone = failed is self._notes and self._song.device is not None and not self._song.output.failed()
+        if alone and now - self._reopened_at > _REOPEN_SECONDS:
+            self._reopened_at = now
+            failed.open(failed.device)
+            return
+        self._failed_at = now
+        self._play_on(None)
 
     def _say_what_is_heard(self) -> None:
         song = self._song.performance

@@ -17,7 +17,7 @@ _FRAME_BYTES = 8  # two floats
 _RING = 0.15  # seconds that fit into our own buffer
 _MOST = 0.12  # seconds kept in it at most
 # seconds without taking anything after which a device counts as gone
-_STUCK = 0.5
+_STUCK = 2.5
 _SLOW_TO_START = 4.0
 _SILENT_AHEAD = 0.012  # seconds the silent clock keeps ready
 
