@@ -59,6 +59,12 @@ def shown(item) -> str:
         ("meter: 5/4\nC4=5 | rest=5", "C4:2.~ C4:2 | R:1"),
         ("meter: 12/8\nC4=6 D4=6 | C4=3 D4=6 E4=3", "C4:2. D4:2. | C4:4. D4:4.~ D4:4. E4:4."),
         ("meter: 4/4\npickup: 1\nC4 | D4=4", "C4:4 | D4:1"),
+        ("pickup: 5/2\nC4=5/2 | D4=4", "C4:8~ C4:2 | D4:1"),
+        ("meter: 6/8\npickup: 4\nC4 D4 E4 F4 | E4=6", "C4:8 D4:8( E4:8- F4:8) | E4:2."),
+        ("meter: 9/8\nC4=9 | D4=4 E4=5", "C4:2.~ C4:4. | D4:4.~ D4:8 E4:4~ E4:4."),
+        ("meter: 3/2\nC4=1/2 D4=1/2 E4=2", "C4:4 D4:4 E4:1"),
+        ("meter: 1/4\nC4=1/16 D4=15/16", "C4:64((>> D4:16..~-) D4:8)"),
+        ("meter: 2/4\nC4=3/4 D4=1/16 E4=3/16 F4", "C4:8.( D4:64-((< E4:32.))) F4:4"),
         ("rest=4 | rest C4=3 | C4=1/2 rest=7/2", "R:1 | r:4 C4:4~ C4:2 | C4:8 r:8 r:4 r:2"),
         ("meter: 3/4\nrest=2 C4 | rest=3", "r:4 r:4 C4:4 | R:2."),
         ("meter: 6/8\nrest=2 C4 D4 rest=2", "r:8 r:8 C4:8 D4:8 r:8 r:8"),
@@ -125,3 +131,11 @@ def test_the_clef_is_the_one_with_fewest_ledger_lines(text, clefs):
     assert [clef.name for clef in VoiceNotation(song, 0, "alto").clefs] == (
         ["percussion"] if clefs == ["percussion"] else ["alto"]
     )
+
+
+def test_bars_are_found_by_their_numbers():
+    notation = VoiceNotation(read("pickup: 1\nC4 | D4=4 | E4=4 | F4=4").song, 0)
+    assert [bar.number for bar in notation.bars] == [0, 1, 2, 3]
+    assert notation.places(None) == range(4) and notation.places((1, 2)) == range(1, 3) == notation.places((1, 2))
+    assert notation.places((2, 9)) == range(2, 4)
+    assert [notation.bar_at(tick) for tick in (0, notation.bars[1].start, 10**12)] == [0, 1, 3]
