@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from chickadee.desk.timeline.geometry import staff_space
+from chickadee.desk.timeline.squiggle import severity_color
 from chickadee.display.rows import ROWS, STAFF_TITLE
 from chickadee.display.staff_row import StaffRow
 from chickadee.sheet.properties import READING_ROWS
@@ -105,3 +106,17 @@ def test_an_empty_tune_and_drums_and_two_hands_have_a_staff(staff):
         staff.document.text_document.setPlainText(text)
         staff.timeline.viewport().repaint()
         assert len(staff.timeline.shown_geometry.staff.notation.clefs) == clefs
+
+
+def test_a_finding_is_a_wave_under_its_head(staff):
+    staff.document.text_document.setPlainText("range: C4 to D4\nC4 G4 C4 D4")
+    severity = staff.selection.scene.faults[1]
+    wave = severity_color(staff.appearance.look, severity).name()
+    picture = staff.timeline.viewport().grab().toImage()
+    at = head_place(staff, 1)
+    under = [(at.x() + x, at.y() + y) for x in range(-8, 9) for y in range(4, 12)]
+    assert any(picture.pixelColor(x, y).name() == wave for x, y in under)
+    at = head_place(staff, 0)
+    assert not any(
+        picture.pixelColor(at.x() + x, at.y() + y).name() == wave for x in range(-8, 9) for y in range(4, 12)
+    )

@@ -93,8 +93,8 @@ class Engraver:
     smallest: float = 0.0
     """Staff spaces of the smallest text that can be read."""
     tempo: str = ""
-    head_names: Mapping[int, str] = field(default_factory=dict)
-    """Names to be written in heads, by the identity of their note."""
+    head_texts: Mapping[int, str] = field(default_factory=dict)
+    """Names or numbers to be written in heads, by the identity of their note."""
     replaced: Mapping[tuple[int, int], NotatedItem | None] = field(default_factory=dict)
     """Items that are drawn otherwise, or not at all, by their line and tick; their room stays."""
     one_line: bool = False

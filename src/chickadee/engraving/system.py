@@ -27,7 +27,10 @@ _NUMBER_SIZE = 1.5
 _TITLE_IN = 0.6  # staff spaces of a voice's name from the line at the left
 _BRACE_GAP = 0.2
 _BOX_LINE = 0.16
-_NAMED_HEAD = (0.78, 0.62)  # staff spaces from the middle of a head that has a name in it
+_TEXT_HEAD = (0.78, 0.62)  # staff spaces from the middle of a head that has a text in it, at least
+# staff spaces of such a text, of one sign and of several
+_HEAD_TEXT = 1.05
+_HEAD_TEXTS = 0.8
 _RING = 0.13
 
 
@@ -191,22 +194,26 @@ class _SystemDrawing:
                 x = self._x(place, each.item) + each.offset
                 placed = PlacedItem(item, each.layout, x, 0.0, each.line, start, each.shared)
                 lines.setdefault(each.line, []).append(placed)
+        named: list[Sign] = []
         for row in lines.values():
             for mark in line_marks(row, part.accents, self._left, self._right - 0.4, self._middles):
                 yield mark
-                if isinstance(mark, Sign) and mark.note is not None and id(mark.note) in self._engraver.head_names:
-                    yield from self._name_in(mark)
+                if isinstance(mark, Sign) and mark.note is not None and id(mark.note) in self._engraver.head_texts:
+                    named.append(mark)
+        for head in named:  # over the ledger lines
+            yield from self._text_in(head)
 
-    def _name_in(self, head: Sign) -> Iterator[Mark]:
-        """A larger head with its name in it: white on black, or black in the ring of a longer note."""
+    def _text_in(self, head: Sign) -> Iterator[Mark]:
+        """A larger head with its name or number in it: white on black, or black in the ring of a longer note."""
         assert head.note is not None
-        middle = head.x + outline(head.name).width / 2
+        text = self._engraver.head_texts[id(head.note)]
+        size = self._size(_HEAD_TEXT if len(text) == 1 else _HEAD_TEXTS)
         is_black = head.name == "head-black"
-        yield ellipse(middle, head.y, _NAMED_HEAD[0], _NAMED_HEAD[1])
+        wide = max(_TEXT_HEAD[0], self._engraver.measure(text, size, True) / 2 + _RING)
+        middle = head.x + wide  # its left edge stays, where an accidental may stand
+        yield ellipse(middle, head.y, wide, _TEXT_HEAD[1])
         if not is_black:
-            yield ellipse(middle, head.y, _NAMED_HEAD[0] - _RING, _NAMED_HEAD[1] - _RING, white=True)
-        text = self._engraver.head_names[id(head.note)]
-        size = 1.05 if len(text) == 1 else 0.8
+            yield ellipse(middle, head.y, wide - _RING, _TEXT_HEAD[1] - _RING, white=True)
         yield Words(text, middle, head.y, size, True, WordPlace.MIDDLE, "name", is_black)
 
     def _x(self, place: int, item: NotatedItem) -> float:

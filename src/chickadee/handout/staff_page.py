@@ -13,8 +13,8 @@ from .staff_score import SPACE, HeadLabels, add_systems, staff_engraver
 
 __all__ = ["staff_pages", "staff_picture"]
 
-_FOR_NAMES = 2.9
-"""Millimetres of a staff space where names are written in the heads."""
+_FOR_HEADS = 2.9
+"""Millimetres of a staff space where names or numbers stand in the heads."""
 
 
 def staff_pages(song: Song, request: Request) -> list[Page]:
@@ -37,6 +37,6 @@ def _canvas(song: Song, request: Request) -> Canvas:
     canvas = Canvas(request, song.title or "Tune")
     labels = HeadLabels(request.labels)
     engraver = staff_engraver(song, voices, labels, request.bars, request.clef, request.beside)
-    space = (_FOR_NAMES if labels is HeadLabels.NAMES_IN_HEADS else SPACE) * request.scale
+    space = (_FOR_HEADS if labels.is_in_heads else SPACE) * request.scale
     add_systems(canvas, engraver, space, request.bars_in_line)
     return canvas

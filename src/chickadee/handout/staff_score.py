@@ -32,6 +32,12 @@ class HeadLabels(Enum):
     NUMBERS = "numbers"
     BOTH = "both"
     NAMES_IN_HEADS = "names-in-heads"
+    NUMBERS_IN_HEADS = "numbers-in-heads"
+
+    @property
+    def is_in_heads(self) -> bool:
+        """True if they stand in the heads, which are larger then."""
+        return self in (HeadLabels.NAMES_IN_HEADS, HeadLabels.NUMBERS_IN_HEADS)
 
 
 def parts_of(
@@ -105,13 +111,13 @@ def staff_engraver(
     """
     parts = parts_of(song, voices, labels, clef, beside)
     places = parts[0].notation.places(bars)
-    names = _names_in_heads(song, voices) if labels is HeadLabels.NAMES_IN_HEADS else {}
+    names = _texts_in_heads(song, voices, labels) if labels.is_in_heads else {}
     tempo = "" if places.start else tempo_text(song)
-    return Engraver(parts, measure_at(SPACE), places, tempo=tempo, head_names=names)
+    return Engraver(parts, measure_at(SPACE), places, tempo=tempo, head_texts=names)
 
 
-def _names_in_heads(song: Song, voices: Sequence[int]) -> dict[int, str]:
-    """Names by the identity of their note; of heads that touch only the lowest has room for one."""
+def _texts_in_heads(song: Song, voices: Sequence[int], labels: HeadLabels) -> dict[int, str]:
+    """Names or numbers by the identity of their note; of heads that touch only the lowest has room for one."""
     found: dict[int, str] = {}
     for voice in voices:
         if song.voices[voice].is_drums:
@@ -122,7 +128,8 @@ def _names_in_heads(song: Song, voices: Sequence[int]) -> dict[int, str]:
             together = named.setdefault(note.start, [])
             if all(abs(step - other) > 1 for other in together):
                 together.append(step)
-                found[id(note)] = song.naming.pretty(note.pitch.name)
+                name = song.naming.pretty(note.pitch.name)
+                found[id(note)] = str(note.number) if labels is HeadLabels.NUMBERS_IN_HEADS else name
     return found
 
 

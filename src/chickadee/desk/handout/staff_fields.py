@@ -32,6 +32,7 @@ _LABELS = {
     HeadLabels.NUMBERS: "numbers",
     HeadLabels.BOTH: "names and numbers",
     HeadLabels.NAMES_IN_HEADS: "names in the heads",
+    HeadLabels.NUMBERS_IN_HEADS: "numbers in the heads",
 }
 _NO_OTHER = "no other voice"
 _ALONE = 2  # entries of the second voice, where there is but one voice
