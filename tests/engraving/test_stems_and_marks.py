@@ -184,6 +184,9 @@ def test_rests_hang_and_sit_on_their_lines_and_what_is_not_exact_is_marked():
     (rest,) = of_part(list(line_marks(placed, frozenset(), None, 9.0, {placed[0].bar: 7.5})), "rest")
     box = box_of(rest, MEASURE)
     assert (box.top, box.bottom) == (1.0, 1.5) and (box.left + box.right) / 2 == pytest.approx(7.5)
+    placed = list(placed_lines(read("meter: 3/4\nC4=3 | rest=3").song))[1]
+    marks = list(line_marks(placed, frozenset(), None, 9.0, {placed[0].bar: 7.5}))
+    assert [mark.part for mark in marks] == ["rest"]  # without the dot of a dotted half
     _, marks = drawn("C4=501/1000 D4=3499/1000")
     assert all(isinstance(mark, Blot) for mark in of_part(marks, "inexact")) and of_part(marks, "inexact")
     assert not of_part(drawn("C4 D4 E4 F4")[1], "inexact")

@@ -76,6 +76,8 @@ def layout_of(item: NotatedItem, stem: Stem | None = None, shared: bool = False)
         shift = 0.0
         if shared and stem is not None:
             shift = -2.0 if stem is Stem.UP else 2.0
+        if item.whole_bar:  # drawn as a whole rest, however long the bar is
+            return ItemLayout((), (), 0.0, _BAR_REST, _BAR_REST, shift)
         width = _BAR_REST if item.length.type in _HEADS else outline(f"rest-{item.length.type}").width
         rest_dots = tuple(_dots(item, [_REST_DOT + shift], width))
         return ItemLayout((), rest_dots, 0.0, _right_of(rest_dots, width), width, shift)

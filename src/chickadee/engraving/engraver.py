@@ -10,6 +10,7 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from ..notation import BarSpan, NotatedItem, VoiceNotation
+from ..song import Note
 from .bar_layout import LaidOut, lay_out_bar
 from .chord import flag_width
 from .marks import Measure
@@ -33,6 +34,11 @@ BRACE_ROOM = 1.2
 """Staff spaces that a brace takes left of its staves."""
 BOX_HIGH = 3.0
 """Staff spaces that a box to write in is high."""
+# staff spaces of a text in a head, of one sign and of several, and of such a head
+_HEAD_TEXT = 1.05
+_HEAD_TEXTS = 0.8
+_LEAST_HEAD = 1.56
+_HEAD_RIM = 0.13
 _BOX_WIDE = 3.6
 _BOX_EDGE = 0.8
 _AFTER_PREFIX = 1.3
@@ -181,7 +187,8 @@ class Engraver:
                 continue
             layout = each.layout
             left, right, width = rooms.get(each.item.start, (0.0, 0.0, 0.0))
-            own = each.offset + max(layout.right, layout.width + flag_width(each.item))
+            named = max((head.x + self.text_head(head.head.note)[0] for head in layout.heads), default=0.0)
+            own = each.offset + max(layout.right, layout.width + flag_width(each.item), named)
             rooms[each.item.start] = (
                 max(left, -layout.left - each.offset),
                 max(right, own),
@@ -205,6 +212,14 @@ class Engraver:
             )
             for tick, following in pairwise([*ticks, end])
         ]
+
+    def text_head(self, note: Note) -> tuple[float, float]:
+        """How wide a head with a text in it is, and the size of its text; 0 for a note that has none."""
+        text = self.head_texts.get(id(note))
+        if text is None:
+            return 0.0, 0.0
+        size = max(_HEAD_TEXT if len(text) == 1 else _HEAD_TEXTS, self.smallest)
+        return max(_LEAST_HEAD, self.measure(text, size, True) + 2 * _HEAD_RIM), size
 
     def laid_out(self, number: int, place: int) -> list[LaidOut]:
         """The items of a bar of one of the voices with their layouts."""

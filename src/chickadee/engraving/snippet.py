@@ -21,6 +21,11 @@ SNIPPET_WIDTH = 11.5
 _MIDDLE_C = 60
 _MARGIN = 0.6
 _NOTE = 7.6
+# staff spaces from the middle of a head to the edge of it, and of an accidental; and of the clefs, from the top line
+_HEAD = 0.8
+_ACCIDENTAL = 2.0
+_CLEF_TOP = -1.4
+_CLEF_BOTTOM = 5.6
 
 
 def _clef_of(pitch: Pitch) -> Clef:
@@ -44,4 +49,5 @@ def pitch_marks(pitch: Pitch) -> Iterator[Mark]:
 def pitch_reach(pitch: Pitch) -> tuple[float, float]:
     """Staff spaces from the top line to the upper and lower edge of all that a pitch is drawn with."""
     y = y_of(_clef_of(pitch).place(pitch))
-    return min(-1.4, y - 0.8), max(5.6, y + 0.8)
+    reach = _ACCIDENTAL if pitch.accidental else _HEAD
+    return min(_CLEF_TOP, y - reach), max(_CLEF_BOTTOM, y + reach)

@@ -57,14 +57,12 @@ def positions(columns: Sequence[Column], stretch: float = 1.0) -> list[float]:
                 before.gap if before.is_fixed else before.gap * stretch, before.right + column.left + _LEAST_GAP
             )
         for text in column.texts:
-            if text.row in ends:
-                x = max(x, ends[text.row] + _WORD_GAP + text.left)
-            elif before is None:
-                x = max(x, text.left)
+            x = max(x, text.left, ends.get(text.row, -_WORD_GAP) + _WORD_GAP + text.left)
         for text in column.texts:
             ends[text.row] = x + text.right
         found.append(x)
         before = column
+    found[-1] = max(found[-1], *ends.values(), 0.0)  # no text stands out at the end
     return found
 
 

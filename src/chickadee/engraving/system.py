@@ -12,7 +12,7 @@ from .distances import STAFF_HEIGHT, THICK_BAR_LINE, THIN_BAR_LINE
 from .engraver import BOX_HIGH, BRACE_ROOM, PREFIX_GAP, ColumnKey, Engraver, Part, TextRow
 from .line import line_marks
 from .marks import Blot, Mark, Rule, Sign, WordPlace, Words, box_of, ellipse, moved
-from .outlines import outline
+from .outlines import Box, outline
 from .prefix import clef_marks, meter_marks, signature_marks, signature_width, staff_lines
 from .spacing import TextSpan, positions, stretch_to_fill
 from .stems import PlacedItem
@@ -25,12 +25,10 @@ _STAFF_GAP = 1.6  # staff spaces between what belongs to one staff and to the ne
 _ROW_GAP = 0.7
 _NUMBER_SIZE = 1.5
 _TITLE_IN = 0.6  # staff spaces of a voice's name from the line at the left
+_TEMPO_GAP = 2.0
 _BRACE_GAP = 0.2
 _BOX_LINE = 0.16
-_TEXT_HEAD = (0.78, 0.62)  # staff spaces from the middle of a head that has a text in it, at least
-# staff spaces of such a text, of one sign and of several
-_HEAD_TEXT = 1.05
-_HEAD_TEXTS = 0.8
+_TEXT_HEAD_HIGH = 0.62  # staff spaces up and down from the middle of a head that has a text in it
 _RING = 0.13
 
 
@@ -51,7 +49,7 @@ def engrave(engraver: Engraver, bars: range, width: float) -> EngravedSystem:
     natural = positions(columns)[-1]
     stretch = 1.0 if is_last and natural < width * _FULL else stretch_to_fill(columns, width)
     xs = dict(zip(engraver.keys(bars), positions(columns, stretch), strict=True))
-    return _SystemDrawing(engraver, bars, xs).drawn()
+    return _SystemDrawing(engraver, bars, xs, width).drawn()
 
 
 def _box(left: float, top: float, right: float, bottom: float) -> Iterator[Mark]:
@@ -63,9 +61,10 @@ def _box(left: float, top: float, right: float, bottom: float) -> Iterator[Mark]
 class _SystemDrawing:
     """One system being drawn, staff by staff from the top."""
 
-    def __init__(self, engraver: Engraver, bars: range, xs: dict[ColumnKey, float]) -> None:
+    def __init__(self, engraver: Engraver, bars: range, xs: dict[ColumnKey, float], width: float) -> None:
         self._engraver = engraver
         self._bars = bars
+        self._width = width
         self._xs = xs
         self._right = xs[ColumnKey("line", bars.stop - 1, 0)]
         self._marks: list[Mark] = []
@@ -136,11 +135,25 @@ class _SystemDrawing:
         is_first = self._bars.start == self._engraver.bars.start
         if number == 0 and not is_first and self._engraver.with_bar_lines:
             yield Words(str(bar.number), 0, y, self._size(_NUMBER_SIZE), part="bar number")
+        size = self._size(_NUMBER_SIZE)
+        tempo = self._engraver.tempo if number == 0 and is_first else ""
+        x = 0.0
         if part.title and is_first:
-            yield Words(part.title, _TITLE_IN, y, self._size(_NUMBER_SIZE), True, part="title")
-        if number == 0 and is_first and self._engraver.tempo:
-            x = self._engraver.measure(part.title, _NUMBER_SIZE, True) + 2.0 if part.title else 0.0
-            yield Words(self._engraver.tempo, x, y, self._size(_NUMBER_SIZE), True, part="tempo")
+            taken = self._engraver.measure(tempo, size, True) + _TEMPO_GAP if tempo else 0.0
+            title = self._cut(part.title, size, self._width - _TITLE_IN - taken)
+            yield Words(title, _TITLE_IN, y, size, True, part="title")
+            x = self._engraver.measure(title, size, True) + _TEMPO_GAP
+        if tempo:
+            yield Words(tempo, x, y, size, True, part="tempo")
+
+    def _cut(self, text: str, size: float, room: float) -> str:
+        """A bold text as it is, or cut short with an ellipsis where it is wider than its room."""
+        measure = self._engraver.measure
+        if measure(text, size, True) <= room:
+            return text
+        while text and measure(f"{text}…", size, True) > room:
+            text = text[:-1]
+        return f"{text.rstrip()}…" if text else ""
 
     def _row(self, row: TextRow, number: int, y: float) -> Iterator[Mark]:
         for key, x in self._xs.items():
@@ -200,20 +213,25 @@ class _SystemDrawing:
                 yield mark
                 if isinstance(mark, Sign) and mark.note is not None and id(mark.note) in self._engraver.head_texts:
                     named.append(mark)
+        taken: list[Box] = []
         for head in named:  # over the ledger lines
-            yield from self._text_in(head)
+            *shapes, words = self._text_in(head)
+            box = box_of(words, self._engraver.measure)
+            if not any(box.meets(other) for other in taken):  # of heads that touch one has room for its text
+                taken.append(box)
+                yield from (*shapes, words)
 
     def _text_in(self, head: Sign) -> Iterator[Mark]:
         """A larger head with its name or number in it: white on black, or black in the ring of a longer note."""
         assert head.note is not None
         text = self._engraver.head_texts[id(head.note)]
-        size = self._size(_HEAD_TEXT if len(text) == 1 else _HEAD_TEXTS)
+        width, size = self._engraver.text_head(head.note)
         is_black = head.name == "head-black"
-        wide = max(_TEXT_HEAD[0], self._engraver.measure(text, size, True) / 2 + _RING)
+        wide = width / 2
         middle = head.x + wide  # its left edge stays, where an accidental may stand
-        yield ellipse(middle, head.y, wide, _TEXT_HEAD[1])
+        yield ellipse(middle, head.y, wide, _TEXT_HEAD_HIGH)
         if not is_black:
-            yield ellipse(middle, head.y, wide - _RING, _TEXT_HEAD[1] - _RING, white=True)
+            yield ellipse(middle, head.y, wide - _RING, _TEXT_HEAD_HIGH - _RING, white=True)
         yield Words(text, middle, head.y, size, True, WordPlace.MIDDLE, "name", is_black)
 
     def _x(self, place: int, item: NotatedItem) -> float:

@@ -52,11 +52,6 @@ class Canvas:
         """Millimetres that are left on the page."""
         return self._bottom - self.y
 
-    @property
-    def whole_room(self) -> float:
-        """Millimetres of a page that nothing is on yet."""
-        return self._bottom - self.paper.margin
-
     def block(self, height: float, gap: float = 4.0) -> float:
         """Begin a block so many millimetres high, on another page where it does not fit; the height it begins at."""
         if self.y + height > self._bottom and len(self._pages[-1]) > self._in_head:

@@ -9,7 +9,6 @@ from operator import attrgetter
 
 from ..engraving import Engraver, Part, TextRow, brace_room, engrave
 from ..notation import VoiceNotation, written_loudness
-from ..notation.clefs import step_of
 from ..song import Note, Song
 from .canvas import Canvas
 from .charts import chord_names
@@ -117,30 +116,25 @@ def staff_engraver(
 
 
 def _texts_in_heads(song: Song, voices: Sequence[int], labels: HeadLabels) -> dict[int, str]:
-    """Names or numbers by the identity of their note; of heads that touch only the lowest has room for one."""
+    """Names or numbers by the identity of their note."""
     found: dict[int, str] = {}
     for voice in voices:
-        if song.voices[voice].is_drums:
-            continue
-        named: dict[int, list[int]] = {}  # steps of the notes that have a name, by tick
-        for note in (song.notes[index] for index in song.by_voice[voice].tolist()):
-            step = step_of(note.pitch)
-            together = named.setdefault(note.start, [])
-            if all(abs(step - other) > 1 for other in together):
-                together.append(step)
+        if not song.voices[voice].is_drums:
+            for note in (song.notes[index] for index in song.by_voice[voice].tolist()):
                 name = song.naming.pretty(note.pitch.name)
                 found[id(note)] = str(note.number) if labels is HeadLabels.NUMBERS_IN_HEADS else name
     return found
 
 
 def add_systems(canvas: Canvas, engraver: Engraver, space: float = SPACE, most: int | None = None) -> None:
-    """Put all systems on a canvas; where one is wider or higher than the page, everything is drawn smaller."""
+    """Put all systems on a canvas; where one is wider or higher than there is room, everything is drawn smaller."""
     indent = brace_room(engraver)
+    room = canvas.room
     while True:
         engraver = at_scale(engraver, space)
         width = canvas.width / space - indent
         systems = [engrave(engraver, bars, width) for bars in engraver.systems(width, most) or ()]
-        fits = systems and max(system.height for system in systems) * space <= canvas.whole_room
+        fits = systems and max(system.height for system in systems) * space <= room
         if fits or space < _TINY:
             break
         space *= _SHRINK
