@@ -20,6 +20,7 @@ from .spacing import Column, TextSpan, ideal_gap, positions
 __all__ = [
     "BOX_HIGH",
     "BRACE_ROOM",
+    "HEAD_RIM",
     "PREFIX_GAP",
     "ColumnKey",
     "Engraver",
@@ -34,11 +35,12 @@ BRACE_ROOM = 1.2
 """Staff spaces that a brace takes left of its staves."""
 BOX_HIGH = 3.0
 """Staff spaces that a box to write in is high."""
+HEAD_RIM = 0.13
+"""Staff spaces of the ring of a head that has a text in it."""
 # staff spaces of a text in a head, of one sign and of several, and of such a head
 _HEAD_TEXT = 1.05
 _HEAD_TEXTS = 0.8
 _LEAST_HEAD = 1.56
-_HEAD_RIM = 0.13
 _BOX_WIDE = 3.6
 _BOX_EDGE = 0.8
 _AFTER_PREFIX = 1.3
@@ -219,7 +221,7 @@ class Engraver:
         if text is None:
             return 0.0, 0.0
         size = max(_HEAD_TEXT if len(text) == 1 else _HEAD_TEXTS, self.smallest)
-        return max(_LEAST_HEAD, self.measure(text, size, True) + 2 * _HEAD_RIM), size
+        return max(_LEAST_HEAD, self.measure(text, size, True) + 2 * HEAD_RIM), size
 
     def laid_out(self, number: int, place: int) -> list[LaidOut]:
         """The items of a bar of one of the voices with their layouts."""

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from ..notation import NotatedItem, VoiceNotation
 from .distances import STAFF_HEIGHT, THICK_BAR_LINE, THIN_BAR_LINE
-from .engraver import BOX_HIGH, BRACE_ROOM, PREFIX_GAP, ColumnKey, Engraver, Part, TextRow
+from .engraver import BOX_HIGH, BRACE_ROOM, HEAD_RIM, PREFIX_GAP, ColumnKey, Engraver, Part, TextRow
 from .line import line_marks
 from .marks import Blot, Mark, Rule, Sign, WordPlace, Words, box_of, ellipse, moved
 from .outlines import Box, outline
@@ -29,7 +29,6 @@ _TEMPO_GAP = 2.0
 _BRACE_GAP = 0.2
 _BOX_LINE = 0.16
 _TEXT_HEAD_HIGH = 0.62  # staff spaces up and down from the middle of a head that has a text in it
-_RING = 0.13
 
 
 class EngravedSystem(NamedTuple):
@@ -231,7 +230,7 @@ class _SystemDrawing:
         middle = head.x + wide  # its left edge stays, where an accidental may stand
         yield ellipse(middle, head.y, wide, _TEXT_HEAD_HIGH)
         if not is_black:
-            yield ellipse(middle, head.y, wide - _RING, _TEXT_HEAD_HIGH - _RING, white=True)
+            yield ellipse(middle, head.y, wide - HEAD_RIM, _TEXT_HEAD_HIGH - HEAD_RIM, white=True)
         yield Words(text, middle, head.y, size, True, WordPlace.MIDDLE, "name", is_black)
 
     def _x(self, place: int, item: NotatedItem) -> float:
