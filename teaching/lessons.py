@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from chickadee.hearing.features import NOTES, Features
 from chickadee.hearing.onsets import DenseLayer, onset_probabilities
 from chickadee.hearing.semitones import STEP, joined, semitone_spectra
-from chickadee.hearing.track import track_of
-from made_up import RATE, Piece, Sounding
+from chickadee.hearing.track import track_of, usual_power
+from melodies import RATE, Piece, Sounding
 
 __all__ = ["Lesson", "lesson", "sight_of"]
 
@@ -55,7 +55,7 @@ def sight_of(made: Piece) -> Features:
     """The features of a piece."""
     blocks = [made.samples]
     track, _ = track_of(blocks, RATE)
-    return Features(joined(list(semitone_spectra(blocks, RATE))), track)
+    return Features(joined(list(semitone_spectra(blocks, RATE))), track, usual_power(track))
 
 
 def _away(frames: NDArray[np.intp], places: NDArray[np.intp], notes: Sequence[Sounding]) -> NDArray[np.float64]:

@@ -6,38 +6,20 @@ Every draw is from a seeded generator, so a piece is the same wherever it is mad
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 from numpy.random import Generator
 from numpy.typing import NDArray
 
-__all__ = ["RATE", "Piece", "Sounding", "between", "melody", "piece", "recorded"]
+from melodies import RATE, Piece, between, phrase, with_seconds
 
-RATE = 22_050
-"""Samples a second."""
+__all__ = ["bent", "piece", "recorded"]
+
 # of a piece, and of what rings on after it
 _SECONDS = 15.0
 _REST = 1.0
 _HIGHEST = 9500.0  # Hz, of a partial
 _SIXTY = -np.log(1000.0)  # 60 dB fainter
-
-
-class Sounding(NamedTuple):
-    """A note of a piece."""
-
-    start: float
-    """Seconds."""
-    number: int
-    """MIDI number."""
-
-
-class Piece(NamedTuple):
-    """A melody and how it sounds."""
-
-    samples: NDArray[np.float32]
-    """One channel, RATE samples a second."""
-    notes: list[Sounding]
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,34 +67,24 @@ class _Instrument:
     """Hz, of its partials."""
 
 
-def piece(seed: int, together: bool = False) -> Piece:
-    """A melody of some fifteen seconds; with ``together`` it is played by several players who begin softly."""
+def piece(seed: int, together: bool = False, lines: bool = False) -> Piece:
+    """A melody of some fifteen seconds; with ``together`` it is played by several players who begin softly, with
+    ``lines`` on something struck or plucked, with a second note to most notes."""
     draw = np.random.default_rng(seed)
     instrument = _instrument(draw, together)
+    while lines and instrument.held:
+        instrument = _instrument(draw, together)
     samples = np.zeros(round((_SECONDS + 6) * RATE))
-    notes: list[Sounding] = []
-    beat = between(draw, 0.115, 1.1)
-    steady = draw.random() < 0.5
-    now = draw.uniform(0.05, 0.5)
-    for number in melody(draw, 400, int(draw.integers(44, 90)), float(draw.choice([0, 0.1, 0.2, 0.4]))):
-        lasts = max(0.1, beat * (1.0 if steady else float(draw.choice([1, 1, 1, 2, 0.5, 1.5]))))
-        if now + lasts > _SECONDS:
-            break
+    notes = []
+    played = phrase(draw, _SECONDS, int(draw.integers(44, 90)), between(draw, 0.115, 1.1))
+    for each in with_seconds(draw, played) if lines else played:
         louder = 10 ** (draw.normal(0, max(instrument.dynamics, 1e-9)) / 20)
-        sound = louder * _note(draw, instrument, number, lasts * instrument.gate)
-        place = round(now * RATE)
+        sound = louder * _note(draw, instrument, each.number, each.lasts * instrument.gate)
+        place = round(each.start * RATE)
         room = samples[place : place + len(sound)]
         room += sound[: len(room)]
-        notes.append(Sounding(now, number))
-        now += lasts
-        if draw.random() < 0.06:
-            now += float(draw.choice([0.5, 1])) * beat
+        notes.append(each.sounding)
     return Piece(recorded(draw, samples[: round((_SECONDS + _REST) * RATE)]), notes)
-
-
-def between(draw: Generator, low: float, high: float) -> float:
-    """A number between two, the small ones as often as the large ones."""
-    return float(np.exp(draw.uniform(np.log(low), np.log(high))))
 
 
 # Instruments
@@ -219,6 +191,14 @@ def _note(draw: Generator, instrument: _Instrument, number: int, lasts: float) -
     return tone * _envelope(instrument, seconds, lasts)
 
 
+def bent(draw: Generator, count: int, rate: float, hertz: float, cents: float) -> NDArray[np.float64]:
+    """A vibrato that sets in: by how many semitones the pitch is off at each of so many samples."""
+    seconds = np.arange(count) / rate
+    delay = draw.uniform(0, 0.4)
+    grown = np.clip((seconds - delay) / max(delay, 0.05), 0, 1)
+    return cents / 100 * grown * np.sin(2 * np.pi * hertz * seconds + draw.uniform(0, 2 * np.pi))
+
+
 def _bent(draw: Generator, instrument: _Instrument, seconds: NDArray[np.float64]) -> NDArray[np.float64]:
     """Seconds, run through as fast as vibrato and slides bend the pitch."""
     speed, cents, delay = instrument.vibrato
@@ -245,26 +225,7 @@ def _envelope(instrument: _Instrument, seconds: NDArray[np.float64], lasts: floa
     return shape * (instrument.sustain + (1 - instrument.sustain) * held)
 
 
-# Melodies and recordings
-
-
-def melody(draw: Generator, count: int, middle: int, repeats: float) -> list[int]:
-    """MIDI numbers within two octaves and a bit: steps, leaps, pitches repeated and returned to."""
-    steps = draw.random()
-    found = [middle]
-    while len(found) < count:
-        if draw.random() < repeats:
-            found.append(found[-1])
-            continue
-        if len(found) > 1 and draw.random() < 0.12:
-            number = found[-2]
-        elif draw.random() < steps:
-            number = found[-1] + int(draw.choice([-3, -2, -1, 1, 2, 3]))
-        else:
-            number = found[-1] + int(draw.choice([-19, -12, -12, -9, -7, -5, -4, 4, 5, 7, 9, 12, 12, 19]))
-        if abs(number - middle) <= 14 and number != found[-1]:
-            found.append(number)
-    return found
+# Recordings
 
 
 def recorded(draw: Generator, samples: NDArray[np.float64]) -> NDArray[np.float32]:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from chickadee.hearing.notes import HeardNote
 from chickadee.song import Song
-from made_up import Sounding
+from melodies import Sounding
 
-__all__ = ["f1", "sounding", "with_noise"]
+__all__ = ["f1", "found_again", "sounding", "with_noise"]
 
 
 def sounding(song: Song) -> list[Sounding]:
@@ -34,6 +35,15 @@ def f1(notes: Sequence[Sounding], heard: Sequence[HeardNote], within: float = 0.
             left.remove(min(near, key=lambda each: abs(each.start - start)))
             right += 1
     return 2 * right / max(1, len(heard) + len(notes))
+
+
+def found_again(notes: Sequence[Sounding], heard: Sequence[HeardNote], within: float = 0.05) -> float:
+    """The part of the notes repeating the one before them that is found, from 0 to 1; -1 where there are none."""
+    again = [other for one, other in pairwise(notes) if one.number == other.number]
+    right = [
+        any(each.number == number and abs(each.start - start) <= within for each in heard) for start, number in again
+    ]
+    return sum(right) / len(right) if right else -1.0
 
 
 def with_noise(samples: NDArray[np.float32], decibels: float = 20, seed: int = 5) -> NDArray[np.float32]:

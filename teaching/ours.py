@@ -11,8 +11,9 @@ from chickadee.song import Song
 from chickadee.song.drums import DRUM_SOUND
 from chickadee.song.sounds import SOUNDS
 from chickadee.sound.render import rendered
-from made_up import RATE, Piece, between, melody, recorded
+from made_up import recorded
 from marks import sounding
+from melodies import RATE, Piece, between, melody
 
 __all__ = ["PITCHED", "our_piece", "played", "wavering"]
 

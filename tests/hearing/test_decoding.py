@@ -14,7 +14,7 @@ import soundfile
 import chickadee
 from chickadee.files import FileFault
 from chickadee.hearing.decoding import decoded
-from chickadee.hearing.listening import listen, nothing_heard
+from chickadee.hearing.listening import doubts, listen
 from chickadee.hearing.overview import power_of
 from chickadee.hearing.playable import Playable
 from chickadee.hearing.sound_file import open_recording, read_blocks
@@ -158,4 +158,4 @@ def test_a_bump_silences_no_melody_and_silence_says_why(tmp_path):
     for samples, why in ((np.zeros(RATE, np.float32), "It is silent."), (noise, "clear pitch")):
         soundfile.write(path, samples, RATE, "FLOAT")
         heard = listen(path)
-        assert not heard.notes and why in nothing_heard(heard)
+        assert not heard.notes and why in doubts(heard)

@@ -10,13 +10,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee.hearing.features import FEATURE_COUNT, NOTES
-from chickadee.hearing.onsets import _probabilities
+from chickadee.hearing.onsets import probabilities
 from chickadee.hearing.pitch import PitchFrames, pitch_path
 from chickadee.hearing.semitones import STEP
 from chickadee.sheet import read
 from lessons import Lesson, lesson, sight_of
-from made_up import RATE, piece
+from made_up import piece
 from marks import sounding
+from melodies import RATE
 from ours import _sheet, our_piece, wavering
 from teach import _Components, _Learner
 
@@ -109,5 +110,5 @@ def test_what_is_written_down_is_what_was_learned():
     learner = _Learner(draw)
     for time in range(8):
         learner.goes_through(shown._replace(seen=components.seen_in(shown)), time / 8)
-    told = _probabilities(seen.T.astype(np.float32), components.undone(learner.layers))
+    told = probabilities(seen.T.astype(np.float32), components.undone(learner.layers))
     assert np.mean((told > 0.5) == (goal > 0.5)) > 0.9

@@ -7,8 +7,10 @@ import time
 import numpy as np
 import pytest
 
-from chickadee.player import pulse
+from chickadee.player import Player, Playing, pulse
 from chickadee.player.pulse import ServerOutput
+from chickadee.sheet import read
+from chickadee.signals.emitter import Emitter, EmitterThread
 from null_sink import NullSink
 
 pytestmark = pytest.mark.skipif(not NullSink.available, reason="PulseAudio is not installed")
@@ -155,3 +157,55 @@ def test_a_server_that_goes_is_noticed_and_none_is_not_waited_for_long(sink):
     assert output.wanted() == 0
     output.close()
     assert not ServerOutput.available()
+
+
+def test_a_clock_that_runs_before_anything_was_taken_is_not_believed(monkeypatch):
+    """A sink that was idle takes the first frames late, and the stream's clock goes on by itself meanwhile."""
+    server = SlowServer()
+    monkeypatch.setattr(pulse, "_library", server.functions)
+    output = ServerOutput(None, RATE)
+    output.write(np.ones((output.wanted(), 2), np.float32))
+    server.time = lambda _, found: setattr(found._obj, "value", 440_000) or 0
+    monkeypatch.setattr(output, "_do", server.functions())
+    assert output.heard() < 0
+    server.heard = RATE // 10
+    assert 0 < output.heard() <= RATE // 10 + RATE // 50
+    server.heard = RATE
+    assert output.heard() == round(0.44 * RATE)
+
+
+class Written:
+    """An outlet that keeps what it is given."""
+
+    def __init__(self):
+        self.lines = []
+
+    def start(self, title, seconds, second, tick):
+        self.lines.append(("start", round(second, 2)))
+
+    def send(self, message):
+        self.lines.append((message.address, round(message.second, 3)))
+
+    def silence(self):
+        self.lines.append(("silence",))
+
+    def end(self, second):
+        self.lines.append(("end", round(second, 2)))
+
+    def close(self):
+        pass
+
+
+def test_on_a_sink_that_was_idle_each_note_is_told_once(sink, qtbot):
+    outlet = Written()
+    player = Player()
+    assert player.wait_until_ready() and player.has_device
+    thread = EmitterThread(lambda: player.heard, [Emitter(outlet)])
+    thread.start()
+    with qtbot.waitSignal(player.finished, timeout=15_000):
+        player.play(Playing(read("tempo: 240\nC4 D4 E4 F4").song))
+    thread.stop()
+    player.close()
+    notes = [line for line in outlet.lines if line[0] == "/chickadee/note"]
+    assert notes == [("/chickadee/note", second) for second in (0.0, 0.25, 0.5, 0.75)]
+    assert outlet.lines[0] == ("start", 0.0) and ("end", 1.0) in outlet.lines

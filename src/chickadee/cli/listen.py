@@ -10,11 +10,11 @@ import click
 
 from ..files import FileFault, is_there, write_text
 from ..formats.arranging import arranged
+from ..hearing.listening import doubts
 from ..hearing.listening import listen as listen_to
-from ..hearing.listening import nothing_heard
 from ..hearing.notes import HeardNote
 from ..hearing.sound_file import open_recording
-from ..hearing.tempo import Beat, as_imported, guessed_beat
+from ..hearing.tempo import as_imported, guessed_beats
 from ..song.meter import read_meter
 from ..theory import read_key
 from .refusal import Refused
@@ -43,7 +43,7 @@ def listen(
     meter: str | None,
     force: bool,
 ) -> int:
-    """Write down the notes heard in RECORDING, a file of one voice: WAV, FLAC, OGG, MP3, or what a telephone or a
+    """Write down the notes heard in RECORDING, one or two at a time: WAV, FLAC, OGG, MP3, or what a telephone or a
     screen recorded.
 
     Each line has the start and the length in seconds, the MIDI number, the name, the cents above it, and how sure it
@@ -57,19 +57,29 @@ def listen(
     heard = listen_to(recording, progress=_told)
     if more := open_recording(recording).more_tracks:
         say_line(f"{recording}: it has {more + 1} tracks of sound; the first is read.", err=True)
+    doubt = doubts(heard)
     if not heard.notes and output is None:
-        say_line(f"{recording}: no notes were heard. {nothing_heard(heard)}", err=True)
-    beat = guessed_beat(heard.notes, tempo)
-    beat = Beat(beat.tempo, first if first is not None else beat.first)
+        say_line(f"{recording}: no notes were heard. {doubt}", err=True)
+    elif heard.notes and doubt:
+        say_line(f"{recording}: {doubt}", err=True)
+    beats = guessed_beats(heard.notes, tempo, wanted, first)
+    beat = beats[0]
     if output is not None:
         if not heard.notes:
-            raise FileFault(recording, f"no notes were heard in it. {nothing_heard(heard)}".rstrip("."))
-        made = arranged(as_imported(heard.notes, beat, wanted))
+            raise FileFault(recording, f"no notes were heard in it. {doubt}".rstrip("."))
+        made = arranged(as_imported(heard.notes, beat))
         title = Path(recording).stem.replace("-", " ").capitalize()
         write_text(output, f"title: {title}\n{made.text}")
     elif as_json:
         notes = [_as_json(note) for note in heard.notes]
-        click.echo(json.dumps({"tempo": beat.tempo, "first_seconds": beat.first, "notes": notes}, indent=1))
+        found = {
+            "tempo": beat.tempo,
+            "first_seconds": beat.first,
+            "meter": beat.meter.text,
+            "other_tempos": [each.tempo for each in beats[1:]],
+            "notes": notes,
+        }
+        click.echo(json.dumps(found, indent=1))
     else:
         for note in heard.notes:
             values = (f"{note.start:.3f}", f"{note.length:.3f}", str(note.number), _name(note), f"{note.cents:+.1f}")

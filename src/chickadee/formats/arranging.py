@@ -57,6 +57,6 @@ def arranged(
         song = replace(song, voices=tuple(levels))
         return Arranged(write_song(song, phrases), song, found.left_out)
     song = with_hands(song)
-    on_beat = snapped(song, None if snap == AUTOMATIC else Fraction(snap))
+    on_beat = snapped(song, None if snap == AUTOMATIC else Fraction(snap), played=found.played)
     said = (*found.left_out, *on_beat.said)
     return Arranged(write_song(on_beat.song, phrases), on_beat.song, said, on_beat.mean, on_beat.worst)

@@ -89,6 +89,8 @@ class Imported:
     """The other ways in which the file can be read, where that is not clear."""
     program: TracedProgram | None = None
     """How it was traced, where it is a program."""
+    played: bool = False
+    """True if somebody played it: notes begin on the parts of beats that were meant, and last as they were held."""
 
 
 def found_in_sheet(reading: Reading, form: Form, lengths: LengthsIn | None = None) -> Imported:

@@ -68,12 +68,13 @@ class Snapped:
     said: tuple[str, ...] = ()
 
 
-def snapped(song: Song, part: Fraction | None = None) -> Snapped:
+def snapped(song: Song, part: Fraction | None = None, played: bool = False) -> Snapped:
     """A song with every strike and length on the coarsest parts of each beat that a musician would have meant.
 
     ``part`` is the part of a beat to snap to everywhere, instead. Small silences between notes become the voices'
     gap, and loudness that varies from note to note becomes a few levels and accents. Music that keeps to no beat
-    is left as it is, which is said.
+    is left as it is, which is said. ``played`` says that strikes are on parts of beats already, but lengths are as a
+    player held them.
     """
     if not song.notes:
         return Snapped(song, 0.0, 0.0)
@@ -82,7 +83,7 @@ def snapped(song: Song, part: Fraction | None = None) -> Snapped:
     if swing is not None:
         song = _straightened(song, swing)
         said = (f"The tune is swung: the first half of each quarter note takes {100 * swing:.0f}% of it.",)
-    spread = _spread(song)
+    spread = _LEAST_SPREAD if played else _spread(song)
     if spread is None and part is None:
         return Snapped(song, 0.0, 0.0, ("The notes keep to no beat, so their times are left as they are.",))
     snapper = _Snapper(song, part, spread or _MOST_SPREAD)

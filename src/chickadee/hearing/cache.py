@@ -18,7 +18,7 @@ from .notes import HeardNote
 __all__ = ["keep", "kept"]
 
 _MOST_BYTES = 100 << 20
-_VERSION = 7  # of the hearing: what an older one heard is heard anew
+_VERSION = 8  # of the hearing: what an older one heard is heard anew
 
 
 def kept(path: Path, tuning: float) -> Heard | None:
@@ -27,7 +27,8 @@ def kept(path: Path, tuning: float) -> Heard | None:
         with np.load(_place(path, tuning), allow_pickle=False) as found:
             columns = [found[f"note_{field.name}"].tolist() for field in fields(HeardNote)]
             notes = tuple(HeardNote(*values) for values in zip(*columns, strict=True))
-            return Heard(float(found["seconds"]), notes, found["hertz"], found["power"])
+            crowded = bool(found["crowded"])
+            return Heard(float(found["seconds"]), notes, found["hertz"], found["power"], crowded)
     except (OSError, KeyError, ValueError, BadZipFile, EOFError):
         return None
 
@@ -39,7 +40,7 @@ def keep(path: Path, tuning: float, heard: Heard) -> None:
         f"note_{field.name}": np.array([getattr(note, field.name) for note in heard.notes])
         for field in fields(HeardNote)
     }
-    columns |= {"seconds": heard.seconds, "hertz": heard.hertz, "power": heard.power}
+    columns |= {"seconds": heard.seconds, "hertz": heard.hertz, "power": heard.power, "crowded": heard.crowded}
     with suppress(OSError):
         goal = _place(path, tuning)
         goal.parent.mkdir(parents=True, exist_ok=True)

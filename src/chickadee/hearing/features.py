@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import maximum_filter1d
 
 from .pitch import numbers_of
 from .semitones import SEMITONES, SemitoneSpectrum
@@ -33,25 +34,15 @@ _BELOW = 24
 _ABOVE = 31
 _WIDTH = _BELOW + len(SEMITONES) + _ABOVE
 _DEEP = 50.0  # dB below the loudest about a frame, down to which levels are seen
-# tens of frames on either side that say what is loudest
-_ABOUT = 15
-_TEN = 10
-_FAINT = 0.02  # of the loudest of all, that the loudest about a frame is taken for at least
-# levels and strengths from which on statistics of the partials are measured
-_HEARD = 0.3
-_SURE = 0.3
-_LOUD = 0.5
-_MOVES = 5  # frames on either side over which they move
-_STATISTICS = 10  # how many there are
+_ABOUT = 150  # frames on either side that say what is loudest
+_FAINT = 0.02  # of the usual loudness, that the loudest about a frame is taken for at least
 _RISING = 0, 4, 8, 12  # frames from the moment, in one of which a note that begins is to be heard
 # by its level or its period
 _WORTH_LEVEL = 0.35
 _WORTH_STRENGTH = 0.6
 _BENDS_OVER = 2  # frames over which it is seen whether a phase goes on as before
 
-FEATURE_COUNT = (
-    len(_MOMENTS) * (len(_BESIDE) + len(_TOGETHER) + 8) + (3 + len(_PARTIALS) + 2) * len(_ONSET_MOMENTS) + _STATISTICS
-)
+FEATURE_COUNT = len(_MOMENTS) * (len(_BESIDE) + len(_TOGETHER) + 8) + (3 + len(_PARTIALS) + 2) * len(_ONSET_MOMENTS)
 """How many features each moment and semitone has."""
 
 
@@ -67,11 +58,15 @@ class _View(NamedTuple):
 class Features:
     """The features of some frames of 10 ms; levels are from 0, 50 dB below the loudest about a frame, to 1."""
 
-    def __init__(self, spectrum: SemitoneSpectrum, track: Track, tuning: float = 440.0) -> None:
-        """``track`` is of the same time; frame ``n`` has its first 5 ms at ``2 * n``."""
+    def __init__(self, spectrum: SemitoneSpectrum, track: Track, usual: float, tuning: float = 440.0) -> None:
+        """``track`` is of the same time; frame ``n`` has its first 5 ms at ``2 * n``.
+
+        ``usual`` is the usual power of the whole recording, so that what is seen of a moment does not hang on where
+        this part of it begins.
+        """
         self.frames = len(spectrum.power)
         sizes = np.abs(spectrum.waves)
-        loudest = _loudest(sizes)
+        loudest = _loudest(sizes, _FAINT * np.sqrt(2 * usual))
         self._tones = _level(sizes, loudest[:, None])
         self._periods = _on_notes(self.frames, track.hertz, track.strength, tuning)
         path = _on_notes(self.frames, track.path[:, None], track.clear[:, None], tuning)
@@ -79,7 +74,6 @@ class Features:
         level = _level(np.sqrt(spectrum.power), loudest)
         partials = [_level(_sum(sizes, orders), loudest[:, None]) for orders in _TOGETHER]
         bends, *steps = _bends(spectrum.waves, self._tones)
-        self._statistics = _statistics(self._tones, path, level)
         self._views = [
             *_views(self._tones, _MOMENTS, _BESIDE),
             *(view for each in partials for view in _views(each, _MOMENTS)),
@@ -117,7 +111,6 @@ class Features:
             at = (of_semitones if view.of_semitones else of_frames)[view.moments]
             np.take(view.values, at, out=found[first : first + len(at)], mode="clip")
             first += len(at)
-        found[first:] = self._statistics[:, None]
         return found
 
 
@@ -134,13 +127,10 @@ def _view(values: NDArray[np.float32], moments: tuple[int, ...]) -> _View:
     return _View(np.pad(values, (_EARLIEST, _LATEST)), moments, False)
 
 
-def _loudest(sizes: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The loudest tone within some 1.5 seconds of each frame."""
-    tops = sizes.max(axis=1, initial=0)
-    tens = np.pad(tops, (_TEN * _ABOUT, _TEN * _ABOUT - len(tops) % -_TEN)).reshape(-1, _TEN).max(axis=1)
-    around = np.lib.stride_tricks.sliding_window_view(tens, 2 * _ABOUT + 1).max(axis=1)
-    found: NDArray[np.float32] = np.repeat(around, _TEN)[: len(tops)]
-    return np.maximum(found, np.float32(_FAINT * tops.max(initial=0) + 1e-9))
+def _loudest(sizes: NDArray[np.float32], least: float) -> NDArray[np.float32]:
+    """The loudest tone within some 1.5 seconds of each frame, or ``least`` where that is more."""
+    around = maximum_filter1d(sizes.max(axis=1, initial=0), 2 * _ABOUT + 1, mode="nearest")
+    return np.asarray(np.maximum(around, least + 1e-9), np.float32)
 
 
 def _sum(sizes: NDArray[np.float32], orders: range) -> NDArray[np.float32]:
@@ -201,38 +191,3 @@ def _off(frames: int, path: NDArray[np.float32], tuning: float) -> NDArray[np.fl
     pitch = np.nan_to_num(numbers_of(_halves(frames, path)[:, :1], tuning), nan=-1.0)
     off = pitch - np.array(NOTES)
     return np.where(np.abs(off) < 1, off, 0).astype(np.float32)
-
-
-def _statistics(
-    spectrum: NDArray[np.float32], path: NDArray[np.float32], level: NDArray[np.float32]
-) -> NDArray[np.float32]:
-    """Return statistics of the pitch's partials over the whole."""
-    places = path.argmax(axis=1)
-    clear = path.max(axis=1, initial=0)
-    sounds = (clear > _SURE) & (level > _LOUD)
-    if sounds.sum() <= _MOVES:
-        return np.zeros(_STATISTICS, np.float32)
-    above = np.pad(spectrum, ((_MOVES, _MOVES), (0, _ABOVE)))
-    rows = np.arange(len(spectrum))[:, None]
-    partials = places[:, None] + np.array(_PARTIALS)
-    before, now, after = (above[rows + by, partials] for by in (0, _MOVES, 2 * _MOVES))
-    heard = np.maximum(before, after) > _HEARD
-    moves = np.where(heard, after - before, 0)
-    count = np.maximum(1, heard.sum(axis=1))
-    mean = moves.sum(axis=1) / count
-    apart = np.sqrt((np.where(heard, moves - mean[:, None], 0) ** 2).sum(axis=1) / count)
-    stays = np.pad(places, _MOVES, mode="edge")
-    stays = sounds & (stays[2 * _MOVES :] == places) & (stays[: -2 * _MOVES] == places)
-    moving = [
-        float(each[stays].mean()) if stays.any() else 0.0 for each in (apart, np.abs(mean), np.abs(moves[:, 0]))
-    ]
-    return np.array(
-        [
-            *(8 * each for each in moving),
-            clear[sounds].mean(),
-            sounds.mean(),
-            *now[sounds].mean(axis=0),
-            10 * np.abs(np.diff(level)).mean(),
-        ],
-        np.float32,
-    )

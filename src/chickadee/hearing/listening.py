@@ -4,22 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from operator import attrgetter
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.audio_file import Cancelled
+from .lines import lines_of
 from .notes import HeardNote, notes_of
 from .onsets import onsets
 from .semitones import semitone_spectra
 from .sound_file import Recording, Signal, open_recording, read_blocks
-from .track import clearness, track_of
+from .track import track_of
 
-__all__ = ["Heard", "heard_in", "listen", "nothing_heard"]
+__all__ = ["Heard", "doubts", "heard_in", "listen"]
 
 _SILENT = 1e-9  # mean square, 90 dB below full scale
-_NOISE = 0.15  # how periodic is what has no notes
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,12 +34,15 @@ class Heard:
     """The pitch every 5 ms, 0 where there is none."""
     power: NDArray[np.float32]
     """The mean square of every 5 ms."""
+    crowded: bool = False
+    """True if more than two notes sound at once time and again: what is heard is a part of it."""
 
 
-def nothing_heard(heard: Heard) -> str:
-    """Why no notes were heard, as a sentence; empty where there are some."""
+def doubts(heard: Heard) -> str:
+    """What is wrong with what was heard, as a sentence: why there are no notes, or that there is more than can be
+    heard; empty where nothing is."""
     if heard.notes:
-        return ""
+        return "More than two notes sound at once in it; only the two clearest are told." if heard.crowded else ""
     if heard.power.max(initial=0.0) < _SILENT:
         return "It is silent."
     if not (heard.hertz > 0).any():
@@ -47,7 +51,7 @@ def nothing_heard(heard: Heard) -> str:
 
 
 def listen(path: Path | str, tuning: float = 440.0, progress: Callable[[float], bool] = lambda done: True) -> Heard:
-    """The notes of a sound file of one voice; ``tuning`` is the frequency of A4 in Hz.
+    """The notes of a sound file of one voice or two; ``tuning`` is the frequency of A4 in Hz.
 
     ``progress`` is told the part done, 0 to 1, and stops the work by answering False, which raises Cancelled. Raises
     FileFault.
@@ -78,7 +82,7 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     then notes are looked for.
     """
     track, samples = track_of(blocks(0.0), rate)
-    notes: list[HeardNote] = []
-    if clearness(track) >= _NOISE:
-        notes = notes_of(onsets(semitone_spectra(blocks(0.5), rate, tuning), track, tuning), track, tuning)
-    return Heard(samples / rate, tuple(notes), track.path, track.power)
+    found = lines_of(onsets(semitone_spectra(blocks(0.5), rate, tuning), track, tuning))
+    notes = [note for place, line in enumerate(found.lines) for note in notes_of(line, track, tuning, place)]
+    notes.sort(key=attrgetter("start", "line"))
+    return Heard(samples / rate, tuple(notes), track.path, track.power, found.crowded)

@@ -35,10 +35,12 @@ class HeardNote:
     """As a MIDI velocity, 80 being the usual of the recording."""
     confidence: float
     """From 0 to 1."""
+    line: int = 0
+    """1 for the lower one of two lines, else 0."""
 
 
-def notes_of(begun: Sequence[Onset], track: Track, tuning: float = 440.0) -> list[HeardNote]:
-    """The notes of a track, by where they begin; each is over where it has faded, or where the next begins."""
+def notes_of(begun: Sequence[Onset], track: Track, tuning: float = 440.0, line: int = 0) -> list[HeardNote]:
+    """The notes of a line, by where they begin; each is over where it has faded, or where the next begins."""
     if not begun:
         return []
     frames = [min(round(each.start / HOP), len(track.power) - 1) for each in begun]
@@ -54,7 +56,7 @@ def notes_of(begun: Sequence[Onset], track: Track, tuning: float = 440.0) -> lis
             continue
         cents = round(100 * (_pitch(each.number, first, last, track, tuning) - each.number), 1)
         length = max(_SHORTEST * HOP, last * HOP - each.start)
-        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.confidence))
+        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.confidence, line))
     return found
 
 

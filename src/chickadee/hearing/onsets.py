@@ -17,15 +17,20 @@ from numpy.typing import NDArray
 
 from .features import NOTES, Features
 from .semitones import STEP, SemitoneSpectrum, joined
-from .track import Track
+from .track import Track, usual_power
 
-__all__ = ["DenseLayer", "Onset", "onset_probabilities", "onsets"]
+__all__ = ["DenseLayer", "Onset", "onset_probabilities", "onsets", "probabilities"]
 
 _LEAST_CONFIDENCE = 0.4
 _CHUNK_FRAMES = 3000
 _CONTEXT_FRAMES = 200  # on either side of a chunk
 _BATCH = 4096  # moments and semitones that go through the network at once
-_APART_FRAMES = 5  # about an onset, in which there is no other
+_TOGETHER_FRAMES = 5  # about an onset, in which what begins begins with it
+_AGAIN_FRAMES = 9  # about an onset, in which the same pitch does not begin again
+_PARTIAL_FRAMES = 9  # about an onset, in which its partials are taken for notes where they are as clear alone
+_PARTIALS = 12, 19, 24, 28, 31
+_CLEAR = 0.85  # of the confidence of a note whose partial another may be, that it needs to be one
+_MOST_TOGETHER = 3
 _NEAR_FRAMES = 3  # on either side of an onset, which say when exactly it is
 
 
@@ -56,8 +61,9 @@ def onsets(spectra: Iterable[SemitoneSpectrum], track: Track, tuning: float = 44
     is the frequency of A4 in Hz.
     """
     found: list[_Candidate] = []
+    usual = usual_power(track)
     for first, begin, end, chunk in _chunks(spectra):
-        features = Features(chunk, track.part(2 * first, 2 * (first + len(chunk.power))), tuning)
+        features = Features(chunk, track.part(2 * first, 2 * (first + len(chunk.power))), usual, tuning)
         found += _candidates(features, first, begin, end)
     return _most_confident(found)
 
@@ -76,12 +82,15 @@ def onset_probabilities(
     places = places[inside]
     for start in range(0, len(frames), _BATCH):
         batch = frames[start : start + _BATCH], places[start : start + _BATCH]
-        found[batch] = _probabilities(features.of(*batch), network or _trained())
+        found[batch] = probabilities(features.of(*batch), network or _trained())
     return found
 
 
-def _probabilities(inputs: NDArray[np.float32], network: Sequence[DenseLayer]) -> NDArray[np.float32]:
-    """Run the network: layers with a rectifier between them, and a sigmoid at the end."""
+def probabilities(inputs: NDArray[np.float32], network: Sequence[DenseLayer]) -> NDArray[np.float32]:
+    """Run a network on features, shape (FEATURE_COUNT, cells).
+
+    It has layers with a rectifier between them, and a sigmoid at the end.
+    """
     for layer in network[:-1]:
         inputs = np.maximum(layer.weights.T @ inputs + layer.bias[:, None], 0)
     logits = (network[-1].weights.T @ inputs + network[-1].bias[:, None])[0]
@@ -93,7 +102,7 @@ def _probabilities(inputs: NDArray[np.float32], network: Sequence[DenseLayer]) -
 def _trained() -> tuple[DenseLayer, ...]:
     """The network as it was trained."""
     with np.load(Path(__file__).with_name("onsets.npz"), allow_pickle=False) as file:
-        arrays = [file[f"arr_{place}"].astype(np.float32) for place in range(len(file.files))]
+        arrays = [file[name].astype(np.float32) for name in file.files if name.startswith("arr_")]
     return tuple(DenseLayer(*pair) for pair in zip(arrays[::2], arrays[1::2], strict=True))
 
 
@@ -139,12 +148,27 @@ def _candidates(features: Features, first: int, begin: int, end: int) -> list[_C
 
 
 def _most_confident(candidates: Sequence[_Candidate]) -> list[Onset]:
-    """Of those that are so near to one another that only one can be, the one with the highest confidence."""
-    taken: set[int] = set()
+    """Of those that are so near to one another that they are the same, the one with the highest confidence."""
+    taken: dict[int, list[_Candidate]] = {}
     found = []
     for each in sorted(candidates, reverse=True):
-        if each.frame not in taken:
-            taken.update(range(each.frame - _APART_FRAMES, each.frame + _APART_FRAMES + 1))
+        near = [
+            other
+            for frame in range(each.frame - _AGAIN_FRAMES, each.frame + _AGAIN_FRAMES + 1)
+            for other in taken.get(frame, ())
+        ]
+        together = [other for other in near if abs(other.frame - each.frame) <= _TOGETHER_FRAMES]
+        if len(together) < _MOST_TOGETHER and not any(_is_of(each, other) for other in near):
+            taken.setdefault(each.frame, []).append(each)
             start = round(max(0.0, each.exact * STEP), 4)
             found.append(Onset(start, NOTES[each.place], round(each.confidence, 3)))
     return sorted(found)
+
+
+def _is_of(each: _Candidate, other: _Candidate) -> bool:
+    """Whether a candidate is no note beside a more confident one: the same one again, or a partial of it."""
+    return each.place == other.place or (
+        each.place - other.place in _PARTIALS
+        and abs(each.frame - other.frame) <= _PARTIAL_FRAMES
+        and each.confidence < _CLEAR * other.confidence
+    )

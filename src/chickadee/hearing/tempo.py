@@ -1,94 +1,142 @@
-"""The tempo and the first beat of some notes: a guess, which the user can set right."""
+"""The beat of some notes: tempo, meter, first bar line and which beat each note was meant for.
+
+It is a guess, which the user can set right: any of them may be given.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from fractions import Fraction
+from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from ..formats.imported import Form, Imported, song_of
-from ..song import TICKS_PER_QUARTER, BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
+from ..song import BarGrid, Meter, Note, Song, Tempo, TempoMap, Voice
 from ..theory import read_key
 from .notes import HeardNote
+from .rhythm import PARTS, Rhythm, rhythms
 
-__all__ = ["Beat", "as_imported", "guessed_beat"]
+__all__ = ["Beat", "as_imported", "guessed_beat", "guessed_beats"]
 
-# beats a minute
-_SLOWEST = 45.0
-_FASTEST = 200.0
-_STEP = 0.25
-# beats a minute, and octaves about it
-_LIKELY = 100.0
-_SPREAD = 0.55
-_OFF_BEAT = 0.5  # how much less it counts that notes are on the beat than on its halves
+_LIKELY = 100.0  # beats a minute
+_TOGETHER = 0.05  # seconds, within which notes begin together
+_ROUND = 0.3  # beats a minute, by which a whole number is as good
+_WRITTEN_PARTS = 2 * PARTS  # of a beat of the meter's lower number, in a compound meter too
+_COMMON = Meter(4, 4)
 
 
-@dataclass(frozen=True, slots=True)
+def _no_notes() -> NDArray[np.float64]:
+    return np.zeros(0)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Beat:
     """Where the beats are."""
 
     tempo: float
-    """Beats a minute."""
+    """Beats of the meter's lower number a minute."""
     first: float
     """The second at which bar 1 begins."""
+    meter: Meter = _COMMON
+    seconds: NDArray[np.float64] = field(default_factory=_no_notes)
+    """Where something begins."""
+    beats: NDArray[np.float64] = field(default_factory=_no_notes)
+    """At which beat each of that was meant, bar 1 beginning at 0."""
+
+    def meant(self, starts: ArrayLike) -> NDArray[np.float64]:
+        """The beats at which notes with some starts (in seconds) were meant to begin."""
+        places = np.searchsorted(self.seconds, np.asarray(starts) + 1e-9, "right") - 1
+        found: NDArray[np.float64] = self.beats[np.maximum(0, places)]
+        return found
+
+    def meant_ticks(self, starts: ArrayLike) -> list[int]:
+        """The same, in ticks: exactly on the parts of beats that were meant."""
+        parts = np.rint(self.meant(starts) * _WRITTEN_PARTS).astype(np.int64)
+        found: list[int] = (parts * self.meter.beat_ticks // _WRITTEN_PARTS).tolist()
+        return found
+
+    def at(self, seconds: ArrayLike) -> NDArray[np.float64]:
+        """The beats at some seconds, as fast as what begins before and after."""
+        values = np.asarray(seconds, np.float64)
+        outside = np.minimum(values - self.seconds[0], 0) + np.maximum(values - self.seconds[-1], 0)
+        return np.asarray(np.interp(values, self.seconds, self.beats) + outside * self.tempo / 60, np.float64)
 
 
-def guessed_beat(notes: Sequence[HeardNote], tempo: float | None = None) -> Beat:
-    """The beat that the starts of notes keep to best; of a tempo that is known, the first beat alone.
-
-    The measure is the resultant of the starts as phases of the beat and of half of it, as in Mardia, Statistics of
-    directional data (1972), with the tempos that people tap liked better.
-    """
-    starts = np.array([note.start for note in notes])
-    if not len(starts):
-        return Beat(tempo or _LIKELY, 0.0)
-    if tempo is None:
-        tempos = np.arange(_SLOWEST, _FASTEST + _STEP, _STEP)
-        liked = np.exp(-0.5 * (np.log2(tempos / _LIKELY) / _SPREAD) ** 2)
-        halves, beats = (_kept(starts, tempos * times) for times in (2, 1))
-        tempo = float(tempos[int(np.argmax((halves + _OFF_BEAT * beats) * liked))])
-        tempo = _exact(starts, tempo)
-    period = 60 / tempo
-    phase = np.angle(np.exp(2j * np.pi * starts / period * 2).sum()) / (2 * np.pi) * period / 2
-    first = float(starts[0])
-    near = phase + round((first - phase) / (period / 2)) * period / 2
-    return Beat(tempo, round(max(0.0, near), 3))
-
-
-def _kept(starts: NDArray[np.float64], tempos: NDArray[np.float64]) -> NDArray[np.float64]:
-    """How well starts keep to the beats of each tempo, from 0 to 1."""
-    turns = np.exp(2j * np.pi * starts[:, None] * tempos[None, :] / 60)
-    found: NDArray[np.float64] = np.abs(turns.mean(axis=0))
-    return found
+def guessed_beats(
+    notes: Sequence[HeardNote],
+    tempo: float | None = None,
+    meter: Meter | None = None,
+    first: float | None = None,
+) -> list[Beat]:
+    """The beats that notes may have, the likeliest first, each of another tempo; what is known is kept to."""
+    starts: list[float] = []
+    loudness: list[float] = []
+    for note in sorted(notes, key=lambda each: each.start):
+        if not starts or note.start - starts[-1] > _TOGETHER:
+            starts.append(note.start)
+            loudness.append(note.loudness)
+    known = (meter.upper, meter.lower) if meter is not None else None
+    found = rhythms(starts, loudness, tempo, known, first)
+    if len(found) == 1 and tempo is None:
+        other = found[0].tempo * (2 if found[0].tempo * 4 / found[0].lower < _LIKELY else 0.5)
+        found += rhythms(starts, loudness, other, (found[0].upper, found[0].lower), first)
+    if found:
+        return [_beat(each, np.array(starts), tempo, meter, first) for each in found]
+    begins = first if first is not None else (starts[0] if starts else 0.0)
+    own = tempo or _LIKELY
+    places = (np.array(starts) - begins) * own / 60
+    return [Beat(own, round(begins, 3), meter or Meter(), np.array(starts), places)]
 
 
-def _exact(starts: NDArray[np.float64], tempo: float) -> float:
-    """A tempo by a straight line through the half beats that the starts are next to; rounded where it is as good."""
-    half = 30 / tempo
-    places = np.rint((starts - starts[0]) / half)
-    if len(set(places.tolist())) < 3:
-        return tempo
-    slope = float(np.polyfit(places, starts, 1)[0])
-    exact = 30 / slope if slope > 0 else tempo
-    return float(round(exact)) if abs(exact - round(exact)) < 0.3 else round(exact, 2)
+def guessed_beat(
+    notes: Sequence[HeardNote],
+    tempo: float | None = None,
+    meter: Meter | None = None,
+    first: float | None = None,
+) -> Beat:
+    """The likeliest beat of some notes."""
+    return guessed_beats(notes, tempo, meter, first)[0]
 
 
-def as_imported(notes: Sequence[HeardNote], beat: Beat, meter: Meter | None = None) -> Imported:
-    """Notes as a tune that came from elsewhere, each when it was heard; what is before bar 1 has bars of its own."""
-    meter = meter or Meter()
-    quarters = beat.tempo * 4 / meter.lower
-    per_second = Fraction(quarters).limit_denominator(10_000) / 60 * TICKS_PER_QUARTER
-    early = -min([0, *(round((note.start - beat.first) * per_second) for note in notes)])
-    bars = -(-early // meter.bar_ticks) if early > meter.beat_ticks // 8 else 0
+def _beat(
+    rhythm: Rhythm, starts: NDArray[np.float64], tempo: float | None, meter: Meter | None, first: float | None
+) -> Beat:
+    """The beat of a rhythm; its tempo is rounded where that is as good."""
+    own = rhythm.tempo
+    whole = float(round(own))
+    own = tempo or (whole if abs(own - whole) < _ROUND else round(own, 2))
+    found = Beat(own, 0.0, meter or Meter(rhythm.upper, rhythm.lower), starts, rhythm.beats)
+    line = first if first is not None else _second_of_line(found)
+    return Beat(own, round(max(0.0, line), 3), found.meter, starts, rhythm.beats)
+
+
+def _second_of_line(beat: Beat) -> float:
+    """The second at which bar 1 begins."""
+    early = float(beat.beats[0])
+    if early >= 0:
+        return float(beat.seconds[0]) - early * 60 / beat.tempo
+    return float(np.interp(0.0, beat.beats, beat.seconds))
+
+
+def as_imported(notes: Sequence[HeardNote], beat: Beat) -> Imported:
+    """Notes as a tune that came from elsewhere, on the beats that were meant; what is before bar 1 is a pickup."""
+    meter = beat.meter
+    bar = meter.bar_ticks
+    starts = beat.meant_ticks([note.start for note in notes])
+    ends = beat.at([note.start + note.length for note in notes]) * meter.beat_ticks
+    early = max(0, -min(starts, default=0))
+    shift = -(-early // bar) * bar
+    pickup = early % bar
+    shift = shift - bar + pickup if pickup else shift
     key = read_key("C major")
     made = []
-    for note in notes:
-        tick = max(0, round((note.start - beat.first) * per_second) + bars * meter.bar_ticks)
-        length = max(1, round(note.length * per_second))
-        made.append(Note(tick, 0, length, key.spell(note.number), note.number, note.loudness, False, ()))
-    end = max((note.end for note in made), default=0)
-    frame = Song(grid=BarGrid.of(meter), tempo=TempoMap([Tempo(0, quarters)]))
-    return Imported(song_of([Voice("Heard", end=end)], made, frame), Form.LIST)
+    for note, start, end in zip(notes, starts, ends.tolist(), strict=True):
+        length = max(1, round(end) - start)
+        pitch = key.spell(note.number)
+        made.append(Note(start + shift, note.line, length, pitch, note.number, note.loudness, False, ()))
+    last = max((note.end for note in made), default=0)
+    voices = [Voice("Heard", end=last), Voice("Heard below", end=last)]
+    quarters = beat.tempo * 4 / meter.lower
+    frame = Song(grid=BarGrid.of(meter, pickup), tempo=TempoMap([Tempo(0, quarters)]))
+    return Imported(song_of(voices, made, frame), Form.LIST, played=True)

@@ -12,9 +12,8 @@ from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Signal
 from .spectral_flux import FluxFrames, SpectralFlux, flux_of
 
-__all__ = ["Track", "clearness", "track_of"]
+__all__ = ["Track", "track_of", "usual_power"]
 
-_LOUD = -15.0  # dB below the usual loudness
 _AUDIBLE = -50.0  # dB below the loudest
 _USUAL = 0.95  # of the audible frames, that are not louder than usual
 
@@ -70,14 +69,7 @@ def track_of(blocks: Iterable[Signal], rate: float) -> tuple[Track, int]:
     return Track(whole.hertz, whole.strength, path, clear, part, growing.power), samples
 
 
-def clearness(track: Track) -> float:
-    """How periodic what is loud is, to 1.
-
-    What is loud is measured against the level that one audible frame in twenty is above: a bump is louder than that,
-    but soon over.
-    """
+def usual_power(track: Track) -> float:
+    """Return the mean square that one audible frame in twenty is above: a bump is louder, but soon over."""
     audible = track.power[track.power > track.power.max(initial=0.0) * 10 ** (_AUDIBLE / 10)]
-    if not len(audible):
-        return 0.0
-    loud = track.power > np.quantile(audible, _USUAL) * 10 ** (_LOUD / 10)
-    return float(track.clear[loud].mean())
+    return float(np.quantile(audible, _USUAL)) if len(audible) else 0.0

@@ -161,7 +161,7 @@ class Engine(QObject):
     def _say_what_is_heard(self) -> None:
         song = self._song.performance
         heard = self._song.heard
-        second = song.song_second(heard)
+        second = song.song_second(heard) if self._song.output.heard() >= 0 else None
         if song.ended and heard >= song.ended and self._number:
             self._tell(messages.Finished(self._number))
             self._number = 0

@@ -48,7 +48,7 @@ class Output(Protocol):
         """Give it frames, shape (frames, 2)."""
 
     def heard(self) -> int:
-        """Frames heard since it was opened."""
+        """Frames heard since it was opened; below 0 while nothing is heard yet."""
 
     def settled(self) -> int:
         """How many frames there are, of those written, that can no longer be taken back."""

@@ -27,6 +27,7 @@ _REQUEST = 0.02  # seconds it asks for at least at a time, and keeps on its way 
 _SETTLED = 0.05  # seconds before they are heard from which frames are left as they are, to begin with
 _MOST_SETTLED = 0.15  # the same, on a machine that was too slow for that
 _GONE = 0.03  # seconds before they are heard in which they have left the server
+_NOTHING = -1  # frames heard before anything is
 _OPENING = 4.0  # seconds after which a server that does not answer counts as gone
 _FLOAT_LITTLE_ENDIAN = 5
 _FROM_HERE = 0
@@ -95,7 +96,9 @@ class ServerOutput:
         self.device = device
         self.gaps = 0
         self._rate = rate
-        self._written = self._heard = 0  # frames
+        # frames
+        self._written = 0
+        self._heard = _NOTHING
         self._settled = _SETTLED
         self._back = 0  # frames by which the next write begins before the last one's end
         self._opened_at = time.monotonic()
@@ -135,9 +138,22 @@ class ServerOutput:
     def heard(self) -> int:
         if self._ready():
             microseconds = c_uint64()
-            if self._do["stream_get_time"](self._stream, byref(microseconds)) == 0:
-                self._heard = min(self._written, round(microseconds.value * 1e-6 * self._rate))
+            taken = self._taken()
+            if taken <= 0:
+                self._heard = _NOTHING
+            elif self._do["stream_get_time"](self._stream, byref(microseconds)) == 0:
+                known = min(self._written, taken + round(_REQUEST * self._rate))
+                self._heard = min(known, round(microseconds.value * 1e-6 * self._rate))
         return self._heard
+
+    def _taken(self) -> int:
+        """How many frames the server has taken for the device, as far as it has said.
+
+        A sink that was idle may take the first ones a second late; the stream's clock, which is interpolated, runs
+        all the same.
+        """
+        room = self._do["stream_writable_size"](self._stream) // _FRAME_BYTES
+        return self._written + self._back - round(_DEPTH * self._rate) + room
 
     def settled(self) -> int:
         return min(self._written, self.heard() + round(self._settled * self._rate))

@@ -25,9 +25,9 @@ from ...display.words import counted
 from ...files import is_file
 from ...formats.forms import SOUND_SUFFIXES
 from ...hearing.alignment import Alignment
-from ...hearing.listening import Heard, nothing_heard
+from ...hearing.listening import Heard, doubts
 from ...hearing.overview import Overview
-from ...hearing.tempo import Beat, guessed_beat
+from ...hearing.tempo import Beat
 from ...player import Recorded, Together
 from ...sheet import CannotEdit, Reading, read
 from ...sheet.properties import RecordingUnderTune
@@ -52,6 +52,7 @@ _PAUSE_MILLISECONDS = 150
 # seconds between two taps that belong together
 _FEW_TAPS = 4
 _LONGEST_TAP = 3.0
+_SAME_TEMPO = 0.12  # by how much a tune's tempo may differ from the one that was heard, as a part of it
 
 
 class RecordingPanel(Panel):
@@ -68,8 +69,8 @@ class RecordingPanel(Panel):
         """Its wave, as much as was read."""
         self.anchors: tuple[tuple[int, float], ...] = ()
         """(bar, second) of bars that were found by ear, after the first."""
-        self.beat = Beat(100.0, 0.0)
-        """The beat that was guessed."""
+        self.beats: Sequence[Beat] = [Beat(100.0, 0.0)]
+        """The beats that were guessed, the likeliest first."""
         self.laid = AlignedNotes((), ())
         """The heard notes on the tune's time."""
         self.work: ListeningWork | None = None
@@ -85,6 +86,7 @@ class RecordingPanel(Panel):
         self.first.setSingleStep(0.01)
         self.first.setSuffix(" s")
         self.use_tempo = QPushButton()
+        self.use_other = QPushButton()
         self.tap = QPushButton("Tap the beat")
         self.together = TogetherRow()
         self.singing = Singing(context)
@@ -114,6 +116,7 @@ class RecordingPanel(Panel):
             (self.progress, "How far listening is"),
             (self.first, "The second of the recording where bar 1 begins"),
             (self.use_tempo, "Give the tune the tempo that was found"),
+            (self.use_other, "Give the tune the other tempo that fits"),
             (self.tap, "Press it on every beat: the tune gets that tempo"),
             (self.write_tempos, "Write tempos into the sheet so that these bars sound when they do in the recording"),
             (self.clear_anchors, "Clear where these bars sound; the tune's tempo says it again"),
@@ -132,6 +135,7 @@ class RecordingPanel(Panel):
             self._first_name,
             self.first,
             self.use_tempo,
+            self.use_other,
             self.tap,
             self.together,
             self.singing,
@@ -159,7 +163,8 @@ class RecordingPanel(Panel):
         self.singing.recorded.connect(self.listen_to)
         self.singing.now_changed.connect(self.readout_wanted)
         self.context.selection.changed.connect(self._follow_selection)
-        self.use_tempo.clicked.connect(lambda: self._give_tempo(self.beat.tempo))
+        on_click(self.use_tempo, self._use_beat, 0)
+        on_click(self.use_other, self._use_beat, 1)
         self.tap.pressed.connect(self._tap_beat)
         self.take_all.clicked.connect(lambda: self.take(self.laid.missing(self._reading.song)))
         self.take_bars.clicked.connect(self._take_bars)
@@ -212,7 +217,7 @@ class RecordingPanel(Panel):
         work.seen.connect(lambda overview: self._show_seen(work, overview))
         work.noticed.connect(self.context.notice.say)
         work.progressed.connect(lambda done: self.progress.setValue(round(100 * done)))
-        work.heard.connect(lambda heard: self._show_heard(work, heard, first))
+        work.heard.connect(lambda heard, beats: self._show_heard(work, heard, beats, first))
         work.failed.connect(lambda sentence: self._fail(work, sentence))
         work.start()
         self.progress.setValue(0)
@@ -236,18 +241,21 @@ class RecordingPanel(Panel):
             self._show_band()
             self._let_hear()
 
-    def _show_heard(self, work: ListeningWork, heard: Heard, first: float | None) -> None:
+    def _show_heard(self, work: ListeningWork, heard: Heard, beats: Sequence[Beat], first: float | None) -> None:
         if work is not self.work:
             return
         self.work = None
         self.heard = heard
         self.overview = Overview(heard.power)
-        tempo = self._reading.song.tempo_in_beats if self._reading.song.notes else None
-        self.beat = guessed_beat(heard.notes, tempo)
-        if tempo is not None:
-            self.beat = replace(guessed_beat(heard.notes), first=self.beat.first)
-        self.first.setValue(self.beat.first if first is None else first)
+        self.beats = beats
+        self.first.setValue(self._first_line() if first is None else first)
         self._lay()
+
+    def _first_line(self) -> float:
+        """The second at which bar 1 begins, if the recording has the tune's tempo, or else the likeliest one."""
+        song = self._reading.song
+        near = [each for each in self.beats if abs(each.tempo / song.tempo_in_beats - 1) < _SAME_TEMPO]
+        return (near if song.notes and near else self.beats)[0].first
 
     def _fail(self, work: ListeningWork, sentence: str) -> None:
         if work is self.work:
@@ -374,17 +382,16 @@ class RecordingPanel(Panel):
         for button in (self.take_one, self.take_bars, self.take_all):
             button.setVisible(there)
             button.setEnabled(bool(missing))
-        self.use_tempo.setText(f"Use {self.beat.tempo:g} beats a minute")
-        self.use_tempo.setEnabled(abs(self.beat.tempo - self._reading.song.tempo_in_beats) > 0.01)
+        self._show_tempos()
         if busy:
             self.said.setText(f"Listening to {self.path.name if self.path else ''}")
         elif there and self.heard is not None and self.path is not None:
             found = counted(len(self.heard.notes), "note")
             left = f"{len(missing):,} not in the tune yet" if missing else "all in the tune"
             self.said.setText(
-                f"{self.path.name}: {found} heard, {left}."
+                f"{self.path.name}: {found} heard, {left}. {doubts(self.heard)}".rstrip()
                 if self.heard.notes
-                else f"{self.path.name}: no notes were heard. {nothing_heard(self.heard)}"
+                else f"{self.path.name}: no notes were heard. {doubts(self.heard)}"
             )
         elif not self.said.text() or self.path is None:
             self.said.setText(
@@ -394,6 +401,20 @@ class RecordingPanel(Panel):
         self._show_band()
         self._heard_notes.fill(self.laid, missing, self._reading.song)
         self._show_dashed(missing)
+
+    def _show_tempos(self) -> None:
+        """Offer the two tempos that fit best."""
+        self.use_other.setVisible(self.heard is not None and len(self.beats) > 1)
+        for button, beat, words in zip(
+            (self.use_tempo, self.use_other), self.beats, ("Use {} beats a minute", "or {}"), strict=False
+        ):
+            shown = (
+                f"{beat.tempo:g} in {beat.meter.text}"
+                if beat.meter != self._reading.song.meter
+                else f"{beat.tempo:g}"
+            )
+            button.setText(words.format(shown))
+            button.setEnabled(abs(beat.tempo - self._reading.song.tempo_in_beats) > 0.01)
 
     def _show_band(self) -> None:
         hertz = self.heard.hertz if self.heard is not None else np.zeros(0, np.float32)
@@ -472,6 +493,14 @@ class RecordingPanel(Panel):
         self._taps = [*(self._taps if self._taps and now - self._taps[-1] < _LONGEST_TAP else []), now]
         if len(self._taps) >= _FEW_TAPS:
             self._give_tempo(60 * (len(self._taps) - 1) / (self._taps[-1] - self._taps[0]))
+
+    def _use_beat(self, place: int) -> None:
+        """Give the tune one of the beats that were found; an empty tune gets its meter too."""
+        beat = self.beats[place]
+        if not self._reading.song.notes:
+            self.context.editing.set_property("meter", beat.meter.text)
+        self._give_tempo(beat.tempo)
+        self.first.setValue(beat.first)
 
     def _give_tempo(self, tempo: float) -> None:
         self.context.editing.set_property("tempo", f"{min(1000.0, max(5.0, tempo)):.1f}".removesuffix(".0"))

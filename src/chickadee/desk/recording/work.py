@@ -12,6 +12,7 @@ from ...files import FileFault
 from ...hearing.cache import keep, kept
 from ...hearing.overview import Overview, power_of
 from ...hearing.sound_file import open_recording
+from ...hearing.tempo import guessed_beats
 from ...hearing.worker import Listening
 
 __all__ = ["ListeningWork"]
@@ -21,11 +22,11 @@ _SHOWN_SECONDS = 0.3  # from one picture of the wave to the next, while it is re
 
 class ListeningWork(QThread):
     """``seen`` carries the wave so far as an Overview, ``progressed`` the part that is listened to, ``heard`` what
-    was heard, ``failed`` a sentence. What was cancelled tells nothing more."""
+    was heard and the beats it may have, ``failed`` a sentence. What was cancelled tells nothing more."""
 
     seen = pyqtSignal(object)
     progressed = pyqtSignal(float)
-    heard = pyqtSignal(object)
+    heard = pyqtSignal(object, object)
     failed = pyqtSignal(str)
     noticed = pyqtSignal(str)
     """A sentence about the file."""
@@ -56,7 +57,7 @@ class ListeningWork(QThread):
             self.failed.emit(str(fault))
             return
         if found is not None and not self._cancelled:
-            self.heard.emit(found)
+            self.heard.emit(found, guessed_beats(found.notes))
 
     def _notice_tracks(self) -> None:
         more = open_recording(self._path, lambda: self._cancelled).more_tracks
