@@ -17,6 +17,7 @@ lint: setup
 	@.venv/bin/lint-imports --no-logo
 	@$(PYTHON) scripts/house_rules.py
 	@$(PYTHON) scripts/reference.py --check
+	@scripts/lint_page.sh
 
 bench: setup          ## print the numbers that bind
 	@$(PYTHON) benchmarks/run.py

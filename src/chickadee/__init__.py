@@ -24,8 +24,7 @@ if TYPE_CHECKING:
     from .faults import InputFault
     from .files import FileFault
     from .lessons import TargetTexts, handout_pages, listen, practice_tunes, program, send, tidy
-    from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose
-    from .outgoing import write
+    from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose, write
     from .sheet import CannotEdit, Finding, Reading
     from .song import Note, Song
     from .theory import Chord, Interval, Key, Pitch, frequency
@@ -71,8 +70,7 @@ _HOMES = {
     "faults": ("InputFault",),
     "files": ("FileFault",),
     "lessons": ("TargetTexts", "handout_pages", "listen", "practice_tunes", "program", "send", "tidy"),
-    "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"),
-    "outgoing": ("write",),
+    "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose", "write"),
     "sheet": ("CannotEdit", "Finding", "Reading"),
     "song": ("Note", "Song"),
     "theory": ("Chord", "Interval", "Key", "Pitch", "frequency"),

@@ -15,6 +15,7 @@ from .formats.arranging import arranged
 from .formats.imported import Form, Imported, found_in_sheet
 from .incoming import read as read_any
 from .outgoing import check_rate, song_of
+from .outgoing import write as write_tune
 from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended
 from .reshape import to_key as moved_to_key
 from .sheet import Finding, Reading, TextEdit, apply_edits
@@ -28,9 +29,10 @@ if TYPE_CHECKING:
     from .comparison import Comparison
     from .sound.samples import Samples
 
-__all__ = ["NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose"]
+__all__ = ["NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose", "write"]
 
 _SUFFIX = ".chick"
+_PAGE = ".html"
 
 
 def read(text: str) -> Reading:
@@ -227,6 +229,31 @@ def _moves(
         return by_interval(sheet, read_interval(interval) if isinstance(interval, str) else interval)
     assert key is not None
     return moved_to_key(sheet, read_key(key) if isinstance(key, str) else key, Towards.NEAREST)
+
+
+def write(
+    tune: Reading | Song,
+    path: str | Path,
+    *,
+    rate: int = 48_000,
+    bits: int | str = "16",
+    room: bool = False,
+    fade: float = 0.0,
+) -> None:
+    """Write a tune to a file, in place of one that is there; the suffix names the form.
+
+    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table, ``.html`` a
+    page that plays. ``.wav``, ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits``
+    ``16``, ``24`` or ``32f``, in a small ``room`` if wanted, with a ``fade`` of so many seconds at the end. A song
+    without text is written as a sheet that reads as that song. Raises FileFault, and then an old file is whole;
+    TypeError and ValueError for other values than these.
+    """
+    if isinstance(path, str | Path) and Path(path).suffix.lower() == _PAGE and isinstance(tune, Reading | Song):
+        from .web.files import write_page
+
+        write_page(tune, Path(path))
+    else:
+        write_tune(tune, path, rate=rate, bits=bits, room=room, fade=fade)
 
 
 def _row(reading: Reading, note: Note, start: float, end: float) -> NoteRow:

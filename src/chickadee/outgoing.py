@@ -28,13 +28,10 @@ def write(
     room: bool = False,
     fade: float = 0.0,
 ) -> None:
-    """Write a tune to a file, in place of one that is there; the suffix names the form.
+    """Write a tune to a file of any form but a page that plays, in place of one that is there.
 
-    ``.chick`` is the sheet, ``.mid`` a MIDI file, ``.musicxml`` and ``.mxl`` a score, ``.csv`` a table. ``.wav``,
-    ``.flac``, ``.ogg`` and ``.mp3`` are sound of ``rate`` frames a second and ``bits`` ``16``, ``24`` or ``32f``, in
-    a small ``room`` if wanted, with a ``fade`` of so many
-    seconds at the end. A song without text is written as a sheet that reads as that song. Raises FileFault, and then
-    an old file is whole; TypeError and ValueError for other values than these.
+    The suffix names the form; the other choices are of sound. Raises FileFault, and then an old file is whole;
+    TypeError and ValueError.
     """
     if not isinstance(path, str | Path):
         raise TypeError(f"write takes a file's name, not {type(path).__name__}")
@@ -45,7 +42,7 @@ def write(
         raise FileFault(path, f"it was not written: {as_reason(tune.too_large)}")
     if suffix == _SHEET:
         write_text(path, tune.text if isinstance(tune, Reading) else write_song(song))
-    elif suffix not in WRITTEN:
+    elif suffix not in WRITTEN or WRITTEN[suffix].is_page:
         raise FileFault(path, f"its suffix names no form that is written; there are {', '.join((_SHEET, *WRITTEN))}")
     elif WRITTEN[suffix].is_sound:
         _write_sound(path, song, rate, str(bits), room, fade)

@@ -145,7 +145,7 @@ def test_an_engine_that_dies_is_replaced_and_one_whose_window_goes_ends(desk, qt
     assert not desk.player.playing
 
 
-@pytest.mark.parametrize("seconds", [0.7, 1.5])
+@pytest.mark.parametrize("seconds", [0.3, 0.7, 1.5, 5])
 def test_a_server_that_stands_still_for_a_while_costs_no_more_than_that(desk, qtbot, sink, seconds):
     """It stays the device, and the tune goes on sounding once it lives again."""
     desk.document.text_document.setPlainText("tempo: 60\nsound: organ pipe\nA4=40")

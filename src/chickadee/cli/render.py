@@ -1,4 +1,4 @@
-"""``chickadee render``: a tune as a MIDI file or a sound file."""
+"""``chickadee render``: a tune as a MIDI file, a score, a sound file or a page that plays."""
 
 from __future__ import annotations
 
@@ -13,10 +13,13 @@ from ..files import printable
 from ..formats.forms import WRITTEN
 from ..formats.imported import Form
 from ..formats.smf import crowded
+from ..handout.request import Gaps, HandoutFault, read_gaps
 from ..outgoing import write_song_file
 from ..song import Song, at_speed, voice_excerpt
 from ..sound.audio_file import BITS, RATES, AudioSettings, write_audio
 from ..sound.render import DEFAULT_RATE
+from ..web.files import write_page
+from ..web.page import SHOWN
 from .refusal import Refused
 from .status import Bars, Speed, as_form, chosen_bars, goal_of, music_status, opened_song
 from .terminal import say_line
@@ -48,6 +51,14 @@ class _Seconds(click.ParamType[float]):
 @click.option("--room", is_flag=True, help="Add a small room around the sound.")
 @click.option("--fade", default="0", type=_Seconds(), metavar="SECONDS", help="Fade out at the end.")
 @click.option("--loop", is_flag=True, help="Wrap what rings on after the end round to the start.")
+@click.option(
+    "--show",
+    default="keyboard",
+    metavar="NAMES",
+    show_default=True,
+    help=f"On a page: {', '.join(SHOWN)}, with commas between; or none.",
+)
+@click.option("--empty", metavar="RULE", help="On a page: the cells to fill in, as on a worksheet.")
 @click.option("--force", is_flag=True, help="Replace a file that is there.")
 @as_form
 def render(
@@ -61,6 +72,8 @@ def render(
     room: bool,
     fade: float,
     loop: bool,
+    show: str,
+    empty: str | None,
     force: bool,
     form: str | None,
 ) -> int:
@@ -74,13 +87,30 @@ def render(
     goal_of(output, force)
     song = chosen_bars(file, _chosen_voice(file, reading.song, voice), bars)
     song = at_speed(song, speed)
-    if written.is_sound:
+    if written.is_page:
+        write_page(song if song is not reading.song else reading, path, _shown(show), _gaps(empty))
+    elif written.is_sound:
         _write_sound(path, song, AudioSettings(rate, bits, room, fade, loop))
     else:
         write_song_file(song, path)
     if written.reads_as is Form.MIDI and (said := crowded(song)):
         say_line(said, err=True)
     return music_status(file, reading)
+
+
+def _shown(names: str) -> list[str]:
+    found = [name.strip() for name in names.split(",") if name.strip() not in ("", "none")]
+    for name in found:
+        if name not in SHOWN:
+            raise Refused(f"{name}: on a page there may be {', '.join(SHOWN)}, or none.")
+    return found
+
+
+def _gaps(rule: str | None) -> Gaps | None:
+    try:
+        return read_gaps(rule) if rule is not None else None
+    except HandoutFault as fault:
+        raise Refused(str(fault)) from None
 
 
 def _chosen_voice(name: str, song: Song, voice: str | None) -> Song:

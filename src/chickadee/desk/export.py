@@ -16,6 +16,7 @@ from ..formats.forms import WRITTEN
 from ..formats.smf import InexactError
 from ..song import Song, stretch_excerpt, voice_excerpt
 from ..sound.audio_file import AudioSettings, Cancelled, audio_size, write_audio
+from ..web.files import write_page
 
 __all__ = ["ExportRequest", "SongFile", "SoundExport", "expected"]
 
@@ -50,6 +51,8 @@ class ExportRequest:
     """True if each voice goes into a file of its own."""
     stretch: tuple[int, int] | None = None
     """From which tick up to which; None for all."""
+    show: tuple[str, ...] = ("keyboard",)
+    """The parts of a page that plays beside the timeline, by its names for them."""
 
     def jobs(self, path: Path, song: Song) -> list[SongFile]:
         """The files this makes of a song, the first of them at ``path`` or named after it."""
@@ -88,6 +91,8 @@ def expected(request: ExportRequest, song: Song) -> str:
 
 def _size(request: ExportRequest, jobs: list[SongFile], part: Song) -> str:
     write = WRITTEN[request.suffix].write
+    if WRITTEN[request.suffix].is_page:
+        return "a page that asks nothing of any network"
     if write is None:
         return f"about {_bytes(len(jobs) * audio_size(request.suffix, part.seconds, request.settings))}"
     if len(part.notes) > _MOST_WRITTEN:
@@ -105,16 +110,16 @@ def _bytes(count: float) -> str:
 
 
 class SoundExport(QThread):
-    """Renders songs into files. ``progressed`` carries hundredths and the seconds that are left; ``ended`` a sentence
-    for the user and whether it is good news, or an empty sentence after a cancel."""
+    """Renders songs into sound files, or into pages that play. ``progressed`` carries hundredths and the seconds that
+    are left; ``ended`` a sentence for the user and whether it is good news, or an empty sentence after a cancel."""
 
     progressed = pyqtSignal(int, float)
     ended = pyqtSignal(str, bool)
 
-    def __init__(self, jobs: Sequence[SongFile], settings: AudioSettings, parent: QWidget | None = None) -> None:
+    def __init__(self, jobs: Sequence[SongFile], request: ExportRequest, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._jobs = jobs
-        self._settings = settings
+        self._request = request
         self._wanted = True
         self._done = 0  # jobs
         self._begun = self._said = 0.0
@@ -127,7 +132,7 @@ class SoundExport(QThread):
         self._begun = time.monotonic()
         try:
             for job in self._jobs:
-                write_audio(job.path, job.song, self._settings, self._progress)
+                self._write(job)
                 self._done += 1
         except Cancelled:
             self.ended.emit("", True)
@@ -137,7 +142,16 @@ class SoundExport(QThread):
             names = " and ".join(
                 filter(None, [", ".join(job.path.name for job in self._jobs[:-1]), self._last_name()])
             )
-            self.ended.emit(f"The sound is in {names}, in {self._jobs[0].path.parent}.", True)
+            what = "The page" if WRITTEN[self._request.suffix].is_page else "The sound"
+            self.ended.emit(f"{what} is in {names}, in {self._jobs[0].path.parent}.", True)
+
+    def _write(self, job: SongFile) -> None:
+        if WRITTEN[self._request.suffix].is_page:
+            if not self._wanted:
+                raise Cancelled
+            write_page(job.song, job.path, self._request.show)
+        else:
+            write_audio(job.path, job.song, self._request.settings, self._progress)
 
     def _last_name(self) -> str:
         return self._jobs[-1].path.name

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from ..formats.forms import WRITTEN
 from ..song import Song
 from ..sound.audio_file import AudioSettings
+from ..web.page import SHOWN
 from .export import ExportRequest, expected
 from .parts import answers
 from .plain_dialogs import PlainForm
@@ -64,6 +65,9 @@ class ExportDialog(QDialog):
         self.room = QCheckBox("in a small room")
         self.room.setChecked(room)
         self.loop = QCheckBox("seamless loop")
+        self.shown = {name: QCheckBox(words) for name, words in SHOWN.items()}
+        self.shown["keyboard"].setChecked(True)
+        self.on_page = _beside(*self.shown.values())
         self.expected = PlainLabel()
         self.expected.setAccessibleName("What will be written")
         self.expected.setWordWrap(True)
@@ -121,6 +125,7 @@ class ExportDialog(QDialog):
             ("Fade at the end", self.fade),
             ("Heard", self.room),
             ("Loop", self.loop),
+            ("On the page", self.on_page),
             ("Comes to", self.expected),
         ):
             form.addRow(name, widget)
@@ -145,7 +150,8 @@ class ExportDialog(QDialog):
             self.fade.value() if not self.loop.isChecked() else 0.0,
             self.loop.isChecked(),
         )
-        return ExportRequest(self.suffix, settings, self.part.currentData() is _Part.BY_VOICE, self._stretch())
+        show = tuple(name for name, box in self.shown.items() if box.isChecked())
+        return ExportRequest(self.suffix, settings, self.part.currentData() is _Part.BY_VOICE, self._stretch(), show)
 
     def _stretch(self) -> tuple[int, int] | None:
         """From which tick up to which; None for all."""
@@ -173,6 +179,7 @@ class ExportDialog(QDialog):
         sound = WRITTEN[self.suffix].is_sound
         for widget in (self.bits, self.rate, self.fade, self.room, self.loop):
             self._form.setRowVisible(widget, sound)
+        self._form.setRowVisible(self.on_page, WRITTEN[self.suffix].is_page)
         self._form.setRowVisible(self.bars, self.part.currentData() is _Part.BARS)
         self._form.setRowVisible(self.marks, self.part.currentData() is _Part.MARKS)
         self.bits.setEnabled(self.suffix in (".wav", ".flac"))
@@ -191,10 +198,15 @@ def _choices(name: str, words: Mapping[Any, str]) -> QComboBox:
 
 
 def _from_to(first: QWidget, last: QWidget) -> QWidget:
+    return _beside(PlainLabel("from"), first, PlainLabel("to"), last)
+
+
+def _beside(*widgets: QWidget) -> QWidget:
+    """Widgets side by side."""
     found = QWidget()
     row = QHBoxLayout(found)
     row.setContentsMargins(0, 0, 0, 0)
-    for widget in (PlainLabel("from"), first, PlainLabel("to"), last):
+    for widget in widgets:
         row.addWidget(widget)
     row.addStretch()
     return found

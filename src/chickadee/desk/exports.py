@@ -55,7 +55,7 @@ class Exports(QObject):
             ActionSpec("tune.midi", "song/export", "Export &MIDI file…", "Ctrl+M",
                        "Write the tune as a Standard MIDI File", self.export_midi),
             ActionSpec("tune.export", "song/export", "&Export…", "Ctrl+E",
-                       "Write the tune as sound, a MIDI file, a score or a table", self.export),
+                       "Write the tune as sound, a MIDI file, a score, a table or a page that plays", self.export),
         )  # fmt: skip
 
     def export_midi(self) -> None:
@@ -105,7 +105,7 @@ class Exports(QObject):
 
     def write(self, path: Path, request: ExportRequest) -> None:
         """Write the tune to a file or several; sound with progress that can be cancelled."""
-        if WRITTEN[request.suffix].is_sound:
+        if WRITTEN[request.suffix].is_rendered:
             self._write_sound(path, request)
             return
         from ..formats.smf import crowded
@@ -126,9 +126,9 @@ class Exports(QObject):
         from .export import SoundExport
 
         jobs = request.jobs(path, self._document.reading.song)
-        export = self.sound = SoundExport(jobs, request.settings, self._window)
+        export = self.sound = SoundExport(jobs, request, self._window)
         progress = PlainProgress(f"Rendering {path.name}", 100, self._window)
-        progress.setWindowTitle("Export sound")
+        progress.setWindowTitle("Export")
         progress.setWindowModality(Qt.WindowModality.WindowModal)
         progress.setMinimumDuration(300)
         progress.canceled.connect(export.cancel)

@@ -120,5 +120,4 @@ def _meant(heard: tuple[HeardNote, ...], song: Song) -> list[Note]:
 def _places(heard: tuple[HeardNote, ...], tempo: float, meter: Meter) -> tuple[list[int], list[int]]:
     """(ticks from bar 1 on at which notes were meant to begin, at which they end)."""
     beat = guessed_beat(heard, tempo, meter, 0.0)
-    ends = beat.at([note.start + note.length for note in heard]) * meter.beat_ticks
-    return beat.meant_ticks([note.start for note in heard]), [round(end) for end in ends.tolist()]
+    return beat.meant_ticks([note.start for note in heard]), beat.ends(heard)

@@ -20,18 +20,25 @@ class FileForm:
     suffixes: tuple[str, ...]
     """In lower case; files that are written have the first."""
     reads_as: Form | None = None
-    """How such a file is read as a tune; None for sound, whose notes are heard instead."""
+    """How such a file is read as a tune; None for sound, whose notes are heard instead, and for pages."""
     used_for: str = ""
     """The words for its use, in the list of exports; empty for one that is not exported."""
     write: Callable[[Song], bytes] | None = None
-    """Gives the bytes of a song's file; None for sound, which is rendered block by block."""
+    """Gives the bytes of a song's file; None for sound, which is rendered block by block, and for pages."""
     is_on_shelf: bool = False
     """True if files of this form are listed beside sheets."""
+    is_page: bool = False
+    """True for a page that plays, which is made of the tune, its pictures and its sound."""
 
     @property
     def is_sound(self) -> bool:
         """True for a recording or rendered sound."""
-        return self.reads_as is None
+        return self.reads_as is None and not self.is_page
+
+    @property
+    def is_rendered(self) -> bool:
+        """True if writing it takes long enough for a worker: it holds sound."""
+        return self.is_sound or self.is_page
 
     @property
     def suffix(self) -> str:
@@ -80,6 +87,7 @@ FORMS = (
     FileForm("Program", (".py", ".js", ".mjs", ".c", ".h", ".cpp", ".cc", ".ino", ".java", ".steps"), Form.PROGRAM,
              is_on_shelf=True),
     FileForm("Data", (".json",), Form.LIST),
+    FileForm("Page that plays", (".html",), used_for="for any browser, with its sound", is_page=True),
     FileForm("WAV sound", (".wav",), used_for="exact, read everywhere"),
     FileForm("FLAC sound", (".flac",), used_for="exact, half as large"),
     FileForm("OGG sound", (".ogg",), used_for="small"),
@@ -91,7 +99,7 @@ FORMS = (
 
 WRITTEN = {form.suffix: form for form in FORMS if form.used_for}
 """The forms that a tune is exported as, by suffix."""
-TUNE_SUFFIXES = tuple(suffix for form in FORMS if not form.is_sound for suffix in form.suffixes)
+TUNE_SUFFIXES = tuple(suffix for form in FORMS if form.reads_as is not None for suffix in form.suffixes)
 SOUND_SUFFIXES = tuple(suffix for form in FORMS if form.is_sound for suffix in form.suffixes)
 
 _BY_SUFFIX = {suffix: form for form in FORMS for suffix in form.suffixes}

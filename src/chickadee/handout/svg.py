@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from xml.etree import ElementTree as ET
 
 from ..files import visible
 from .metrics import MILLIMETRES, text_width
 from .shapes import Align, Box, Filled, Line, Page, Shape, Text
 
-__all__ = ["svg_of"]
+__all__ = ["inline_svg_of", "svg_of"]
 
 _NAMESPACE = "http://www.w3.org/2000/svg"
 _FONTS = "DejaVu Sans, Verdana, sans-serif"
 _HATCH = 1.2  # millimetres from one line of the hatching to the next
+_END = 6.0  # millimetres, kept free under what is not a whole page
 _CAPITALS = 0.76  # of the size: the height of capitals and figures, which stand in the middle of their room
+_BLACK = "#000000"
+_PLACES = frozenset(("x", "y", "x1", "y1", "x2", "y2"))
 _ANCHORS = {Align.LEFT: "start", Align.MIDDLE: "middle", Align.RIGHT: "end"}
 
 
@@ -25,6 +28,55 @@ def svg_of(page: Page, title: str) -> bytes:
     >>> b">G4</text>" in svg_of(Page(Paper(), (Text(10, 10, 20, 5, "G4"),)), "Gull Point")
     True
     """
+    written: bytes = ET.tostring(_root(page, title, _box), "utf-8", xml_declaration=True)
+    return written
+
+
+def inline_svg_of(page: Page, title: str, whole: bool = True) -> str:
+    """Return a page as a picture for inside an HTML page: as small as may be, with its hatching as patterns.
+
+    Where the ``whole`` page is not wanted, what is empty at its end is left out.
+    """
+    root = _root(page, title, _box_with_pattern)
+    if not whole:
+        end = min(page.paper.height, max(map(_lowest, page.shapes), default=0.0) + _END)
+        root.set("height", f"{end:g}mm")
+        root.set("viewBox", f"0 0 {page.paper.width:g} {end:g}")
+    root.set("stroke", _BLACK)
+    for element in root.iter():
+        for name in _PLACES.intersection(element.keys()):
+            element.set(name, f"{float(element.get(name, '0')):.2f}".rstrip("0").rstrip("."))
+        if element.tag in ("text", "path"):
+            element.set("stroke", "none")
+        elif element.get("stroke") == "none":
+            element.attrib.pop("stroke-width", None)
+        elif element is not root:
+            element.attrib.pop("stroke", None)
+    hatched = {_grey(shape.fill) for shape in page.shapes if isinstance(shape, Box) and shape.hatched}
+    root.extend(_pattern(grey) for grey in sorted(hatched))
+    return ET.tostring(root, "unicode")
+
+
+def _lowest(shape: Shape) -> float:
+    """How far down a shape reaches, in millimetres; of an outline where its points end."""
+    if isinstance(shape, Line):
+        return max(shape.top, shape.bottom)
+    if isinstance(shape, Filled):
+        return max((y for _, numbers in shape.steps for y in numbers[1::2]), default=0.0)
+    return shape.top + shape.height
+
+
+def _pattern(grey: str) -> ET.Element:
+    """The hatching over a grey."""
+    size = f"{_HATCH:g}"
+    facts = {"id": f"hatch-{grey[1:]}", "width": size, "height": size, "patternUnits": "userSpaceOnUse"}
+    pattern = ET.Element("pattern", facts)
+    ET.SubElement(pattern, "rect", {"width": size, "height": size, "fill": grey, "stroke": "none"})
+    ET.SubElement(pattern, "path", {"d": f"M0 {size}L{size} 0", "stroke-width": "0.1"})
+    return pattern
+
+
+def _root(page: Page, title: str, draw_box: Callable[[Box], Iterator[ET.Element]]) -> ET.Element:
     paper = page.paper
     root = ET.Element(
         "svg",
@@ -39,15 +91,12 @@ def svg_of(page: Page, title: str) -> bytes:
     )
     ET.SubElement(root, "title").text = visible(title)
     for shape in page.shapes:
-        root.extend(_elements(shape))
-    written: bytes = ET.tostring(root, "utf-8", xml_declaration=True)
-    return written
+        root.extend(draw_box(shape) if isinstance(shape, Box) else _elements(shape))
+    return root
 
 
-def _elements(shape: Shape) -> Iterator[ET.Element]:
-    if isinstance(shape, Box):
-        yield from _box(shape)
-    elif isinstance(shape, Line):
+def _elements(shape: Line | Filled | Text) -> Iterator[ET.Element]:
+    if isinstance(shape, Line):
         yield _line(shape.left, shape.top, shape.right, shape.bottom, shape.width, shape.dashed)
     elif isinstance(shape, Filled):
         steps = (f"{letter}{' '.join(map(_number, numbers))}" for letter, numbers in shape.steps)
@@ -56,8 +105,15 @@ def _elements(shape: Shape) -> Iterator[ET.Element]:
         yield _text(shape)
 
 
-def _box(box: Box) -> Iterator[ET.Element]:
-    yield ET.Element(
+def _box_with_pattern(box: Box) -> Iterator[ET.Element]:
+    element = _rect(box)
+    if box.hatched:
+        element.set("fill", f"url(#hatch-{_grey(box.fill)[1:]})")
+    yield element
+
+
+def _rect(box: Box) -> ET.Element:
+    return ET.Element(
         "rect",
         {
             "x": _number(box.left),
@@ -65,10 +121,14 @@ def _box(box: Box) -> Iterator[ET.Element]:
             "width": _number(box.width),
             "height": _number(box.height),
             "fill": _grey(box.fill) if box.filled else "none",
-            "stroke": "#000000" if box.edge else "none",
+            "stroke": _BLACK if box.edge else "none",
             "stroke-width": _number(box.edge),
         },
     )
+
+
+def _box(box: Box) -> Iterator[ET.Element]:
+    yield _rect(box)
     if not box.hatched:
         return
     at = _HATCH
@@ -91,7 +151,7 @@ def _line(left: float, top: float, right: float, bottom: float, width: float, da
             "y1": _number(top),
             "x2": _number(right),
             "y2": _number(bottom),
-            "stroke": "#000000",
+            "stroke": _BLACK,
             "stroke-width": _number(width),
         },
     )

@@ -53,7 +53,7 @@ def _confidence(onset: Onset) -> float:
 
 
 def _is_lower(onset: Onset, upper: Sequence[Onset], lower: Sequence[Onset]) -> bool:
-    """Whether an onset is nearer to the lower line's last note than to the upper one's."""
+    """Return whether an onset is nearer to the lower line's last note than to the upper one's."""
     if not lower:
         return False
     return not upper or abs(onset.number - lower[-1].number) < abs(onset.number - upper[-1].number)

@@ -39,8 +39,10 @@ class Heard:
 
 
 def doubts(heard: Heard) -> str:
-    """What is wrong with what was heard, as a sentence: why there are no notes, or that there is more than can be
-    heard; empty where nothing is."""
+    """Say what is wrong with what was heard: why there are no notes, or that there is more than can be heard.
+
+    Empty where nothing is wrong.
+    """
     if heard.notes:
         return "More than two notes sound at once in it; only the two clearest are told." if heard.crowded else ""
     if heard.power.max(initial=0.0) < _SILENT:

@@ -17,6 +17,9 @@ _FADED = -26.0  # dB below the note's loudest, at which it is over
 _QUIET = -45.0  # dB below the loudest note, below which nothing is one
 _OFF = 0.5  # semitones, by which a note's pitch may be off; what is heard farther away is another that rings on
 _SHORTEST = 3  # frames
+_LAST = 12  # frames before a note is over, in which what is let go falls steeply
+_STEEP = 7.0  # dB
+_STEEPER = 2.5  # times as steep as the whole note
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +40,8 @@ class HeardNote:
     """From 0 to 1."""
     line: int = 0
     """1 for the lower one of two lines, else 0."""
+    fades: bool = False
+    """True if it died away by itself, and nobody let it go."""
 
 
 def notes_of(begun: Sequence[Onset], track: Track, tuning: float = 440.0, line: int = 0) -> list[HeardNote]:
@@ -56,7 +61,8 @@ def notes_of(begun: Sequence[Onset], track: Track, tuning: float = 440.0, line: 
             continue
         cents = round(100 * (_pitch(each.number, first, last, track, tuning) - each.number), 1)
         length = max(_SHORTEST * HOP, last * HOP - each.start)
-        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.confidence, line))
+        fades = _fades(first, last, track)
+        found.append(HeardNote(each.start, length, each.number, cents, loudness, each.confidence, line, fades))
     return found
 
 
@@ -72,6 +78,22 @@ def _faded(first: int, last: int, track: Track) -> tuple[int, int]:
     sounds = (power > power.max() * 10 ** (_FADED / 10)) & (track.path[first:last] > 0)
     lasting = np.flatnonzero(sounds)
     return first, first + max(_SHORTEST, int(lasting[-1]) + 1 if len(lasting) else 0)
+
+
+def _fades(first: int, last: int, track: Track) -> bool:
+    """Return whether a note that sounds from one frame up to another dies away by itself.
+
+    What is let go falls steeply at its end, and what is cut off by the next note has not fallen at all.
+    """
+    if last + 1 >= len(track.power):
+        return False
+    levels = 10 * np.log10(np.maximum(track.power[first : last + 1], 1e-14))
+    top = int(levels.argmax())
+    fallen = float(levels[top] - levels[-1])
+    if len(levels) - top <= _LAST or fallen < -_FADED - 6:
+        return False
+    usual = fallen / (len(levels) - top) * _LAST
+    return float(levels[-1 - _LAST] - levels[-1]) < max(_STEEP, _STEEPER * usual)
 
 
 def _pitch(number: int, first: int, last: int, track: Track, tuning: float) -> float:

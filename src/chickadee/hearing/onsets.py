@@ -166,7 +166,7 @@ def _most_confident(candidates: Sequence[_Candidate]) -> list[Onset]:
 
 
 def _is_of(each: _Candidate, other: _Candidate) -> bool:
-    """Whether a candidate is no note beside a more confident one: the same one again, or a partial of it."""
+    """Return whether a candidate is a more confident one again, or a partial of it."""
     return each.place == other.place or (
         each.place - other.place in _PARTIALS
         and abs(each.frame - other.frame) <= _PARTIAL_FRAMES

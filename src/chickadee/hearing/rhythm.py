@@ -112,7 +112,7 @@ def _evenly(style: _Style) -> _Style:
 
 @dataclass(frozen=True, slots=True)
 class Rhythm:
-    """What was meant by some onsets."""
+    """The meter, the tempo and the beats that were meant by some onsets."""
 
     upper: int
     lower: int
@@ -192,7 +192,7 @@ def _quarters(rhythm: Rhythm) -> float:
 
 
 def _on_all(path: _Path, starts: Scores, accents: Scores, first: float | None) -> Rhythm:
-    """What a path that was found for the first onsets says of all."""
+    """The rhythm of all onsets, by a path that was found for the first ones."""
     model = _Model(path.style, path.spread, path.rhythm.tempo)
     return model.paths(starts, accents, first)[0].rhythm
 

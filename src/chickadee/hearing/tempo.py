@@ -21,6 +21,7 @@ __all__ = ["Beat", "as_imported", "guessed_beat", "guessed_beats"]
 
 _LIKELY = 100.0  # beats a minute
 _TOGETHER = 0.05  # seconds, within which notes begin together
+_RINGING = 0.25  # of a note's length, that it may ring on beyond its bar
 _ROUND = 0.3  # beats a minute, by which a whole number is as good
 _WRITTEN_PARTS = 2 * PARTS  # of a beat of the meter's lower number, in a compound meter too
 _COMMON = Meter(4, 4)
@@ -62,6 +63,31 @@ class Beat:
         outside = np.minimum(values - self.seconds[0], 0) + np.maximum(values - self.seconds[-1], 0)
         return np.asarray(np.interp(values, self.seconds, self.beats) + outside * self.tempo / 60, np.float64)
 
+    def ends(self, notes: Sequence[HeardNote]) -> list[int]:
+        """The ticks at which notes are over, bar 1 beginning at 0.
+
+        What dies away by itself is written until the next note of its line where that comes within a bar, or else
+        until the end of the bar; and the last note of a line rings on a little beyond its bar.
+        """
+        bar = self.meter.upper
+        starts = self.meant([note.start for note in notes])
+        ends = self.at([note.start + note.length for note in notes])
+        following: dict[int, float] = {}
+        for place in reversed(range(len(notes))):
+            note = notes[place]
+            after = following.get(note.line, np.inf)
+            line = np.floor(ends[place] / bar) * bar
+            beyond = ends[place] - line
+            rings = line > starts[place] and beyond <= _RINGING * (ends[place] - starts[place])
+            if note.fades and after - starts[place] <= bar:
+                ends[place] = after
+            elif note.fades:
+                ends[place] = line if rings else line + bar
+            elif rings and after == np.inf:
+                ends[place] = line
+            following[note.line] = starts[place]
+        return [round(float(end) * self.meter.beat_ticks) for end in ends]
+
 
 def guessed_beats(
     notes: Sequence[HeardNote],
@@ -83,7 +109,8 @@ def guessed_beats(
         found += rhythms(starts, loudness, other, (found[0].upper, found[0].lower), first)
     if found:
         return [_beat(each, np.array(starts), tempo, meter, first) for each in found]
-    begins = first if first is not None else (starts[0] if starts else 0.0)
+    begins = starts[0] if starts else 0.0
+    begins = begins if first is None else first
     own = tempo or _LIKELY
     places = (np.array(starts) - begins) * own / 60
     return [Beat(own, round(begins, 3), meter or Meter(), np.array(starts), places)]
@@ -124,15 +151,15 @@ def as_imported(notes: Sequence[HeardNote], beat: Beat) -> Imported:
     meter = beat.meter
     bar = meter.bar_ticks
     starts = beat.meant_ticks([note.start for note in notes])
-    ends = beat.at([note.start + note.length for note in notes]) * meter.beat_ticks
+    ends = beat.ends(notes)
     early = max(0, -min(starts, default=0))
     shift = -(-early // bar) * bar
     pickup = early % bar
     shift = shift - bar + pickup if pickup else shift
     key = read_key("C major")
     made = []
-    for note, start, end in zip(notes, starts, ends.tolist(), strict=True):
-        length = max(1, round(end) - start)
+    for note, start, end in zip(notes, starts, ends, strict=True):
+        length = max(1, end - start)
         pitch = key.spell(note.number)
         made.append(Note(start + shift, note.line, length, pitch, note.number, note.loudness, False, ()))
     last = max((note.end for note in made), default=0)

@@ -1,0 +1,1 @@
+"""Pages that play: a tune as one HTML file that needs nothing else."""
