@@ -144,7 +144,8 @@ def test_a_suffix_that_is_none_names_those_there_are(tmp_path):
 def test_a_reading_and_a_song_say_what_they_are_in_a_line():
     long = chickadee.read(f"title: {'A very long title ' * 30}\n" + "C4 " * 2000)
     assert (
-        repr(chickadee.read("title: Quay\nC4 D4 H4")) == "<Reading of 'Quay', 2 notes in 1 voice, 1.5 s, 1 finding>"
+        repr(chickadee.read("title: Quay\nC4 D4 H4"))
+        == "<Reading of 'Quay', 2 notes in 1 voice, 1 bar, 1.5 s, 1 finding>"
     )
     assert len(repr(long)) < 200 and "2,000 notes" in repr(long.song)
 

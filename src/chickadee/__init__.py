@@ -23,7 +23,17 @@ if TYPE_CHECKING:
     from .comparison import Verdict
     from .faults import InputFault
     from .files import FileFault
-    from .lessons import TargetTexts, handout_pages, listen, practice_tunes, program, send, tidy
+    from .lessons import (
+        TargetTexts,
+        handout_pages,
+        listen,
+        playing_page,
+        practice_tunes,
+        program,
+        send,
+        show,
+        tidy,
+    )
     from .library import NoteRow, check, compare, notes, open, read, render, scale, transpose, write
     from .sheet import CannotEdit, Finding, Reading
     from .song import Note, Song
@@ -52,12 +62,14 @@ __all__ = [
     "listen",
     "notes",
     "open",
+    "playing_page",
     "practice_tunes",
     "program",
     "read",
     "render",
     "scale",
     "send",
+    "show",
     "tidy",
     "transpose",
     "write",
@@ -69,7 +81,17 @@ _HOMES = {
     "comparison": ("Verdict",),
     "faults": ("InputFault",),
     "files": ("FileFault",),
-    "lessons": ("TargetTexts", "handout_pages", "listen", "practice_tunes", "program", "send", "tidy"),
+    "lessons": (
+        "TargetTexts",
+        "handout_pages",
+        "listen",
+        "playing_page",
+        "practice_tunes",
+        "program",
+        "send",
+        "show",
+        "tidy",
+    ),
     "library": ("NoteRow", "check", "compare", "notes", "open", "read", "render", "scale", "transpose", "write"),
     "sheet": ("CannotEdit", "Finding", "Reading"),
     "song": ("Note", "Song"),

@@ -39,6 +39,11 @@ class Brought:
     """Its sheet, snapped and in phrases."""
 
 
+_HEAD = 1000  # bytes, in which a web page says that it is one
+_BLANK = b" \t\r\n\xef\xbb\xbf"
+_WEB_PAGES = b"<!doctype html", b"<html"
+
+
 def brought(form: Form | None, source: Path | str) -> Brought | str:
     """Read a file or a text of any form; a sentence where it cannot be read."""
     try:
@@ -93,6 +98,8 @@ def read_data(
     beside: Path | None = None,
 ) -> Imported:
     """The tune in a file's bytes; ``path`` is named in the FileFault raised where there is none."""
+    if form is None and data[:_HEAD].lstrip(_BLANK).lower().startswith(_WEB_PAGES):
+        raise FileFault(path, "it is a web page, which holds no tune; open the tune that it was made of")
     may_be_own = form is None and not is_a_sheet(Path(path)) and anything.is_text(data)
     if may_be_own or form is Form.PROGRAM:
         folder = Path(path).parent if Path(path).suffix else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -21,7 +22,17 @@ if TYPE_CHECKING:
     from .programs.writing.dialect import Dialect
     from .programs.writing.written import WrittenProgram
 
-__all__ = ["TargetTexts", "handout_pages", "listen", "practice_tunes", "program", "send", "tidy"]
+__all__ = [
+    "TargetTexts",
+    "handout_pages",
+    "listen",
+    "playing_page",
+    "practice_tunes",
+    "program",
+    "send",
+    "show",
+    "tidy",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,6 +132,38 @@ def handout_pages(
         sheet = program_sheet(reading, range(len(song.voices)), shipped()["steps"], Level.PARTS)
         request = replace(request, program=sheet)
     return [svg_of(each, title or song.title).decode() for each in pages_of(page, song, request)]
+
+
+def playing_page(tune: Reading | Song, show: Collection[str] = ("keyboard",)) -> str:
+    """A page that plays, as HTML text; ``show`` names what stands on it, as ``chickadee render --show`` does.
+
+    >>> from chickadee import read
+    >>> "<title>Mill</title>" in playing_page(read("title: Mill\\nC4 E4"))
+    True
+
+    Raises InputFault where there is nothing to play, ValueError for a name that is none.
+    """
+    from .web.page import SHOWN, choices_for
+    from .web.page import playing_page as page_of
+
+    song_of(tune, "playing_page")
+    for name in show:
+        if name not in SHOWN:
+            raise ValueError(f"show names some of {', '.join(SHOWN)}, not {name}")
+    reading = _reading_of(tune)
+    return page_of(reading, choices_for(reading, show))
+
+
+def show(tune: Reading | Song) -> None:
+    """Open a tune as a page that plays in the browser. Raises InputFault where there is nothing to play."""
+    import tempfile
+    import webbrowser
+
+    with tempfile.NamedTemporaryFile(
+        "w", suffix=".html", prefix="chickadee-", encoding="utf-8", delete=False
+    ) as file:
+        file.write(playing_page(tune))  # kept: the browser reads it after this
+    webbrowser.open(Path(file.name).as_uri())
 
 
 def practice_tunes(recipe: str | Recipe, count: int = 1, seed: int = 1) -> list[Reading]:

@@ -14,6 +14,7 @@ from .files import is_file
 from .formats.arranging import arranged
 from .formats.imported import Form, Imported, found_in_sheet
 from .incoming import read as read_any
+from .notebook import draw_with
 from .outgoing import check_rate, song_of
 from .outgoing import write as write_tune
 from .reshape import Towards, by_interval, by_octaves, by_semitones, by_steps, mended
@@ -295,3 +296,13 @@ def _rest_row(reading: Reading, index: int, rest: Event) -> NoteRow:
 
 def _kind(thing: object) -> str:
     return type(thing).__name__
+
+
+def _html_of(tune: object) -> str:
+    """A tune for a notebook: a page that plays in a frame of its own, and under it the findings."""
+    from .web.frame import framed
+
+    return framed(tune) if isinstance(tune, Reading | Song) else ""
+
+
+draw_with(_html_of)

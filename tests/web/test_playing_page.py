@@ -275,3 +275,21 @@ def test_every_tune_of_the_demo_is_a_page_of_less_than_a_megabyte(opened, name):
     wide = run(browser, "return document.documentElement.scrollWidth")
     assert wide <= 360
     assert len(browser.find_elements("css selector", ".note")) == len(reading.song.notes)
+
+
+def test_in_a_notebook_a_reading_plays_in_a_frame_with_its_findings_under_it(browser, tmp_path):
+    reading = checked_reading("title: <b>Reed\nmeter: 3/4\nC4 E4 | H4 G4=2 |")
+    path = tmp_path / "notebook.html"
+    path.write_text(f"<!DOCTYPE html><meta charset='utf-8'><body>{reading._repr_html_()}</body>", encoding="utf-8")
+    browser.get(path.as_uri())
+    said = [item.text for item in browser.find_elements("css selector", "li")]
+    assert len(said) == len(reading.findings) and any(
+        "“H4”" in sentence and "line 3" in sentence for sentence in said
+    )
+    browser.switch_to.frame(0)
+    until(browser, "document.body.dataset.ready !== undefined")
+    assert browser.find_element("css selector", "h1").text == "<b>Reed"
+    browser.find_element("id", "play").click()
+    until(browser, "document.getElementById('audio').currentTime > 0.1")
+    browser.switch_to.default_content()
+    assert "at least one note" in checked_reading("rest")._repr_html_()

@@ -12,6 +12,7 @@ from functools import cached_property
 from itertools import accumulate, chain
 
 from ..caching import latest
+from ..notebook import drawn
 from ..song import Meter, Note, Song
 from . import rules
 from .bars import Bar, bars_of
@@ -54,6 +55,10 @@ class Reading:
     def __repr__(self) -> str:
         count = len(self.findings)
         return f"<Reading of {self.song.summary}, {count} finding{'s' * (count != 1)}>"
+
+    def _repr_html_(self) -> str | None:
+        """The timeline with a player, and the findings, for a notebook."""
+        return drawn(self)
 
     @property
     def has_errors(self) -> bool:

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from ..faults import InputFault
 from .grid import BarGrid
-from .song import Note, Song, Voice
 from .tempo import TempoMap
+
+if TYPE_CHECKING:
+    from .song import Note, Song, Voice
 
 __all__ = ["at_speed", "bars_excerpt", "stretch_excerpt", "voice_excerpt"]
 

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import cached_property
 from itertools import pairwise
 from operator import itemgetter
-from typing import NamedTuple
+from typing import NamedTuple, overload
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..notebook import drawn
 from ..theory import Key, Naming, Pitch, read_key
 from ..theory.frequency import STANDARD_A4, frequency
 from .drums import DRUM_NAMES, DRUM_SOUND
 from .grid import BarGrid
+from .joining import bars_by_slice, one_after_the_other, repeated, together
 from .meter import Meter
 from .sounds import DEFAULT_SOUND
 from .tempo import TempoMap
@@ -68,7 +71,7 @@ class Note(NamedTuple):
         return self.length // 2 if self.short else self.length
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class Voice:
     """One line of the song and how it sounds."""
 
@@ -90,6 +93,9 @@ class Voice:
     """(down, up) ticks of every time the pedal is pressed."""
     end: int = 0
     """The tick at which its last note or rest is over."""
+
+    def __repr__(self) -> str:
+        return f"<Voice {self.name!r}, {self.sound}>"
 
     @property
     def is_drums(self) -> bool:
@@ -154,6 +160,48 @@ class Song:
     def __repr__(self) -> str:
         return f"<Song {self.summary}>"
 
+    def _repr_html_(self) -> str | None:
+        """The timeline with a player, for a notebook."""
+        return drawn(self)
+
+    # A sequence of notes, whose slices are bars
+
+    def __len__(self) -> int:
+        return len(self.notes)
+
+    def __bool__(self) -> bool:
+        """A song without notes is one, too."""
+        return True
+
+    def __iter__(self) -> Iterator[Note]:
+        return iter(self.notes)
+
+    @overload
+    def __getitem__(self, place: int) -> Note: ...
+
+    @overload
+    def __getitem__(self, place: slice) -> Song: ...
+
+    def __getitem__(self, place: int | slice) -> Note | Song:
+        """A note by its place, or bars by their numbers: ``song[1:5]`` is bars 1 to 4."""
+        if isinstance(place, slice):
+            return bars_by_slice(self, place)
+        return self.notes[place]
+
+    def __add__(self, other: Song) -> Song:
+        """This song and then another, from the next bar on."""
+        return one_after_the_other(self, other) if isinstance(other, Song) else NotImplemented
+
+    def __or__(self, other: Song) -> Song:
+        """This song and another together."""
+        return together(self, other) if isinstance(other, Song) else NotImplemented
+
+    def __mul__(self, times: int) -> Song:
+        """The song so many times, one after the other."""
+        return repeated(self, times) if isinstance(times, int) else NotImplemented
+
+    __rmul__ = __mul__
+
     @property
     def summary(self) -> str:
         """A description in a few words: its title, how many notes and voices it has, and how long it lasts."""
@@ -162,8 +210,15 @@ class Song:
         voices = len(self.voices)
         return (
             f"{title!r}, {notes:,} note{'s' * (notes != 1)} in {voices} voice{'s' * (voices != 1)}, "
-            f"{self.seconds:.1f} s"
+            f"{self._bars}{self.seconds:.1f} s"
         )
+
+    @property
+    def _bars(self) -> str:
+        if not self.end:
+            return ""
+        bars = self.last_bar - self.first_bar + 1
+        return f"{bars:,} bar{'s' * (bars != 1)}, "
 
     @property
     def meter(self) -> Meter:

@@ -88,6 +88,17 @@ class TempoMap:
         spans = np.diff(self._starts) / TICKS_PER_QUARTER
         self._times = np.concatenate([[0.0], np.cumsum(self._elapsed(spans, np.arange(len(spans))))])
 
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, TempoMap) and self._known == other._known
+
+    def __hash__(self) -> int:
+        return hash(self._known)
+
+    @property
+    def _known(self) -> tuple[object, ...]:
+        """The parts of it that it is made of."""
+        return self.tempos, self.swings, self.origin
+
     def tempo_at(self, tick: int) -> float:
         """The tempo in force at a tick, in quarter notes a minute."""
         at = float(self.swung(tick))

@@ -81,7 +81,7 @@ _SAME = {
 _SYMBOL = re.compile(r"([A-Ga-g](?:##|#|♯|bb|b|♭)?)([^/\s]*(?:6/9)?)(?:/([A-Ga-g](?:#|♯|b|♭)?))?")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class Chord:
     """A chord symbol.
 
@@ -93,6 +93,9 @@ class Chord:
     root: PitchName
     kind: ChordKind
     bass: PitchName | None = None
+
+    def __repr__(self) -> str:
+        return f"<Chord {self.text}>"
 
     @property
     def text(self) -> str:

@@ -25,7 +25,7 @@ class KeyNameError(InputFault):
     """A key that cannot be read; its text says why in one sentence."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Key:
     """A tonic and a scale.
 
@@ -40,6 +40,9 @@ class Key:
     scale: Scale
     names: tuple[PitchName, ...]
     """The scale's pitch names from the tonic up, one for each step."""
+
+    def __repr__(self) -> str:
+        return f"<Key {self.text}>"
 
     @property
     def text(self) -> str:

@@ -38,7 +38,7 @@ __all__ = ["LONGEST_SECONDS", "SHOWN", "PageChoices", "PageFault", "choices_for"
 LONGEST_SECONDS = 1200.0
 """Of a tune that a page may hold."""
 SHOWN = {"staff": "The staff", "keyboard": "A keyboard", "words": "The words", "program": "The tune as a program"}
-"""The parts that may stand on a page beside the timeline, by the name that the command line gives it, and in words."""
+"""The parts that may stand on a page beside the timeline, by the names that the command line gives them."""
 # letters on notes, whose colours are dark by day and light in the evening
 _ON_DARK = "#ffffff"
 _ON_LIGHT = "#14171b"
@@ -111,13 +111,31 @@ def playing_page(tune: Reading | Song, choices: PageChoices = PageChoices()) -> 
         f"<script>{script}</script>",
     ]
     printed = _printed(song, front, title) if choices.print_pages else ""
-    return (
-        f'<!DOCTYPE html>\n<html lang="en">\n<head>\n<meta charset="utf-8">\n{_policy(script)}\n'
-        '<meta name="viewport" content="width=device-width, initial-scale=1">\n'
-        f"<title>{text(title)}</title>\n<style>{_colours(DAY, _ON_DARK)}\n"
-        f"@media (prefers-color-scheme: dark) {{ {_colours(EVENING, _ON_LIGHT)} }}\n{_resource('page.css')}</style>\n</head>\n"
-        f'<body>\n<main class="screen">\n{chr(10).join(filter(None, body))}\n</main>\n{printed}</body>\n</html>\n'
+    return "\n".join(
+        (
+            "<!DOCTYPE html>",
+            '<html lang="en">',
+            "<head>",
+            '<meta charset="utf-8">',
+            _policy(script),
+            '<meta name="viewport" content="width=device-width, initial-scale=1">',
+            f"<title>{text(title)}</title>",
+            f"<style>{_style()}</style>",
+            "</head>",
+            "<body>",
+            '<main class="screen">',
+            *filter(None, body),
+            "</main>",
+            f"{printed}</body>",
+            "</html>",
+            "",
+        )
     )
+
+
+def _style() -> str:
+    evening = f"@media (prefers-color-scheme: dark) {{ {_colours(EVENING, _ON_LIGHT)} }}"
+    return "\n".join((_colours(DAY, _ON_DARK), evening, _resource("page.css")))
 
 
 def _resource(name: str) -> str:
