@@ -10,11 +10,13 @@ from dataclasses import replace
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.append(str(Path(__file__).parent.parent / "benchmarks"))  # for browser
 
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
+import browser
 import chickadee
 from chickadee.demo import demo_folder
 from chickadee.desk.app import application, destroy, furnish, shown_window
@@ -33,6 +35,7 @@ from chickadee.incoming import Brought
 from chickadee.program_sheets import program_sheet
 from chickadee.programs.writing.catalogue import shipped
 from chickadee.programs.writing.dialect import Level
+from chickadee.web.page import PageChoices, playing_page
 
 GOAL = Path(__file__).parent.parent / "docs" / "screenshots"
 FAULTY = """title: A tune with findings
@@ -325,12 +328,38 @@ def main(names: list[str]) -> None:
         shelf = demo_folder()
         draw_pages(shelf)
         draw_notation()
+        if not names or "page" in names:
+            photograph_page(home, shelf)
         if not names or "panels" in names:
             panels = [taken(home, shelf, name, *PANELS[name], over) for name in PANELS]
             side_by_side(panels, GOAL / "panels.png", columns=2)
         for name in [each for each in names or SHOTS if each in SHOTS]:
             taken(home, shelf, name, *SHOTS[name]).save(str(GOAL / f"{name}.png"))
     del app
+
+
+def photograph_page(home: str, shelf: Path) -> None:
+    """Take a page that plays in a browser, where there is one, in the middle of its tune."""
+    if not browser.available():
+        print("Chromium is not installed: page.png stays as it is.")
+        return
+    path = Path(home) / "page.html"
+    tune = chickadee.open(shelf / "gull-point.chick")
+    path.write_text(playing_page(tune, PageChoices(gaps=Gaps("every", 4))), encoding="utf-8")
+    driver = browser.started(Path(home) / "profile")
+    driver.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    )
+    driver.get(path.as_uri())
+    QTest.qWait(1500)
+    fill = "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change'))"
+    first, second = driver.find_elements("css selector", ".gap input")[:2]
+    driver.execute_script(fill, first, first.get_attribute("data-answer"))
+    driver.execute_script(fill, second, "B4")
+    driver.find_element("id", "play").click()
+    QTest.qWait(1500)
+    driver.save_screenshot(str(GOAL / "page.png"))
+    driver.quit()
 
 
 def over(desk: Desk) -> None:

@@ -28,6 +28,7 @@ def test_notes_are_printed_or_given_as_json(run, recording):
     assert [float(row[0]) for row in rows] == pytest.approx([0, 0.6, 1.2, 1.8, 3.0, 3.6], abs=0.05)
     found = json.loads(run("listen", recording, "--json")[1])
     assert found["tempo"] == 100 and found["first_seconds"] == pytest.approx(0, abs=0.03)
+    assert found["other_tempos"] and all(tempo > 0 for tempo in found["other_tempos"]) and "/" in found["meter"]
     assert list(found["notes"][0]) == [
         "start_seconds",
         "length_seconds",

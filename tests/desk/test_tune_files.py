@@ -171,6 +171,29 @@ def test_sound_is_exported_by_voice_or_some_bars(qtbot, desk, tmp_path):
     assert "part - Low.wav" in desk.notice.text
 
 
+def test_a_page_that_plays_is_exported_with_what_was_chosen(qtbot, desk, tmp_path, monkeypatch):
+    write(qtbot, desk, "title: Quay\ntempo: 240\nC4 D4 E4 F4")
+    choose_file(monkeypatch, tmp_path / "quay")
+
+    def answer(dialog):
+        dialog.kind.setCurrentIndex(dialog.kind.findText(".html", Qt.MatchFlag.MatchContains))
+        assert dialog.on_page.isVisibleTo(dialog) and not dialog.rate.isVisibleTo(dialog)
+        qtbot.mouseClick(dialog.shown["staff"], Qt.MouseButton.LeftButton)
+        assert "network" in dialog.expected.text()
+        return QDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(ExportDialog, "exec", answer)
+    desk.actions_by_id["tune.export"].trigger()
+    qtbot.waitUntil(lambda: desk.exports.sound is None, timeout=20_000)
+    text = (tmp_path / "quay.html").read_text("utf-8")
+    assert "The page is in quay.html" in desk.notice.text
+    assert 'class="staff"' in text and 'id="keys"' in text and text.count('class="note ') == 4
+    desk.document.begin("rest")
+    desk.exports.write(tmp_path / "empty.html", ExportRequest(".html"))
+    qtbot.waitUntil(lambda: desk.exports.sound is None, timeout=20_000)
+    assert "at least one note" in desk.notice.text and not (tmp_path / "empty.html").exists()
+
+
 def test_a_cancelled_export_leaves_no_file(qtbot, desk, tmp_path):
     write(qtbot, desk, "tempo: 60\nC4=3000")
     old = tmp_path / "old.wav"

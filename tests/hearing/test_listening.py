@@ -12,11 +12,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee.files import FileFault
+from chickadee.formats.arranging import arranged
 from chickadee.hearing.listening import heard_in, listen
 from chickadee.hearing.pitch import PitchFrames, pitch_path
 from chickadee.hearing.sound_file import open_recording, read_blocks
+from chickadee.hearing.tempo import as_imported, guessed_beat
+from chickadee.sheet import read
 from chickadee.sound.audio_file import Cancelled
-from ours import PITCHED, wavering
+from ours import PITCHED, played, wavering
 
 pytestmark = pytest.mark.rotating
 
@@ -191,3 +194,54 @@ def test_damaged_samples_do_no_harm():
 def test_a_note_that_rings_on_under_a_short_one_does_not_swallow_it():
     song, samples = sound_of("66 67 73 77 55 58 74 77 60 62 75", "wood bars", 480)
     assert score(song, heard(samples)) >= 0.95
+
+
+@pytest.mark.parametrize("sound", ["flute", "hammered string", "bowed string"])
+def test_a_tune_that_comes_again_is_heard_alike_each_time_and_after_silence(sound):
+    """What is heard does not hang on where a section falls, nor on what is before it."""
+    song, samples = sound_of(f"{TUNE} rest", sound, 150)
+    every = round(float(song.seconds) * RATE)
+    together = np.zeros(12 * every + len(samples), np.float32)
+    for turn in range(12):
+        together[turn * every : turn * every + len(samples)] += samples
+    turns = [[] for _ in range(13)]
+    for note in heard(together):
+        turns[int((note.start + 0.1) * RATE / every)].append(note.number)
+    assert len({tuple(numbers) for numbers in turns[:12]}) == 1 and turns[0] == [int(word) for word in TUNE.split()]
+    silence = np.zeros(round(7.37 * RATE), np.float32)
+    assert [note.number for note in heard(np.concatenate((silence, samples)))] == [
+        note.number for note in heard(samples)
+    ]
+
+
+README_TUNE = "tempo: {tempo}\nmeter: 3/4\nkey: G major\nvoice A\n  sound: {sound}\n" \
+              "  G4 B4 A4 | E4=2 D4 | G4 A4 B4 | A4=3 | B4 A4 G4 | E4 D4 E4 | G4=3 |\n"  # fmt: skip
+
+
+@pytest.mark.parametrize("sound", PITCHED)
+@pytest.mark.parametrize("tempo", [72, 92, 120])
+def test_a_tune_comes_back_as_the_sheet_it_was(sound, tempo):
+    song = read(README_TUNE.format(tempo=tempo, sound=sound)).song
+    notes = heard(played(song).mean(axis=0))
+    found = read(arranged(as_imported(notes, guessed_beat(notes, tempo, song.meter))).text).song
+    written = [(note.start, note.length, note.number) for note in song.notes]
+    again = [(note.start, note.length, note.number) for note in found.notes]
+    assert len(set(written) & set(again)) >= len(written) - 1 and abs(len(again) - len(written)) <= 1
+
+
+@pytest.mark.parametrize("sound", ["plucked string", "hammered string", "wood bars"])
+@pytest.mark.parametrize("apart", [3, 4, 7])
+def test_two_notes_at_once_are_two_lines(sound, apart):
+    numbers = [64, 65, 67, 72, 67, 65, 62, 64, 69, 67]
+    song, samples = sound_of(" ".join(f"{number}&{number - apart}" for number in numbers), sound, 100)
+    notes = heard(samples)
+    assert score(song, notes) >= 0.85
+    assert {note.line for note in notes} == {0, 1}
+    beat = guessed_beat(notes, 100)
+    assert [voice.name for voice in as_imported(notes, beat).song.voices] == ["Heard", "Heard below"]
+
+
+def test_what_fades_is_told_from_what_is_let_go():
+    for sound, fades in (("wood bars", True), ("organ pipe", False)):
+        _, samples = sound_of("60 rest=3 64 rest=3 67 rest=3", sound, 120)
+        assert [note.fades for note in heard(samples)] == [fades] * 3

@@ -33,7 +33,7 @@ def step(frames, number, begins, size=0.5):
 
 
 def seen(spectrum, track=None):
-    features = Features(spectrum, track or nothing(len(spectrum.power)))
+    features = Features(spectrum, track or nothing(len(spectrum.power)), 0.0)
     cells = features.worth_a_look()
     return cells, features.of(*cells).T
 
@@ -82,7 +82,7 @@ def blind(chance):
 
 @given(st.floats(0.01, 0.99))
 def test_a_network_that_sees_nothing_says_the_same_of_all_that_is_worth_a_look(chance):
-    features = Features(step(90, 64, 40), nothing(90))
+    features = Features(step(90, 64, 40), nothing(90), 0.0)
     found = onset_probabilities(features, blind(chance))
     assert found.shape == (90, len(NOTES))
     assert np.allclose(found[features.worth_a_look()], chance, atol=1e-4) and (found > 0).sum() == len(
@@ -103,7 +103,7 @@ def test_blocks_of_any_size_give_the_same_onsets(size):
 
 
 def test_onsets_are_taken_from_a_confidence_of_four_tenths_on(monkeypatch):
-    features = Features(step(90, 64, 40), nothing(90))
+    features = Features(step(90, 64, 40), nothing(90), 0.0)
     monkeypatch.setattr(module, "_trained", lambda: blind(0.41))
     assert module._candidates(features, 0, 0, 90)
     monkeypatch.setattr(module, "_trained", lambda: blind(0.39))
@@ -111,13 +111,23 @@ def test_onsets_are_taken_from_a_confidence_of_four_tenths_on(monkeypatch):
 
 
 @given(st.lists(st.tuples(st.floats(0.35, 1), st.integers(0, 300), st.integers(0, 79)), max_size=60))
-def test_of_onsets_near_to_one_another_the_most_confident_is_kept(tops):
+def test_of_onsets_near_to_one_another_the_most_confident_are_kept_three_at_most(tops):
     candidates = [module._Candidate(sure, frame, float(frame), place) for sure, frame, place in tops]
     found = module._most_confident(candidates)
     assert found == sorted(found)
-    assert all(other.start - one.start > 5 * STEP - 1e-9 for one, other in pairwise(found))
+    for onset in found:
+        near = [other for other in found if abs(other.start - onset.start) <= 5 * STEP + 1e-9]
+        assert len([other for other in near if other.confidence >= onset.confidence]) <= 3
+        same = [other for other in found if other.number == onset.number and other is not onset]
+        assert all(abs(other.start - onset.start) > 9 * STEP - 1e-9 for other in same)
     if tops:
         assert max(each.confidence for each in found) == pytest.approx(max(tops)[0], abs=0.001)
+
+
+def test_a_partial_is_a_note_only_where_it_is_as_clear():
+    for sure, notes in ((0.9, 2), (0.5, 1)):
+        candidates = [module._Candidate(0.95, 50, 50.0, 30), module._Candidate(sure, 51, 51.0, 42)]
+        assert len(module._most_confident(candidates)) == notes
 
 
 @given(st.lists(st.tuples(st.floats(0, 1.9), st.integers(30, 100)), max_size=12), st.integers(0, 9))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from importlib.resources import files
 from itertools import pairwise
 
 import numpy as np
@@ -10,16 +11,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chickadee.hearing.features import FEATURE_COUNT, NOTES
-from chickadee.hearing.onsets import probabilities
-from chickadee.hearing.pitch import PitchFrames, pitch_path
+from chickadee.hearing.onsets import DenseLayer, probabilities
+from chickadee.hearing.pitch import HOP, PitchFrames, numbers_of, pitch_path
 from chickadee.hearing.semitones import STEP
+from chickadee.hearing.track import track_of
 from chickadee.sheet import read
 from lessons import Lesson, lesson, sight_of
 from made_up import piece
 from marks import sounding
-from melodies import RATE
+from melodies import RATE, chords, phrase, with_seconds
 from ours import _sheet, our_piece, wavering
-from teach import _Components, _Learner
+from singers import singer_piece
+from teach import _Components, _Learner, trial
 
 pytestmark = pytest.mark.rotating("module")
 
@@ -112,3 +115,53 @@ def test_what_is_written_down_is_what_was_learned():
         learner.goes_through(shown._replace(seen=components.seen_in(shown)), time / 8)
     told = probabilities(seen.T.astype(np.float32), components.undone(learner.layers))
     assert np.mean((told > 0.5) == (goal > 0.5)) > 0.9
+
+
+def test_the_shipped_network_is_the_one_that_was_taught():
+    """Lessons, features and weights together give the loss that was written down with the weights, to the last digit
+    that machines agree on: a change of any of them asks for the teaching to be done again."""
+    with np.load(files("chickadee.hearing").joinpath("onsets.npz")) as shipped:
+        written = shipped["trial"].tolist()
+        layers = [DenseLayer(shipped[f"arr_{2 * place}"].astype(np.float32), shipped[f"arr_{2 * place + 1}"])
+                  for place in range(3)]  # fmt: skip
+    assert trial(layers) == pytest.approx(written, rel=1e-3)
+    changed = [layers[0]._replace(bias=layers[0].bias + 0.01), *layers[1:]]
+    assert trial(changed) != pytest.approx(written, rel=1e-3)
+
+
+def test_a_network_goes_on_from_where_it_was():
+    draw = np.random.default_rng(4)
+    seen = draw.normal(0.5, 0.3, (2000, FEATURE_COUNT)).astype(np.float16)
+    shown = Lesson(seen, np.zeros(2000, np.float32), np.ones(2000, np.float32))
+    components = _Components.of(shown)
+    layers = _Learner(draw).layers
+    again = components.undone(components.done(layers))
+    told, later = (probabilities(seen[:200].T.astype(np.float32), each) for each in (layers, again))
+    assert np.allclose(told, later, atol=0.02)
+
+
+@given(st.integers(0, 10**6))
+@settings(max_examples=3)
+def test_singers_sing_the_same_each_time_and_at_their_pitches(seed):
+    made = singer_piece(seed)
+    again = singer_piece(seed)
+    assert np.array_equal(made.samples, again.samples) and made.notes == again.notes
+    assert np.isfinite(made.samples).all() and 0.005 < np.abs(made.samples).max() <= 0.9
+    track, _ = track_of([made.samples], RATE)
+    near = []
+    for one, other in pairwise(made.notes):
+        if other.start - one.start > 0.3:
+            middle = slice(round((one.start + 0.15) / HOP), round((other.start - 0.05) / HOP))
+            pitches = numbers_of(track.path[middle], 440.0)
+            near += abs((pitches[np.isfinite(pitches)] - one.number + 6) % 12 - 6).tolist()
+    assert not near or np.median(near) < 1
+
+
+def test_chords_lie_below_a_melody_and_seconds_beside_it():
+    draw = np.random.default_rng(1)
+    melody = phrase(draw, 15.0, 67, 0.5)
+    below = chords(draw, melody)
+    assert max(each.number for each in below) < max(each.number for each in melody)
+    both = with_seconds(draw, melody, (4,))
+    assert len(both) > 1.7 * len(melody) and {abs(one.number - other.number) for one, other in pairwise(both)
+                                              if one.start == other.start} == {4}  # fmt: skip

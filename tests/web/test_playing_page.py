@@ -182,6 +182,8 @@ def test_gaps_are_judged_and_counted(opened):
         given = answer.replace("♯", "#").lower() if box is not boxes[0] else "wrong"
         run(browser, "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change'))", box, given)
     kinds = [box.find_element("xpath", "..").get_attribute("class") for box in boxes]
+    asked = browser.find_elements("css selector", ".note[aria-label^='?']")
+    assert len(asked) == len(boxes) // 2 and not [note for note in asked if note.text]
     assert kinds == ["cell gap wrong", *["cell gap right"] * (len(boxes) - 1)]
     said = browser.find_element("id", "score").text
     assert said == f"{len(boxes) - 1} of {len(boxes)} right, 1 wrong"

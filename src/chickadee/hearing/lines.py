@@ -10,6 +10,8 @@ from .onsets import Onset
 __all__ = ["Lines", "lines_of"]
 
 _TOGETHER = 0.05  # seconds, within which onsets are of one strike
+_SECOND = 0.75  # of the confidence of the clearest note of a strike, that another one needs
+_AGAIN = 0.6  # the confidence of a note that repeats the one before it: what wavers or beats seems to begin again
 _OFTEN = 0.12  # of all strikes that have two notes, from which on there are two lines
 _CROWDED = 0.2  # of all strikes that have three notes or more, from which on there is more than can be heard
 
@@ -29,11 +31,11 @@ def lines_of(onsets: Sequence[Onset]) -> Lines:
     Where two notes hardly ever begin together, there is one line: of two the clearer one is kept. Otherwise a single
     note belongs to the line whose last note it is nearest to.
     """
-    strikes = _strikes(onsets)
+    strikes = [_clear(strike) for strike in _strikes(onsets)]
     doubles = sum(len(strike) > 1 for strike in strikes)
     crowded = sum(len(strike) > 2 for strike in strikes) > _CROWDED * len(strikes)
     if doubles <= _OFTEN * len(strikes):
-        return Lines((tuple(max(strike, key=_confidence) for strike in strikes),), crowded)
+        return Lines((_begun([max(strike, key=_confidence) for strike in strikes]),), crowded)
     upper: list[Onset] = []
     lower: list[Onset] = []
     for strike in strikes:
@@ -45,7 +47,22 @@ def lines_of(onsets: Sequence[Onset]) -> Lines:
             lower.append(high)
         else:
             upper.append(high)
-    return Lines((tuple(upper), tuple(lower)), crowded)
+    return Lines((_begun(upper), _begun(lower)), crowded)
+
+
+def _clear(strike: list[Onset]) -> list[Onset]:
+    """The onsets of a strike that are nearly as clear as the clearest."""
+    least = _SECOND * max(map(_confidence, strike))
+    return [onset for onset in strike if onset.confidence >= least]
+
+
+def _begun(line: Sequence[Onset]) -> tuple[Onset, ...]:
+    """A line without the repeats that are in doubt."""
+    found: list[Onset] = []
+    for onset in line:
+        if not found or onset.number != found[-1].number or onset.confidence >= _AGAIN:
+            found.append(onset)
+    return tuple(found)
 
 
 def _confidence(onset: Onset) -> float:

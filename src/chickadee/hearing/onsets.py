@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .features import NOTES, Features
+from .pitch import HOP, numbers_of
 from .semitones import STEP, SemitoneSpectrum, joined
 from .track import Track, usual_power
 
@@ -27,10 +28,16 @@ _CONTEXT_FRAMES = 200  # on either side of a chunk
 _BATCH = 4096  # moments and semitones that go through the network at once
 _TOGETHER_FRAMES = 5  # about an onset, in which what begins begins with it
 _AGAIN_FRAMES = 9  # about an onset, in which the same pitch does not begin again
-_PARTIAL_FRAMES = 9  # about an onset, in which its partials are taken for notes where they are as clear alone
+_LATER_FRAMES = 3  # after an onset, from which on another one is later
+_EARLIER = 0.7  # of the highest confidence of a rise, from which on an earlier moment of it is the onset
 _PARTIALS = 12, 19, 24, 28, 31
-_CLEAR = 0.85  # of the confidence of a note whose partial another may be, that it needs to be one
+_CLEAR = 0.9  # of the confidence of a note whose partial another may be, that it needs to be one
 _MOST_TOGETHER = 3
+# an onset may be told an octave too low: its confidence then, the frames of the track that tell, and how many agree
+_DOUBTED = 0.8
+_SETTLED = slice(4, 30)
+_AGREEING = 0.7
+_IN_TUNE = 0.6  # semitones
 _NEAR_FRAMES = 3  # on either side of an onset, which say when exactly it is
 
 
@@ -65,7 +72,8 @@ def onsets(spectra: Iterable[SemitoneSpectrum], track: Track, tuning: float = 44
     for first, begin, end, chunk in _chunks(spectra):
         features = Features(chunk, track.part(2 * first, 2 * (first + len(chunk.power))), usual, tuning)
         found += _candidates(features, first, begin, end)
-    return _most_confident(found)
+    numbers = numbers_of(track.path, tuning)
+    return sorted(_in_octave(onset, numbers) for onset in _most_confident(found))
 
 
 def onset_probabilities(
@@ -151,24 +159,59 @@ def _most_confident(candidates: Sequence[_Candidate]) -> list[Onset]:
     """Of those that are so near to one another that they are the same, the one with the highest confidence."""
     taken: dict[int, list[_Candidate]] = {}
     found = []
-    for each in sorted(candidates, reverse=True):
+    for each in sorted(_tops(candidates), reverse=True):
         near = [
             other
             for frame in range(each.frame - _AGAIN_FRAMES, each.frame + _AGAIN_FRAMES + 1)
             for other in taken.get(frame, ())
         ]
         together = [other for other in near if abs(other.frame - each.frame) <= _TOGETHER_FRAMES]
-        if len(together) < _MOST_TOGETHER and not any(_is_of(each, other) for other in near):
+        if len(together) < _MOST_TOGETHER and not any(_is_partial(each, other) for other in near):
             taken.setdefault(each.frame, []).append(each)
             start = round(max(0.0, each.exact * STEP), 4)
             found.append(Onset(start, NOTES[each.place], round(each.confidence, 3)))
     return sorted(found)
 
 
-def _is_of(each: _Candidate, other: _Candidate) -> bool:
-    """Return whether a candidate is a more confident one again, or a partial of it."""
-    return each.place == other.place or (
-        each.place - other.place in _PARTIALS
-        and abs(each.frame - other.frame) <= _PARTIAL_FRAMES
-        and each.confidence < _CLEAR * other.confidence
+def _tops(candidates: Sequence[_Candidate]) -> Iterator[_Candidate]:
+    """Of each rise of a pitch's confidence one candidate, with the highest: an early one that is nearly as confident.
+
+    What is struck twice within a tenth of a second, as a music box's tooth is, begins with the first strike.
+    """
+    by_place: dict[int, list[_Candidate]] = {}
+    for each in candidates:
+        by_place.setdefault(each.place, []).append(each)
+    for left in by_place.values():
+        while left:
+            best = max(left)
+            early = [
+                each
+                for each in left
+                if _LATER_FRAMES < best.frame - each.frame <= _AGAIN_FRAMES
+                and each.confidence >= _EARLIER * best.confidence
+            ]
+            first = min((each.frame for each in early), default=best.frame)
+            top = max((each for each in early if each.frame <= first + _LATER_FRAMES), default=best)
+            yield top._replace(confidence=best.confidence)
+            ends = best.frame, top.frame
+            left = [each for each in left if min(abs(each.frame - end) for end in ends) > _AGAIN_FRAMES]
+
+
+def _is_partial(each: _Candidate, other: _Candidate) -> bool:
+    """Return whether a candidate is a partial of a more confident one: one that is later, or not as clear."""
+    return each.place - other.place in _PARTIALS and (
+        each.confidence < _CLEAR * other.confidence or each.frame > other.frame + _LATER_FRAMES
     )
+
+
+def _in_octave(onset: Onset, numbers: NDArray[np.float64]) -> Onset:
+    """An onset in the octave of the pitch that was followed after it, where it is doubtful and an octave too low.
+
+    ``numbers`` are the MIDI numbers of the track's path, with parts.
+    """
+    first = round(onset.start / HOP)
+    after = numbers[first + _SETTLED.start : first + _SETTLED.stop]
+    near = abs(after - onset.number - 12) < _IN_TUNE
+    if onset.confidence < _DOUBTED and len(after) and near.sum() > _AGREEING * np.isfinite(after).sum() > 0:
+        return onset._replace(number=onset.number + 12)
+    return onset

@@ -41,9 +41,14 @@ _SPREADS = 0.012, 0.034
 _OUTLIER = 16.0  # the most that one onset costs
 _LATE = 0.15  # seconds, by which an onset may be later than it was meant, at most
 _BEAM = 20.0  # by how much less likely than the likeliest a path may be that is gone on with
-_NEAR_LINE = 0.12  # seconds, within which an onset is the one at a known bar line
+_NEAR_LINE = 0.15  # seconds, within which an onset may be the one at a known bar line
+_LINE_SPREAD = 0.06  # seconds, by which a bar line that was set by hand is off, one standard deviation
+_MOST_LINES = 3  # onsets that are tried there
 _ENOUGH = 400  # onsets that say which meter it is
 _NEVER = -1e9
+# places at which notes often begin, and how likely they do where bars are known
+_USUAL = 0.2
+_EVENLY = 0.45
 _PICKUP = 0.25  # how likely a tune begins before its first bar line
 _PICKUP_BEATS = 1.0  # by so many more it is less likely by e
 _LAST = 1.5  # how much likelier a tune ends with a note on a bar line
@@ -96,18 +101,20 @@ _STYLES = (
 )
 
 
-def _style_of(upper: int, lower: int) -> _Style:
-    """The style of a meter that is known."""
+def _styles_of(upper: int, lower: int) -> list[_Style]:
+    """The styles of a meter that is known."""
     if lower >= 8 and upper % 3 == 0 and upper > 3:
-        return _style(upper, lower, (0.95, *[0.86] * (upper // 3 - 1)), _THREE, 0.0)
-    return _style(upper, lower, (0.88, *[0.5] * (upper - 1)), _STRAIGHT, 0.0)
+        return [_style(upper, lower, (0.95, *[0.86] * (upper // 3 - 1)), _THREE, 0.0)]
+    return [
+        _style(upper, lower, (0.88, *[0.5] * (upper - 1)), _STRAIGHT, 0.0),
+        _style(upper, lower, (0.9, *[0.6] * (upper - 1)), _TRIPLETS, 3.0),
+    ]
 
 
 def _evenly(style: _Style) -> _Style:
-    """The style with all beats alike, for when it is known where bars begin."""
-    whole = np.array(style.places) % PARTS == 0
-    usual = min(chance for chance, on_beat in zip(style.chances, whole, strict=True) if on_beat)
-    return style._replace(chances=tuple(np.where(whole, usual, style.chances).tolist()))
+    """The style with all usual places alike, for when it is known where bars begin: nothing is moved to the beat."""
+    chances = np.array(style.chances)
+    return style._replace(chances=tuple(np.where(chances >= _USUAL, _EVENLY, chances).tolist()))
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +146,7 @@ def rhythms(
     known = np.array(starts, np.float64)
     if len(known) < 2:
         return []
-    styles: Sequence[_Style] = _STYLES if meter is None else [_style_of(*meter)]
+    styles: Sequence[_Style] = _STYLES if meter is None else _styles_of(*meter)
     whole_bars = 0
     if tempo is not None and first is not None:
         styles = [_evenly(each) for each in styles]
@@ -176,6 +183,17 @@ class _Path(NamedTuple):
     rhythm: Rhythm
 
 
+class _Line(NamedTuple):
+    """A first bar line that is known."""
+
+    place: int | None = None
+    """The onset that stands on it; None where it is not known."""
+    is_added: bool = False
+    """True if that is no onset of a note."""
+    cost: float = 0.0
+    """Of being away from where it was said to be."""
+
+
 def _different(paths: Sequence[_Path]) -> list[_Path]:
     """The paths of different tempos, the likeliest first."""
     found: list[_Path] = []
@@ -194,7 +212,7 @@ def _quarters(rhythm: Rhythm) -> float:
 def _on_all(path: _Path, starts: Scores, accents: Scores, first: float | None) -> Rhythm:
     """The rhythm of all onsets, by a path that was found for the first ones."""
     model = _Model(path.style, path.spread, path.rhythm.tempo)
-    return model.paths(starts, accents, first)[0].rhythm
+    return max(model.paths(starts, accents, first), key=lambda found: found.score).rhythm
 
 
 @cache
@@ -237,22 +255,25 @@ class _Model:
         self._bar = style.beats * PARTS
 
     def paths(self, starts: Scores, accents: Scores, first: float | None) -> list[_Path]:
-        """The likeliest path of each of a few tempos. A first bar line that is known is the onset next to it, or one
+        """The likeliest paths of a few tempos. A first bar line that is known is one of the onsets next to it, or one
         more where there is none."""
-        line = None
-        added = False
-        if first is not None:
-            line = int(abs(starts - first).argmin())
-            added = bool(abs(starts[line] - first) > _NEAR_LINE)
-            if added:
-                line = int(np.searchsorted(starts, first))
-                starts = np.insert(starts, line, first)
-                accents = np.insert(accents, line, 0.0)
-        scores = self._begun(line == 0)
+        if first is None:
+            return self._paths(starts, accents, _Line())
+        away = abs(starts - first)
+        near = [int(place) for place in np.argsort(away)[:_MOST_LINES] if away[place] <= _NEAR_LINE]
+        if near:
+            lines = [_Line(place, False, 0.5 * float(away[place] / _LINE_SPREAD) ** 2) for place in near]
+            return [path for line in lines for path in self._paths(starts, accents, line)]
+        place = int(np.searchsorted(starts, first))
+        starts = np.insert(starts, place, first)
+        return self._paths(starts, np.insert(accents, place, 0.0), _Line(place, True))
+
+    def _paths(self, starts: Scores, accents: Scores, line: _Line) -> list[_Path]:
+        scores = self._begun(line.place == 0)
         scores += self._accented(accents[0])[:, None]
         steps = []
         for place in range(1, len(starts)):
-            scores, *step = self._step(scores, starts[place] - starts[place - 1], accents[place], place == line)
+            scores, *step = self._step(scores, starts[place] - starts[place - 1], accents[place], place == line.place)
             steps.append(step)
         found = []
         scores = scores + _LAST / _ACCENTED * self._accented(1.0)[:, None]
@@ -262,7 +283,7 @@ class _Model:
             if left[level] <= _NEVER / 2:
                 break
             near = abs(np.log(self._periods / self._periods[level])) < _OTHER_TEMPO
-            found.append(self._followed(scores, level, steps, starts, line, added))
+            found.append(self._followed(scores, level, steps, starts, line))
             left = np.where(near, _NEVER, left)
         return found
 
@@ -317,29 +338,23 @@ class _Model:
         return new.reshape(scores.shape), origin, way
 
     def _followed(
-        self,
-        scores: Scores,
-        level: int,
-        steps: Sequence[Sequence[Places]],
-        starts: Scores,
-        line: int | None,
-        added: bool,
+        self, scores: Scores, level: int, steps: Sequence[Sequence[Places]], starts: Scores, line: _Line
     ) -> _Path:
-        """The path that ends with a tempo; ``added`` says that the bar line is none of the onsets."""
+        """The path that ends with a tempo."""
         state = int(scores[:, level].argmax()) * len(self._periods) + level
-        score = float(scores.ravel()[state])
+        score = float(scores.ravel()[state]) - line.cost
         ways = []
         for origin, way in reversed(steps):
             ways.append(int(way[state]))
             state = int(origin[state])
         begun = self._style.places[state // len(self._periods)]
         parts = np.cumsum([begun - self._bar if begun else 0, *reversed(ways)])
-        if line is not None:
-            parts = parts - parts[line]
+        if line.place is not None:
+            parts = parts - parts[line.place]
         beats = parts / PARTS * (self._style.upper / self._style.beats)
         tempo = _tempo(starts, beats)
-        if line is not None and added:
-            beats = np.delete(beats, line)
+        if line.place is not None and line.is_added:
+            beats = np.delete(beats, line.place)
         rhythm = Rhythm(self._style.upper, self._style.lower, tempo, beats, score)
         return _Path(score, self._style, self._spread, rhythm)
 

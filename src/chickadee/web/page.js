@@ -50,7 +50,9 @@
   function showNote(item) {
     if (item) {
       const { number, voice } = item.element.dataset;
-      showReadout(item.element.getAttribute("aria-label").split(",")[0], number, !tune.drums.includes(Number(voice)));
+      const name = item.element.getAttribute("aria-label").split(",")[0];
+      const isAsked = name === "?";
+      showReadout(name, isAsked ? "" : number, !isAsked && !tune.drums.includes(Number(voice)));
     } else {
       showReadout("–", "", false);
     }

@@ -146,24 +146,30 @@ class Timeline:
         name = song.voices[note.voice].name_of(note, song.naming)
         room = wide - _EDGE - 4
         label = ""
-        if front and room > 7 * len(name):
+        if front and room > 7 * len(name) and not self._is_asked(index):
             label = f'<text x="{x + _EDGE + 3:.1f}" y="{y + thick / 2 + 4:.1f}">{text(name)}</text>'
         colour = f"v{note.voice % 8}"
         return (
-            f'<g class="note {colour}{"" if front else " behind"}" {self._facts(note)}>'
+            f'<g class="note {colour}{"" if front else " behind"}" {self._facts(index)}>'
             f'<rect class="body" x="{x:.1f}" y="{y:.1f}" width="{wide:.1f}" height="{thick:.1f}"/>'
             f'<rect class="edge" x="{x:.1f}" y="{y:.1f}" width="{min(_EDGE, wide):.1f}" height="{thick:.1f}"/>'
             f"{label}</g>"
         )
 
-    def _facts(self, note: Note) -> str:
+    def _is_asked(self, index: int) -> bool:
+        """Return whether the reader is to say which note this is."""
+        return ("Name", index) in self.gaps or ("Number", index) in self.gaps
+
+    def _facts(self, index: int) -> str:
         """The attributes by which a script knows a note, and what a screen reader says of it."""
         song = self.scene.song
+        note = song.notes[index]
         start, end = song.tempo.seconds([note.start, note.end])
         place = song.grid.place(note.start)
         beat = beats_in_words(place.beat)
         length = beats_in_words(song.grid.beats(note.start, note.length))
-        said = f"{both_names(song, note)}, {note.number}, bar {place.bar}, beat {beat}, length {length}"
+        known = "?, ?" if self._is_asked(index) else f"{both_names(song, note)}, {note.number}"
+        said = f"{known}, bar {place.bar}, beat {beat}, length {length}"
         return (
             f'{_seconds(start, end)} data-number="{note.number}" data-voice="{note.voice}" role="img" '
             f'aria-label="{attribute(said)}"'

@@ -1,9 +1,10 @@
-"""Debian's Chromium without a window, for pages that play."""
+"""Debian's Chromium without a window: pages that play are tested in it, and their picture is taken."""
 
 from __future__ import annotations
 
 import shutil
 from pathlib import Path
+from typing import Any
 
 CHROMIUM = shutil.which("chromium")
 DRIVER = shutil.which("chromedriver")
@@ -22,18 +23,19 @@ _OPTIONS = (
 __all__ = ["available", "started"]
 
 
-def available():
+def available() -> bool:
     """Return whether there is a browser to test with."""
     return CHROMIUM is not None and DRIVER is not None
 
 
-def started(profile: Path):
+def started(profile: Path) -> Any:
     """A browser with an empty profile, whose console and requests are logged."""
     from selenium.webdriver import Chrome
     from selenium.webdriver.chrome.options import Options
     from selenium.webdriver.chrome.service import Service
 
     options = Options()
+    assert CHROMIUM is not None and DRIVER is not None
     options.binary_location = CHROMIUM
     for option in (*_OPTIONS, f"--user-data-dir={profile}"):
         options.add_argument(option)
