@@ -8,8 +8,9 @@ from importlib.resources import files
 from itertools import pairwise
 
 import pytest
-from browser import available, started
 
+import chickadee
+from browser import available, started
 from chickadee.checks import checked_reading
 from chickadee.handout.request import read_gaps
 from chickadee.sheet import read
@@ -280,7 +281,7 @@ def test_every_tune_of_the_demo_is_a_page_of_less_than_a_megabyte(opened, name):
 
 
 def test_in_a_notebook_a_reading_plays_in_a_frame_with_its_findings_under_it(browser, tmp_path):
-    reading = checked_reading("title: <b>Reed\nmeter: 3/4\nC4 E4 | H4 G4=2 |")
+    reading = chickadee.read("title: <b>Reed\nmeter: 3/4\nC4 E4 | H4 G4=2 |")
     path = tmp_path / "notebook.html"
     path.write_text(f"<!DOCTYPE html><meta charset='utf-8'><body>{reading._repr_html_()}</body>", encoding="utf-8")
     browser.get(path.as_uri())
@@ -294,4 +295,4 @@ def test_in_a_notebook_a_reading_plays_in_a_frame_with_its_findings_under_it(bro
     browser.find_element("id", "play").click()
     until(browser, "document.getElementById('audio').currentTime > 0.1")
     browser.switch_to.default_content()
-    assert "at least one note" in checked_reading("rest")._repr_html_()
+    assert "at least one note" in chickadee.read("rest")._repr_html_()

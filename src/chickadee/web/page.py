@@ -163,8 +163,10 @@ def _gaps(song: Song, front: int, choices: PageChoices) -> frozenset[tuple[str, 
     """The cells that are filled in, by the rule of worksheets."""
     if choices.gaps is None:
         return frozenset()
-    every = gaps_in(bars_of(song, front), choices.gaps)
-    return frozenset((row, index) for row, index in every if row in choices.rows)
+    bars = bars_of(song, front)
+    empty = gaps_in(bars, choices.gaps)
+    cells = [cell for bar in bars for cell in bar.cells if not cell.goes_on]
+    return frozenset((row, cell.start) for cell in cells for row in choices.rows if (row, cell.index) in empty)
 
 
 def _transport(title: str, facts: str) -> str:

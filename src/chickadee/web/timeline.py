@@ -45,7 +45,7 @@ class Timeline:
     rows: tuple[str, ...]
     """The titles of the reading rows that are shown."""
     gaps: frozenset[tuple[str, int]] = frozenset()
-    """The cells that are typed in by the reader: titles of rows, and notes by their indices."""
+    """The cells of the voice in front that the reader types in: (title of the row, tick)."""
 
     @property
     def axes(self) -> Axes:
@@ -146,29 +146,29 @@ class Timeline:
         name = song.voices[note.voice].name_of(note, song.naming)
         room = wide - _EDGE - 4
         label = ""
-        if front and room > 7 * len(name) and not self._is_asked(index):
+        if front and room > 7 * len(name) and not self._is_asked(note):
             label = f'<text x="{x + _EDGE + 3:.1f}" y="{y + thick / 2 + 4:.1f}">{text(name)}</text>'
         colour = f"v{note.voice % 8}"
         return (
-            f'<g class="note {colour}{"" if front else " behind"}" {self._facts(index)}>'
+            f'<g class="note {colour}{"" if front else " behind"}" {self._facts(note)}>'
             f'<rect class="body" x="{x:.1f}" y="{y:.1f}" width="{wide:.1f}" height="{thick:.1f}"/>'
             f'<rect class="edge" x="{x:.1f}" y="{y:.1f}" width="{min(_EDGE, wide):.1f}" height="{thick:.1f}"/>'
             f"{label}</g>"
         )
 
-    def _is_asked(self, index: int) -> bool:
+    def _is_asked(self, note: Note) -> bool:
         """Return whether the reader is to say which note this is."""
-        return ("Name", index) in self.gaps or ("Number", index) in self.gaps
+        here = {(title, note.start) for title in ("Name", "Number")}
+        return note.voice == self.scene.front and not here.isdisjoint(self.gaps)
 
-    def _facts(self, index: int) -> str:
+    def _facts(self, note: Note) -> str:
         """The attributes by which a script knows a note, and what a screen reader says of it."""
         song = self.scene.song
-        note = song.notes[index]
         start, end = song.tempo.seconds([note.start, note.end])
         place = song.grid.place(note.start)
         beat = beats_in_words(place.beat)
         length = beats_in_words(song.grid.beats(note.start, note.length))
-        known = "?, ?" if self._is_asked(index) else f"{both_names(song, note)}, {note.number}"
+        known = "?, ?" if self._is_asked(note) else f"{both_names(song, note)}, {note.number}"
         said = f"{known}, bar {place.bar}, beat {beat}, length {length}"
         return (
             f'{_seconds(start, end)} data-number="{note.number}" data-voice="{note.voice}" role="img" '
@@ -179,10 +179,9 @@ class Timeline:
         """The reading rows of the voice in front."""
         song = self.scene.song
         cells = self.scene.cells.between(0, song.end + 1)
-        places = {note: index for index, note in enumerate(song.notes)}
         return "".join(
             f'<div class="row" data-row="{attribute(title)}" data-hides="{_HIDDEN.get(title, "")}" '
-            f'style="width:{self.width:.1f}px">{"".join(self._cells(title, cells, places))}</div>'
+            f'style="width:{self.width:.1f}px">{"".join(self._cells(title, cells))}</div>'
             for title in self.rows
         )
 
@@ -190,7 +189,7 @@ class Timeline:
         """The titles of the rows, left of them."""
         return "".join(f'<div class="row-title">{text(title)}</div>' for title in self.rows)
 
-    def _cells(self, title: str, cells: Sequence[Cell], places: dict[Note, int]) -> Iterator[str]:
+    def _cells(self, title: str, cells: Sequence[Cell]) -> Iterator[str]:
         song = self.scene.song
         for cell in cells:
             x = self.axes.x(cell.tick)
@@ -198,7 +197,7 @@ class Timeline:
             said = ROWS[title].text(cell, song)
             start, end = song.tempo.seconds([cell.tick, cell.tick + cell.length])
             place = f'style="left:{x:.1f}px;width:{wide:.1f}px" {_seconds(start, end)}'
-            if cell.notes and (title, places[cell.notes[0]]) in self.gaps:
+            if cell.notes and (title, cell.tick) in self.gaps:
                 where = song.grid.place(cell.tick)
                 label = f"{title} of the note in bar {where.bar}, beat {beats_in_words(where.beat)}"
                 yield (
