@@ -46,14 +46,18 @@ def opened(browser, tmp_path):
         reading = checked_reading(text)
         path = tmp_path / "tune.html"
         path.write_text(playing_page(reading, PageChoices(**choices)), encoding="utf-8")
-        size = {"width": width, "height": 800, "deviceScaleFactor": 1, "mobile": width < 500}
-        browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+        set_size(browser, width)
         browser.get_log("performance")
         browser.get(path.as_uri())
         until(browser, "document.body.dataset.ready !== undefined")
         return browser
 
     return open_page
+
+
+def set_size(browser, width):
+    size = {"width": width, "height": 800, "deviceScaleFactor": 1, "mobile": width < 500}
+    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
 
 
 def run(browser, script, *arguments):
@@ -284,6 +288,7 @@ def test_in_a_notebook_a_reading_plays_in_a_frame_with_its_findings_under_it(bro
     reading = chickadee.read("title: <b>Reed\nmeter: 3/4\nC4 E4 | H4 G4=2 |")
     path = tmp_path / "notebook.html"
     path.write_text(f"<!DOCTYPE html><meta charset='utf-8'><body>{reading._repr_html_()}</body>", encoding="utf-8")
+    set_size(browser, 1280)
     browser.get(path.as_uri())
     said = [item.text for item in browser.find_elements("css selector", "li")]
     assert len(said) == len(reading.findings) and any(

@@ -24,7 +24,7 @@ def framed(tune: Reading | Song) -> str:
         shown = f"<p>{text(str(fault))}</p>"
     else:
         shown = (
-            f'<iframe sandbox="allow-scripts" style="width:100%;height:{_HEIGHT}px;border:0" '
+            f'<iframe sandbox="allow-scripts" allow="autoplay" style="width:100%;height:{_HEIGHT}px;border:0" '
             f'srcdoc="{escape(page)}"></iframe>'
         )
     return shown + (_findings(tune) if isinstance(tune, Reading) else "")
