@@ -31,7 +31,7 @@ shots: setup          ## take the pictures in docs/screenshots again
 ideas-report: setup   ## what a thousand practice tunes of each recipe are like
 	@$(PYTHON) scripts/ideas_report.py
 
-teach: setup          ## teach the network that says where notes begin anew: about an hour
+teach: setup          ## teach the network that says where notes begin anew: an hour and a quarter, with the sound fonts of teaching/sound_font.py
 	@$(PYTHON) teaching/teach.py
 
 statements: setup     ## how statements are written, beside what well-kept libraries do

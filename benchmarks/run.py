@@ -39,6 +39,7 @@ from chickadee.programs.tracing import traced
 from chickadee.sheet import read
 from chickadee.song import Song
 from chickadee.sound import Renderer, rendered
+from chickadee.web.page import playing_page
 from comparing import lay_out
 from faulty import KINDS, growth
 from importing import events_in, large_file
@@ -464,6 +465,22 @@ def tracing() -> None:
     print(f"{len(done)} programs, compared                  {time.perf_counter() - start:8.1f} s (at most 3)")
 
 
+def page() -> None:
+    """A page that plays, of four voices of two minutes."""
+    voices = (("flute", 67), ("reed pipe", 60), ("plucked string", 55), ("bowed string", 43))
+    text = "tempo: 120\n" + "\n".join(
+        f"voice Voice {place}\n  sound: {sound}\n  {' '.join(str(low + step) for step in (0, 4, 7, 5, 9, 12, 11, 2) * 30)}"
+        for place, (sound, low) in enumerate(voices)
+    )
+    reading = read(text)
+    start = time.perf_counter()
+    written = playing_page(reading)
+    taken = time.perf_counter() - start
+    print(
+        f"a page that plays, four voices of 2 min {taken:8.2f} s, {len(written.encode()) / 1e6:.2f} MB (at most 2 s, 1 MB)"
+    )
+
+
 MEASURES = {
     "comparing": comparing,
     "tracing": tracing,
@@ -482,6 +499,7 @@ MEASURES = {
     "editing": editing,
     "worksheets": worksheets,
     "programs": programs,
+    "page": page,
 }
 
 if __name__ == "__main__":

@@ -2,8 +2,7 @@
 
     python teaching/teach.py            # about an hour on two cores
 
-It learns three times: from some pieces, then from all, with what it was wrong about, and at last a little more of our
-own sounds. Nothing is drawn but by seeds.
+It learns twice: from some pieces, and then from all, with what it was wrong about. Nothing is drawn but by seeds.
 """
 
 from __future__ import annotations
@@ -48,16 +47,12 @@ _KINDS: dict[str, Callable[[int], Piece]] = {
 }
 _SOME = 60, 50, 65, 25, 120, 50, 30, 40
 _ALL = 400, 350, 600, 200, 1350, 400, 150, 400
-_MORE = 20, 20, 520, 80, 250, 50, 70, 10
-"""How many pieces there are of each kind: to begin with, then, and at last, mostly of our own sounds."""
+"""How many pieces there are of each kind."""
 _EPOCHS = 3
-_MORE_EPOCHS = 2
 _SEEDS = 1_000_000  # of each kind of pieces
-_UNUSED = 10_000  # the first seed of pieces that were not learned from
 _PIECES = 50  # that are shuffled together
 _BATCH = 1024
 _LEARNING_RATE = 0.003  # at first
-_MORE_RATE = 0.0008  # at first, of the last time
 _ONSET_WEIGHT = 2.0  # of an onset's loss
 _WEIGHT_DECAY = 1e-5
 _MOST = 30.0  # that a cell stands for
@@ -65,18 +60,9 @@ _LITTLE = 0.01  # the variance from which on a component is taken for more than 
 
 
 def teach() -> None:
-    """Learn three times, and write it down."""
+    """Learn twice, and write it down."""
     first = _learned(_lessons(_SOME, None))
-    second = _learned(_lessons(_ALL, first))
-    _write(_more(second))
-
-
-def _more(layers: Sequence[DenseLayer]) -> list[DenseLayer]:
-    """Go on learning with a network, gently, with pieces that were not learned from yet."""
-    return _learned(_lessons(_MORE, layers, _UNUSED), layers, _MORE_EPOCHS, _MORE_RATE)
-
-
-def _write(layers: Sequence[DenseLayer]) -> None:
+    layers = _learned(_lessons(_ALL, first))
     arrays = [each for layer in layers for each in (layer.weights.astype(np.float16), layer.bias)]
     np.savez(_GOAL, *arrays, trial=np.array(trial(layers)))
     print(_GOAL, f"{_GOAL.stat().st_size:,} bytes")
@@ -96,11 +82,10 @@ def trial(layers: Sequence[DenseLayer]) -> list[float]:
     return found
 
 
-def _lessons(pieces: Sequence[int], network: Sequence[DenseLayer] | None, first: int = 0) -> Iterator[Lesson]:
-    """The lessons of so many pieces of each kind, from a seed on, some of them mixed at a time."""
+def _lessons(pieces: Sequence[int], network: Sequence[DenseLayer] | None) -> Iterator[Lesson]:
+    """The lessons of so many pieces of each kind, some of them mixed at a time."""
     draw = np.random.default_rng(0)
-    every = [kind * _SEEDS + first + number for kind, count in enumerate(pieces) for number in range(count)]
-    seeds = draw.permutation(every)
+    seeds = draw.permutation([kind * _SEEDS + number for kind, count in enumerate(pieces) for number in range(count)])
     with ProcessPoolExecutor() as pool:
         made = pool.map(partial(_lesson, network=network), seeds.tolist())
         while some := list(islice(made, _PIECES)):
@@ -114,33 +99,23 @@ def _lesson(seed: int, network: Sequence[DenseLayer] | None) -> Lesson:
     return lesson(made, seed, network)
 
 
-def _learned(
-    lessons: Iterator[Lesson],
-    begun: Sequence[DenseLayer] | None = None,
-    epochs: int = _EPOCHS,
-    rate: float = _LEARNING_RATE,
-) -> list[DenseLayer]:
-    """A network that has gone through all lessons, from one that was begun or from none.
-
-    They are kept on disk meanwhile: they are large.
-    """
+def _learned(lessons: Iterator[Lesson]) -> list[DenseLayer]:
+    """A network that has gone through all lessons. They are kept on disk meanwhile: they are large."""
     draw = np.random.default_rng(1)
-    learner = _Learner(draw, rate)
+    learner = _Learner(draw)
     components = None
     with tempfile.TemporaryDirectory() as folder:
         files = list[Path]()
         for place, each in enumerate(lessons):
-            if components is None:
-                components = _Components.of(each)
-                learner.layers = components.done(begun) if begun is not None else learner.layers
+            components = components or _Components.of(each)
             files.append(Path(folder) / f"{place}.npz")
             np.savez(files[-1], *each._replace(seen=components.seen_in(each)))
             print(f"\r{place + 1} times {_PIECES} pieces", end="", flush=True)
         print()
-        for time in range(epochs):
-            loss = [learner.goes_through(_read(file), (time + part / len(files)) / epochs)
+        for time in range(_EPOCHS):
+            loss = [learner.goes_through(_read(file), (time + part / len(files)) / _EPOCHS)
                     for part, file in enumerate(draw.permutation(files))]  # fmt: skip
-            print(f"{time + 1} of {epochs}: {np.mean(loss):.4f}", flush=True)
+            print(f"{time + 1} of {_EPOCHS}: {np.mean(loss):.4f}", flush=True)
     assert components is not None
     return components.undone(learner.layers)
 
@@ -186,12 +161,6 @@ class _Components(NamedTuple):
         parts = np.array_split(lesson.seen, max(1, len(lesson.seen) // _BATCH))
         return np.concatenate([((part - self.usual) @ self.ways).astype(np.float16) for part in parts])
 
-    def done(self, layers: Sequence[DenseLayer]) -> list[DenseLayer]:
-        """The layers of a network, for components: the reverse of :meth:`undone`."""
-        first, *others = layers
-        weights = np.linalg.solve(self.ways.astype(np.float64), first.weights).astype(np.float32)
-        return [DenseLayer(weights, first.bias + self.usual @ first.weights), *others]
-
     def undone(self, layers: Sequence[DenseLayer]) -> list[DenseLayer]:
         """The layers of a network that learned from components, for what is seen as it is."""
         first, *others = layers
@@ -210,8 +179,7 @@ def _rounded(weights: NDArray[np.float32]) -> NDArray[np.float32]:
 class _Learner:
     """Changes a network's weights by what it is wrong about (Kingma and Ba, Adam, 2015)."""
 
-    def __init__(self, draw: np.random.Generator, rate: float = _LEARNING_RATE) -> None:
-        self._rate = rate
+    def __init__(self, draw: np.random.Generator) -> None:
         self.layers = [
             DenseLayer((draw.normal(0, 1, (inputs, outputs)) * np.sqrt(2 / inputs)).astype(np.float32),
                   np.zeros(outputs, np.float32))
@@ -225,7 +193,7 @@ class _Learner:
         """Learn from a lesson; ``done`` is the part of the work that is done, to 1. The mean loss."""
         weight = _weighed(lesson)
         order = self._draw.permutation(len(lesson.goal))
-        speed = float(self._rate * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
+        speed = float(_LEARNING_RATE * (0.5 + 0.5 * np.cos(np.pi * done))) + 1e-5
         return float(np.mean([
             self._learns(lesson.seen[some].astype(np.float32), lesson.goal[some], weight[some], speed)
             for some in np.array_split(order, max(1, len(order) // _BATCH))

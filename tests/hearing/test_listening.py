@@ -57,7 +57,7 @@ def test_tunes_of_our_sounds_plain_soft_in_noise_with_vibrato_and_in_a_room(soun
 def test_eight_notes_a_second_of_our_sounds(sound):
     song, samples = sound_of(FAST, sound, 480)
     assert worst(song, samples) >= 0.95
-    assert score(song, heard(wavering(samples))) >= 0.95
+    assert score(song, heard(wavering(samples))) >= (0.9 if sound in RINGING else 0.95)
 
 
 @settings(max_examples=10)

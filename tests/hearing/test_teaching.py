@@ -129,17 +129,6 @@ def test_the_shipped_network_is_the_one_that_was_taught():
     assert trial(changed) != pytest.approx(written, rel=1e-3)
 
 
-def test_a_network_goes_on_from_where_it_was():
-    draw = np.random.default_rng(4)
-    seen = draw.normal(0.5, 0.3, (2000, FEATURE_COUNT)).astype(np.float16)
-    shown = Lesson(seen, np.zeros(2000, np.float32), np.ones(2000, np.float32))
-    components = _Components.of(shown)
-    layers = _Learner(draw).layers
-    again = components.undone(components.done(layers))
-    told, later = (probabilities(seen[:200].T.astype(np.float32), each) for each in (layers, again))
-    assert np.allclose(told, later, atol=0.02)
-
-
 @given(st.integers(0, 10**6))
 @settings(max_examples=3)
 def test_singers_sing_the_same_each_time_and_at_their_pitches(seed):

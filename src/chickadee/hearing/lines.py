@@ -11,7 +11,7 @@ __all__ = ["Lines", "lines_of"]
 
 _TOGETHER = 0.05  # seconds, within which onsets are of one strike
 _SECOND = 0.75  # of the confidence of the clearest note of a strike, that another one needs
-_AGAIN = 0.6  # the confidence of a note that repeats the one before it: what wavers or beats seems to begin again
+_AGAIN = 0.55  # the confidence of a note that repeats the one before it: what wavers or beats seems to begin again
 _OFTEN = 0.12  # of all strikes that have two notes, from which on there are two lines
 _CROWDED = 0.2  # of all strikes that have three notes or more, from which on there is more than can be heard
 
