@@ -68,4 +68,4 @@ def test_noise_of_any_colour_and_drums_have_no_notes():
 def test_hardly_anything_is_nothing(count):
     assert heard(np.zeros(count, np.float32)) == ()
     noise = np.random.default_rng(count).normal(0, 0.1, count).astype(np.float32)
-    assert len(heard(noise)) <= 2
+    assert len(heard(noise)) <= 1

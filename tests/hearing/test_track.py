@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from chickadee.hearing.fourier import irfft, rfft
 from chickadee.hearing.pitch import HOP, numbers_of
-from chickadee.hearing.track import track_of, usual_power
+from chickadee.hearing.track import periodicity, track_of, usual_power
 
 SAMPLES = sound_of("60 67=1/2 64=1/2 rest 72", "plucked string", 120)[1]
 
@@ -65,6 +65,14 @@ def test_a_bump_and_silence_do_not_change_what_is_usually_loud():
     for samples in (bump, longer):
         assert usual_power(track_of([samples], RATE)[0]) == pytest.approx(usual, rel=0.3)
     assert usual_power(track_of([np.zeros(RATE, np.float32)], RATE)[0]) == 0
+
+
+def test_how_periodic_a_recording_is_tells_two_notes_from_noise():
+    noise = np.random.default_rng(4).normal(0, 0.1, RATE).astype(np.float32)
+    fifth = SAMPLES + np.interp(np.arange(len(SAMPLES)) * 1.5, np.arange(len(SAMPLES)), SAMPLES).astype(np.float32)
+    found = [periodicity(track_of([samples], RATE)[0]) for samples in (noise, fifth, SAMPLES)]
+    assert found[0] < 0.1 < 0.4 < found[1] <= 1.01 and found[2] > 0.9
+    assert periodicity(track_of([np.zeros(RATE, np.float32)], RATE)[0]) == 0
 
 
 @given(st.floats(20, 8000), st.floats(415, 466))

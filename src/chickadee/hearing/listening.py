@@ -16,10 +16,11 @@ from .notes import HeardNote, notes_of
 from .onsets import onsets
 from .semitones import semitone_spectra
 from .sound_file import Recording, Signal, open_recording, read_blocks
-from .track import track_of
+from .track import periodicity, track_of
 
 __all__ = ["Heard", "doubts", "heard_in", "listen"]
 
+_NOISE = 0.2  # how periodic the clearest part of a recording is that has no notes
 _SILENT = 1e-9  # mean square, 90 dB below full scale
 
 
@@ -84,6 +85,8 @@ def heard_in(blocks: Callable[[float], Iterable[Signal]], rate: float, tuning: f
     then notes are looked for.
     """
     track, samples = track_of(blocks(0.0), rate)
+    if periodicity(track) < _NOISE:
+        return Heard(samples / rate, (), track.path, track.power)
     found = lines_of(onsets(semitone_spectra(blocks(0.5), rate, tuning), track, tuning))
     notes = [note for place, line in enumerate(found.lines) for note in notes_of(line, track, tuning, place)]
     notes.sort(key=attrgetter("start", "line"))

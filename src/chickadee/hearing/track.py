@@ -12,8 +12,10 @@ from .pitch import HOP, Candidates, PitchFrames, pitch_path
 from .sound_file import Signal
 from .spectral_flux import FluxFrames, SpectralFlux, flux_of
 
-__all__ = ["Track", "track_of", "usual_power"]
+__all__ = ["Track", "periodicity", "track_of", "usual_power"]
 
+_LOUD = -15.0  # dB below the usual power, down to which a frame is loud
+_CLEAREST = 0.9  # of the loud frames, that are less periodic than the clearest ones
 _AUDIBLE = -50.0  # dB below the loudest
 _USUAL = 0.95  # of the audible frames, that are not louder than usual
 
@@ -73,3 +75,9 @@ def usual_power(track: Track) -> float:
     """Return the mean square that one audible frame in twenty is above: a bump is louder, but soon over."""
     audible = track.power[track.power > track.power.max(initial=0.0) * 10 ** (_AUDIBLE / 10)]
     return float(np.quantile(audible, _USUAL)) if len(audible) else 0.0
+
+
+def periodicity(track: Track) -> float:
+    """How periodic the clearest tenth of what is loud is, to 1: nearly 0 for noise, also where two notes sound."""
+    loud = track.power > usual_power(track) * 10 ** (_LOUD / 10)
+    return float(np.quantile(track.strength[loud].max(axis=1), _CLEAREST)) if loud.any() else 0.0
