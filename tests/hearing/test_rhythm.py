@@ -115,3 +115,20 @@ def test_long_rests_and_long_recordings_are_kept_count_of():
     own = np.diff(beats) * 60 / 96
     assert np.diff(best.beats) * 60 / best.tempo == pytest.approx(own, rel=0.05)
     assert rhythms([]) == [] and rhythms([1.0]) == []
+
+
+@given(
+    st.lists(st.floats(0.001, 30), min_size=1, max_size=40),
+    st.none() | st.floats(5, 1000),
+    st.none() | st.tuples(st.integers(1, 12), st.sampled_from([1, 2, 4, 8, 16])),
+    st.none() | st.floats(-5, 60),
+)
+@settings(max_examples=25)
+def test_any_onsets_have_a_rhythm_whatever_is_known_of_them(gaps, tempo, meter, first):
+    starts = np.cumsum([0.3, *gaps])
+    found = rhythms(starts, tempo=tempo, meter=meter, first=first)
+    assert found
+    for each in found:
+        assert len(each.beats) == len(starts) and (np.diff(each.beats) > 0).all()
+        assert np.isfinite(each.tempo) and each.tempo > 0
+        assert meter is None or (each.upper, each.lower) == meter

@@ -255,10 +255,14 @@ class _Model:
         self._bar = style.beats * PARTS
 
     def paths(self, starts: Scores, accents: Scores, first: float | None) -> list[_Path]:
-        """The likeliest paths of a few tempos. A first bar line that is known is one of the onsets next to it, or one
-        more where there is none."""
+        """The likeliest paths of a few tempos, one at least. A first bar line that is known is one of the onsets next
+        to it, or one more where there is none; where no path leads over it, it is left out."""
+        unknown = _Line()
         if first is None:
-            return self._paths(starts, accents, _Line())
+            return self._paths(starts, accents, unknown)
+        return self._over_line(starts, accents, first) or self._paths(starts, accents, unknown)
+
+    def _over_line(self, starts: Scores, accents: Scores, first: float) -> list[_Path]:
         away = abs(starts - first)
         near = [int(place) for place in np.argsort(away)[:_MOST_LINES] if away[place] <= _NEAR_LINE]
         if near:
