@@ -7,11 +7,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from .checks import checked_reading
+from .checks import checked_reading, reading_of
 from .outgoing import song_of
 from .sheet import Reading
 from .sheet.tidy import tidy as tidied
-from .sheet.writing import write_song
 from .song import Song
 
 if TYPE_CHECKING:
@@ -90,18 +89,13 @@ def program(
     from .programs.writing.dialect import Level
     from .programs.writing.written import Writing
 
-    reading = _reading_of(tune)
+    reading = reading_of(tune)
     names = [each.name for each in reading.song.voices]
     if voice is not None and voice not in names:
         raise ValueError(f"voice is one of {', '.join(names)}, not {voice}")
     voices = range(len(names)) if voice is None else [names.index(voice)]
     dialect = dialect_called(language) if isinstance(language, str) else language
     return Writing(reading, voices, dialect).program(Level(level), runs)
-
-
-def _reading_of(tune: Reading | Song) -> Reading:
-    """The tune with its text; a song without one is written as a sheet."""
-    return tune if isinstance(tune, Reading) else checked_reading(write_song(tune))
 
 
 def handout_pages(
@@ -128,7 +122,7 @@ def handout_pages(
         from .programs.writing.catalogue import shipped
         from .programs.writing.dialect import Level
 
-        reading = _reading_of(tune)
+        reading = reading_of(tune)
         sheet = program_sheet(reading, range(len(song.voices)), shipped()["steps"], Level.PARTS)
         request = replace(request, program=sheet)
     return [svg_of(each, title or song.title).decode() for each in pages_of(page, song, request)]
@@ -150,7 +144,7 @@ def playing_page(tune: Reading | Song, show: Collection[str] = ("keyboard",)) ->
     for name in show:
         if name not in SHOWN:
             raise ValueError(f"show names some of {', '.join(SHOWN)}, not {name}")
-    reading = _reading_of(tune)
+    reading = reading_of(tune)
     return page_of(reading, choices_for(reading, show))
 
 

@@ -109,6 +109,15 @@ def test_a_tempo_and_a_bar_line_that_are_known_are_kept_to_though_they_are_a_lit
     assert np.mean(abs(best.beats - tune.beats) * 4 / lower < 0.01) >= 0.9
 
 
+@pytest.mark.parametrize("bars", [0, 1, 7])
+def test_a_bar_line_long_before_the_first_note_is_counted_in_the_meter_that_is_found(bars):
+    beats = np.concatenate([np.array([0, 1, 2, 3, 5, 6, 6.5, 7, 8]) + 9 * part for part in range(4)])
+    best = rhythms(20 + beats * 60 / 90, tempo=90.0, first=20 - bars * 3 * 60 / 90, meter=(3, 4))[0]
+    assert best.beats == pytest.approx(beats + 3 * bars)
+    free = rhythms(20 + beats * 60 / 90, tempo=90.0, first=20 - bars * 3 * 60 / 90)[0]
+    assert free.beats[0] == pytest.approx(3 * bars)  # of the lower number of whatever meter is found
+
+
 def test_long_rests_and_long_recordings_are_kept_count_of():
     beats = np.concatenate([np.arange(8) + 40 * part for part in range(70)]).astype(float)
     best = rhythms(beats * 60 / 96 + 0.3)[0]

@@ -8,6 +8,7 @@ from ..fault_log import logged
 from ..sheet import Finding, Reading, read
 from ..sheet.reading import collector_paused, not_read
 from ..sheet.rules import NOT_READ
+from ..song import Song
 from .allowed import Allowed
 from .at_once import AtOnce
 from .bar_length import BarLength
@@ -37,6 +38,15 @@ CHECKS: tuple[Check, ...] = (
     Waits(),
 )  # fmt: skip
 """Every check, in the order the reference and the desk list them."""
+
+
+def reading_of(tune: Reading | Song) -> Reading:
+    """The tune with its text; a song without one is written as a sheet."""
+    if isinstance(tune, Reading):
+        return tune
+    from ..sheet.writing import write_song  # loaded with the first such song
+
+    return checked_reading(write_song(tune))
 
 
 def checked_reading(text: str, profile: Profile = USUAL) -> Reading:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from ..theory import Key
 
-__all__ = ["number_at", "octave_at", "place_of"]
+__all__ = ["LETTER_ROWS", "number_at", "octave_at", "place_of"]
 
 # the first scan code of each row on evdev keyboards
 _HOME = 38
@@ -16,11 +16,9 @@ _ABOVE = 24
 _BELOW = 52
 _DIGITS = 10
 _ROWS = ((_ABOVE, 12, 1), (_HOME, 11, 0), (_BELOW, 10, -1))
-_BY_LETTER = {
-    letter: (row, column)
-    for row, letters in ((1, "QWERTYUIOP"), (0, "ASDFGHJKL"), (-1, "ZXCVBNM"))
-    for column, letter in enumerate(letters)
-}
+LETTER_ROWS = ((1, "QWERTYUIOP"), (0, "ASDFGHJKL"), (-1, "ZXCVBNM"))
+"""The letters of each row: 1 above the home row, 0 the home row, -1 below it."""
+_BY_LETTER = {letter: (row, column) for row, letters in LETTER_ROWS for column, letter in enumerate(letters)}
 
 
 def place_of(scan_code: int, letter: str) -> tuple[int, int] | None:

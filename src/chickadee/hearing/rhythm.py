@@ -128,8 +128,6 @@ class Rhythm:
     """Beats of the meter's lower number a minute, over the whole."""
     beats: NDArray[np.float64]
     """At which beat of the meter's lower number each onset was meant, from the first bar line on."""
-    likelihood: float
-    """The logarithm of the likelihood, to compare with others' of the same onsets."""
 
 
 def rhythms(
@@ -147,12 +145,8 @@ def rhythms(
     if len(known) < 2:
         return []
     styles: Sequence[_Style] = _STYLES if meter is None else _styles_of(*meter)
-    whole_bars = 0
     if tempo is not None and first is not None:
         styles = [_evenly(each) for each in styles]
-        bar = (meter or (4, 4))[0] * 60 / tempo
-        whole_bars = max(0, int((known[0] - first) // bar))
-        first += whole_bars * bar
     accents = _accents(loudness, len(known))
     few = slice(0, _ENOUGH)
     found = []
@@ -161,9 +155,7 @@ def rhythms(
             model = _Model(style, spread, tempo)
             found += model.paths(known[few], accents[few], first)
     long = len(known) > _ENOUGH
-    every = [_on_all(each, known, accents, first) if long else each.rhythm for each in _different(found)]
-    beats = whole_bars * (meter or (4, 4))[0]
-    return [replace(each, beats=each.beats + beats) for each in every]
+    return [_on_all(each, known, accents, first) if long else each.rhythm for each in _different(found)]
 
 
 def _accents(loudness: Sequence[float], count: int) -> Scores:
@@ -181,6 +173,10 @@ class _Path(NamedTuple):
     style: _Style
     spread: float
     rhythm: Rhythm
+
+    def later(self, beats: int) -> _Path:
+        """The same path, so many beats later."""
+        return self._replace(rhythm=replace(self.rhythm, beats=self.rhythm.beats + beats))
 
 
 class _Line(NamedTuple):
@@ -236,6 +232,7 @@ class _Model:
     def __init__(self, style: _Style, spread: float, tempo: float | None) -> None:
         self._style = style
         self._spread = spread
+        self._bar_seconds = None if tempo is None else style.upper * 60 / tempo
         lowest = _SLOWEST
         highest = _FASTEST
         likely = _LIKELY_COMPOUND if style.compound else _LIKELY
@@ -260,7 +257,12 @@ class _Model:
         unknown = _Line()
         if first is None:
             return self._paths(starts, accents, unknown)
-        return self._over_line(starts, accents, first) or self._paths(starts, accents, unknown)
+        bars = 0  # that are over before the first onset, where the tempo tells
+        if self._bar_seconds is not None:
+            bars = max(0, int((starts[0] - first) // self._bar_seconds))
+            first += bars * self._bar_seconds
+        found = self._over_line(starts, accents, first) or self._paths(starts, accents, unknown)
+        return [path.later(bars * self._style.upper) for path in found]
 
     def _over_line(self, starts: Scores, accents: Scores, first: float) -> list[_Path]:
         away = abs(starts - first)
@@ -359,7 +361,7 @@ class _Model:
         tempo = _tempo(starts, beats)
         if line.place is not None and line.is_added:
             beats = np.delete(beats, line.place)
-        rhythm = Rhythm(self._style.upper, self._style.lower, tempo, beats, score)
+        rhythm = Rhythm(self._style.upper, self._style.lower, tempo, beats)
         return _Path(score, self._style, self._spread, rhythm)
 
 

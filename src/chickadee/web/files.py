@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Collection
 from pathlib import Path
 
-from ..checks import checked_reading
+from ..checks import reading_of
 from ..faults import InputFault
 from ..files import FileFault, write_text
 from ..handout.request import Gaps
 from ..sheet import Reading
-from ..sheet.writing import write_song
 from ..song import Song
 from .page import choices_for, playing_page
 
@@ -24,7 +23,7 @@ def write_page(
 
     Raises FileFault.
     """
-    reading = tune if isinstance(tune, Reading) else checked_reading(write_song(tune))
+    reading = reading_of(tune)
     try:
         text = playing_page(reading, choices_for(reading, show, gaps))
     except InputFault as fault:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from html import escape
 
+from ..checks import reading_of
 from ..faults import InputFault
 from ..sheet import Reading
 from ..song import Song
@@ -19,7 +20,7 @@ _MOST_FINDINGS = 20
 def framed(tune: Reading | Song) -> str:
     """A tune's page in a frame, and the findings under it; what cannot be a page is said in a sentence."""
     try:
-        page = playing_page(tune, PageChoices(keyboard=False, print_pages=False))
+        page = playing_page(reading_of(tune), PageChoices(keyboard=False, print_pages=False))
     except InputFault as fault:
         shown = f"<p>{text(str(fault))}</p>"
     else:

@@ -7,12 +7,11 @@ import base64
 import hashlib
 import json
 from collections.abc import Collection
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from importlib.resources import files
 from typing import TYPE_CHECKING
 
-from ..checks import checked_reading
-from ..display.key_layout import number_at
+from ..display.key_layout import LETTER_ROWS, number_at
 from ..display.palette import DAY, EVENING, Theme
 from ..display.rows import USUAL_ROWS
 from ..display.scene import Scene
@@ -24,11 +23,10 @@ from ..handout.request import Gaps, Request
 from ..handout.svg import inline_svg_of
 from ..handout.worksheet import gaps_in
 from ..sheet import Reading
-from ..sheet.writing import write_song
 from ..song import Song
 from ..theory import Key
 from .clips import Clips, clips_of
-from .timeline import Timeline, text
+from .timeline import BLACK_KEYS, Timeline, text
 
 if TYPE_CHECKING:
     from ..programs.writing.written import WrittenProgram
@@ -42,7 +40,6 @@ SHOWN = {"staff": "The staff", "keyboard": "A keyboard", "words": "The words", "
 # letters on notes, whose colours are dark by day and light in the evening
 _ON_DARK = "#ffffff"
 _ON_LIGHT = "#14171b"
-_KEY_ROWS = ((1, "QWERTYUIOP"), (0, "ASDFGHJKL"), (-1, "ZXCVBNM"))
 _COLOURS = ("paper", "page", "ink", "grey", "line", "shade", "transport", "transport_button", "transport_ink",
             "transport_grey", "accent", "accent_text", "right", "wrong", "black_key", "white_key")  # fmt: skip
 
@@ -63,11 +60,7 @@ class PageChoices:
     """The tune as a program, whose lines are lit."""
     gaps: Gaps | None = None
     """The cells that the reader fills in."""
-    front: int | None = None
-    """The voice that is named in the rows; None for the first that has notes."""
-    title: str | None = None
-    """None for the tune's own."""
-    print_pages: bool = field(default=True)
+    print_pages: bool = True
     """True if it prints as the handout of the tune does."""
 
 
@@ -87,16 +80,15 @@ def _as_program(reading: Reading) -> WrittenProgram:
     return Writing(reading, range(len(reading.song.voices)), shipped()["steps"]).program(Level.REPEATS)
 
 
-def playing_page(tune: Reading | Song, choices: PageChoices = PageChoices()) -> str:
+def playing_page(reading: Reading, choices: PageChoices = PageChoices()) -> str:
     """The HTML text of a page that plays. Raises PageFault where the tune has no notes or is too long."""
-    reading = tune if isinstance(tune, Reading) else checked_reading(write_song(tune))
     song = reading.song
     if not song.notes:
         raise PageFault("a page that plays needs at least one note")
     if song.seconds > LONGEST_SECONDS:
         raise PageFault(f"a page that plays holds {LONGEST_SECONDS / 60:.0f} minutes at most; choose some bars")
-    front = song.notes[0].voice if choices.front is None else choices.front
-    title = choices.title or song.title or "Tune"
+    front = song.notes[0].voice
+    title = song.title or "Tune"
     timeline = Timeline(Scene(reading, front), choices.rows, _gaps(song, front, choices))
     clips = clips_of(song)
     script = _resource("page.js")
@@ -256,7 +248,7 @@ def _keyboard(song: Song, front: int) -> str:
     for number in range(low, high + 1):
         name = text(song.naming.pitch_pretty(song.key.spell(number)))
         letter = by_key.get(number, "")
-        kind = "black" if number % 12 in (1, 3, 6, 8, 10) else "white"
+        kind = "black" if number % 12 in BLACK_KEYS else "white"
         keys.append(
             f'<button type="button" class="key {kind}" data-number="{number}" data-key="{letter}">'
             f"<span>{letter}</span><b>{name}</b>{number}</button>"
@@ -267,7 +259,7 @@ def _keyboard(song: Song, front: int) -> str:
 def _computer_keys(key: Key, octave: int) -> dict[int, str]:
     """The letters that play MIDI numbers: the home row is the scale, the row above it the same raised."""
     found: dict[int, str] = {}
-    for row, letters in sorted(_KEY_ROWS, key=lambda each: abs(each[0])):
+    for row, letters in sorted(LETTER_ROWS, key=lambda each: abs(each[0])):
         for column, letter in enumerate(letters):
             number = number_at(key, octave, (row, column))
             if number is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from html import escape
 
 from ..display.axes import Axes, with_room
@@ -15,7 +16,7 @@ from ..display.words import both_names
 from ..files import visible
 from ..song import Note
 
-__all__ = ["Timeline", "attribute", "text"]
+__all__ = ["BLACK_KEYS", "Timeline", "attribute", "text"]
 
 _QUARTER = 46.0  # pixels to a quarter note, at least
 _MOST_QUARTER = 220.0
@@ -23,7 +24,8 @@ _NAME = 34.0  # pixels that a name and a number need
 _LANE = 15
 _RULER = 26
 _EDGE = 4
-_BLACK = frozenset((1, 3, 6, 8, 10))
+BLACK_KEYS = frozenset((1, 3, 6, 8, 10))
+"""The pitch classes of black keys."""
 _HIDDEN = {"Name": "names", "Number": "numbers", "Beats": "beats"}
 
 
@@ -37,7 +39,7 @@ def attribute(value: str) -> str:
     return escape(visible(value))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Timeline:
     """A scene as it stands on a page, from its start to its end."""
 
@@ -47,18 +49,16 @@ class Timeline:
     gaps: frozenset[tuple[str, int]] = frozenset()
     """The cells of the voice in front that the reader types in: (title of the row, tick)."""
 
-    @property
+    @cached_property
     def axes(self) -> Axes:
         """Wide enough for the names of most notes."""
         song = self.scene.song
         lengths = sorted(note.length for note in song.notes if note.voice == self.scene.front)
         shortest = lengths[len(lengths) // 10] if lengths else 8_064_000
         quarter = min(_MOST_QUARTER, max(_QUARTER, _NAME * 8_064_000 / max(1, shortest)))
-        numbers = [note.number for note in song.notes] or [60, 72]
-        _, high = with_room(min(numbers), max(numbers))
-        return Axes(quarter, 0, _LANE, high)
+        return Axes(quarter, 0, _LANE, self.lanes[-1])
 
-    @property
+    @cached_property
     def lanes(self) -> range:
         """The MIDI numbers that have a lane, from the lowest."""
         numbers = [note.number for note in self.scene.song.notes] or [60, 72]
@@ -81,7 +81,7 @@ class Timeline:
         parts = [f'<svg class="lane-names" width="74" height="{self.height}" aria-hidden="true">']
         for number in self.lanes:
             y = _RULER + axes.y(number)
-            dark = not self.scene.is_of_drums and number % 12 in _BLACK
+            dark = not self.scene.is_of_drums and number % 12 in BLACK_KEYS
             kind = "black" if dark else "white"
             parts.append(f'<rect class="{kind}" x="0" y="{y}" width="74" height="{_LANE - 1}"/>')
             name = text(self.scene.lane_name(number))
